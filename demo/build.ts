@@ -1,0 +1,95 @@
+import { applyChanges, type Change } from '@/core/design/step';
+import { EMPTY_DESIGN, PROJECT_ID, type AccessPoint, type Design, type Floor, type Radio, type Site, type Zone } from '@/core/design/design';
+import type { Opening, Wall } from '@/core/building/wall';
+import { modelOf } from '@/core/radio/catalogue';
+import type { Domain } from '@/core/radio/regulation';
+import type { Band, WidthMhz } from '@/core/radio/band';
+
+/** Channel, width and power of one radio; `null` is off. */
+export type RadioText = readonly [channel: number, widthMhz: WidthMhz, txPowerDbm: number] | null;
+
+/** A small drafting board: collects a building by names and numbers, and gives the finished design. */
+export class Draft {
+  private changes: Change[] = [];
+  private counts = new Map<string, number>();
+
+  constructor(private readonly prefix: string) {}
+
+  private id(kind: string): string {
+    const count = (this.counts.get(kind) ?? 0) + 1;
+    this.counts.set(kind, count);
+    return `${this.prefix}-${kind}-${String(count).padStart(3, '0')}`;
+  }
+
+  private add<T extends Change['table']>(table: T, record: Change['after'] & object): void {
+    this.changes.push({ table, id: record.id, before: null, after: record } as Change);
+  }
+
+  project(name: string, domain: Domain): void {
+    this.add('project', { id: PROJECT_ID, name, units: 'metric', domain, clientHeightM: 1, cellM: 0.5 });
+  }
+
+  floor(floor: Omit<Floor, 'id'>): Floor {
+    const record: Floor = { id: this.id('floor'), ...floor };
+    this.add('floors', record);
+    return record;
+  }
+
+  variant(name: string, order: number): string {
+    const id = this.id('variant');
+    this.add('variants', { id, name, order });
+    return id;
+  }
+
+  /** Walls along a line of corners, over the floor's full height unless told otherwise. Returns them in order. */
+  walls(floor: Floor, materialId: string, corners: ReadonlyArray<readonly [number, number]>, baseM = 0, topM = floor.ceilingM): Wall[] {
+    return corners.slice(1).map((to, i) => {
+      const from = corners[i]!;
+      const wall: Wall = { id: this.id('wall'), floorId: floor.id, axM: from[0], ayM: from[1], bxM: to[0], byM: to[1], baseM, topM, materialId };
+      this.add('walls', wall);
+      return wall;
+    });
+  }
+
+  private opening(opening: Omit<Opening, 'id'>): void {
+    this.add('openings', { id: this.id('opening'), ...opening });
+  }
+
+  door(wall: Wall, atM: number, widthM = 0.9, materialId = 'wood'): void {
+    this.opening({ wallId: wall.id, kind: 'door', atM, widthM, sillM: 0, headM: 2.1, materialId });
+  }
+
+  passage(wall: Wall, atM: number, widthM: number, headM = 2.6): void {
+    this.opening({ wallId: wall.id, kind: 'passage', atM, widthM, sillM: 0, headM, materialId: 'open' });
+  }
+
+  /** Evenly spaced windows along a wall. */
+  windows(wall: Wall, atM: readonly number[], widthM = 1.6, sillM = 0.9, headM = 2.6): void {
+    for (const at of atM) this.opening({ wallId: wall.id, kind: 'window', atM: at, widthM, sillM, headM, materialId: 'glass' });
+  }
+
+  zone(floor: Floor, kind: Zone['kind'], name: string, [west, north, east, south]: readonly [number, number, number, number]): void {
+    const polygon = [{ xM: west, yM: north }, { xM: east, yM: north }, { xM: east, yM: south }, { xM: west, yM: south }];
+    this.add('zones', { id: this.id('zone'), floorId: floor.id, kind, name, polygon });
+  }
+
+  ap(floor: Floor, variantId: string, name: string, modelId: string, at: readonly [x: number, y: number, height?: number, azimuth?: number, tilt?: number], radios: Partial<Record<Band, RadioText>>): AccessPoint {
+    const model = modelOf(modelId);
+    const list: Radio[] = model.radios.map(({ band }) => {
+      const set = radios[band];
+      const [channel, widthMhz, txPowerDbm] = set ?? [band === '2.4' ? 1 : band === '5' ? 36 : 5, 20 as const, 8];
+      return { band, on: set !== null && set !== undefined, channel, widthMhz, txPowerDbm, pinned: false };
+    });
+    const record: AccessPoint = { id: this.id('ap'), variantId, floorId: floor.id, name, modelId, xM: at[0], yM: at[1], heightM: at[2] ?? model.defaultHeightM, azimuthDeg: at[3] ?? 0, tiltDeg: at[4] ?? 0, pinned: false, radios: list };
+    this.add('accessPoints', record);
+    return record;
+  }
+
+  site(floor: Floor, site: Omit<Site, 'id' | 'floorId'>): void {
+    this.add('sites', { id: this.id('site'), floorId: floor.id, ...site });
+  }
+
+  design(): Design {
+    return applyChanges(EMPTY_DESIGN, this.changes);
+  }
+}

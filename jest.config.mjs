@@ -1,0 +1,13 @@
+const swc = ['@swc/jest', { jsc: { parser: { syntax: 'typescript', tsx: true }, transform: { react: { runtime: 'automatic' } }, target: 'es2022' }, module: { type: 'commonjs' } }];
+const shared = {
+  transform: { '\\.(ts|tsx|js|mjs)$': swc },
+  transformIgnorePatterns: ['/node_modules/(?!(d3-[^/]+|internmap|fast-check|pure-rand|idb|uuid)/)'],
+  moduleNameMapper: { '^@/(.*)$': '<rootDir>/src/$1', '^@demo/(.*)$': '<rootDir>/demo/$1' },
+};
+export default {
+  projects: [
+    { ...shared, displayName: 'unit', testEnvironment: 'node', testMatch: ['<rootDir>/src/**/*.test.ts', '<rootDir>/demo/**/*.test.ts'] },
+    { ...shared, displayName: 'e2e', testEnvironment: 'node', testMatch: ['<rootDir>/tests/e2e/**/*.test.ts'] },
+  ],
+  testTimeout: 60_000,
+};

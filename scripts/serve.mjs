@@ -1,0 +1,67 @@
+// Serves Upper Room on this machine: `node scripts/serve.mjs [--dev] [--empty]`, with PORT, HOST and UPPER_ROOM_DATA from the environment.
+// One process serves pages and owns the data folder, so that ctrl-C can close both in order.
+import { createServer } from 'node:http';
+import { setTimeout as delay } from 'node:timers/promises';
+import path from 'node:path';
+import { fileURLToPath } from 'node:url';
+
+const root = path.dirname(path.dirname(fileURLToPath(import.meta.url)));
+const args = new Set(process.argv.slice(2));
+const known = new Set(['--dev', '--empty']);
+for (const arg of args) if (!known.has(arg)) stop(`Unknown option ${arg}. Known: ${[...known].join(', ')}.`);
+
+const port = Number(process.env.PORT ?? 3000);
+if (!Number.isInteger(port) || port < 1 || port > 65535) stop(`PORT must be a whole number from 1 to 65535, not "${process.env.PORT}".`);
+const host = process.env.HOST ?? '127.0.0.1';
+process.env.UPPER_ROOM_DATA ??= path.join(root, 'data');
+if (args.has('--empty')) process.env.UPPER_ROOM_EMPTY = '1';
+process.env.NEXT_TELEMETRY_DISABLED = '1';
+const dev = args.has('--dev');
+process.env.NODE_ENV = dev ? 'development' : 'production';
+
+function stop(message) {
+  console.error(`\n${message}\n`);
+  process.exit(1);
+}
+
+let handle = (_request, response) => {
+  response.statusCode = 503;
+  response.setHeader('Retry-After', '2');
+  response.end('Upper Room is starting.');
+};
+const server = createServer((request, response) => handle(request, response));
+
+// The port is taken before anything slow happens: a busy one is said at once and nothing is touched.
+server.on('error', (error) => {
+  if (error.code === 'EADDRINUSE') stop(`Port ${port} on ${host} is in use. Stop the other program, or choose another port: PORT=${port + 1} npm start`);
+  if (error.code === 'EACCES') stop(`Port ${port} may not be opened by this user. Choose one above 1023: PORT=3000 npm start`);
+  stop(`The server could not listen on ${host}:${port}: ${error.message}`);
+});
+await new Promise((resolve) => server.listen(port, host, resolve));
+
+const { default: next } = await import('next');
+const app = next({ dev, dir: root, hostname: host, port, httpServer: server });
+const closeKey = Symbol.for('upper-room.close');
+try {
+  await app.prepare();
+  // Opening the store here, not at the first request: a data folder in use by another process is refused before anything is served.
+  const ready = globalThis[Symbol.for('upper-room.ready')];
+  if (ready) await ready;
+} catch (error) {
+  stop(`Upper Room could not start: ${error.message}`);
+}
+handle = app.getRequestHandler();
+console.log(`\nUpper Room is ready: http://${host}:${port}\nData folder: ${process.env.UPPER_ROOM_DATA}\nctrl-C ends it.\n`);
+
+let ending = false;
+async function end() {
+  if (ending) return;
+  ending = true;
+  console.log('\nClosing ...');
+  server.close();
+  server.closeAllConnections?.();
+  await Promise.race([Promise.resolve(globalThis[closeKey]?.()), delay(5000)]);
+  process.exit(0);
+}
+process.on('SIGINT', end);
+process.on('SIGTERM', end);

@@ -1,0 +1,84 @@
+import { BANDS } from '../radio/band';
+import { materialLossUnits } from './material';
+import { wallLengthM, type Opening, type Wall } from './wall';
+
+/**
+ * Upright rectangles with one loss per band: walls with their openings cut out. Typed arrays, one entry per pane, so that a
+ * worker can take them without copying and a kernel can run over them. Heights are above the floor; loss in LOSS_UNIT_DB.
+ */
+export type Panes = Readonly<{
+  count: number;
+  /** ax, ay, bx, by per pane, in m. */
+  ends: Float64Array;
+  /** base, top per pane, in m. */
+  heights: Float64Array;
+  /** One Int32 per band per pane: BANDS.length * count. */
+  lossUnits: Int32Array;
+  /** Index into `wallIds` per pane. */
+  wallIndex: Int32Array;
+  wallIds: readonly string[];
+}>;
+
+type Rect = { from: number; to: number; baseM: number; topM: number; units: readonly number[] };
+
+/** Cuts the openings out of one wall. Overlapping openings: the one listed first wins on the shared part. */
+function rectsOf(wall: Wall, openings: readonly Opening[]): Rect[] {
+  const lengthM = wallLengthM(wall);
+  const wallUnits = materialLossUnits(wall.materialId);
+  const holes = openings
+    .map((opening) => ({
+      from: Math.max(0, opening.atM / lengthM),
+      to: Math.min(1, (opening.atM + opening.widthM) / lengthM),
+      baseM: Math.max(wall.baseM, opening.sillM),
+      topM: Math.min(wall.topM, opening.headM),
+      units: materialLossUnits(opening.materialId),
+    }))
+    .filter((hole) => hole.to > hole.from && hole.topM > hole.baseM);
+  const cuts = [...new Set([0, 1, ...holes.flatMap((hole) => [hole.from, hole.to])])].sort((p, q) => p - q);
+  const rects: Rect[] = [];
+  for (let i = 1; i < cuts.length; i++) {
+    const from = cuts[i - 1]!;
+    const to = cuts[i]!;
+    const over = holes.filter((hole) => hole.from <= from && hole.to >= to);
+    const levels = [...new Set([wall.baseM, wall.topM, ...over.flatMap((hole) => [hole.baseM, hole.topM])])].sort((p, q) => p - q);
+    for (let j = 1; j < levels.length; j++) {
+      const baseM = levels[j - 1]!;
+      const topM = levels[j]!;
+      const units = over.find((hole) => hole.baseM <= baseM && hole.topM >= topM)?.units ?? wallUnits;
+      const last = rects[rects.length - 1];
+      // Equal neighbours are one pane: a wall without openings stays whole.
+      if (last !== undefined && last.to === from && last.baseM === baseM && last.topM === topM && last.units === units) last.to = to;
+      else rects.push({ from, to, baseM, topM, units });
+    }
+  }
+  return rects.filter((rect) => rect.units.some((unit) => unit !== 0));
+}
+
+/** All panes of a floor. Walls without length or height have none. @throws UpperRoomError MATERIAL_UNKNOWN */
+export function panesOf(walls: readonly Wall[], openings: readonly Opening[]): Panes {
+  const byWall = new Map<string, Opening[]>();
+  for (const opening of openings) byWall.set(opening.wallId, [...(byWall.get(opening.wallId) ?? []), opening]);
+  const ends: number[] = [];
+  const heights: number[] = [];
+  const lossUnits: number[] = [];
+  const wallIndex: number[] = [];
+  walls.forEach((wall, index) => {
+    if (!(wallLengthM(wall) > 0) || !(wall.topM > wall.baseM)) return;
+    const at = (share: number): [number, number] =>
+      share === 0 ? [wall.axM, wall.ayM] : share === 1 ? [wall.bxM, wall.byM] : [wall.axM + (wall.bxM - wall.axM) * share, wall.ayM + (wall.byM - wall.ayM) * share];
+    for (const rect of rectsOf(wall, byWall.get(wall.id) ?? [])) {
+      ends.push(...at(rect.from), ...at(rect.to));
+      heights.push(rect.baseM, rect.topM);
+      lossUnits.push(...BANDS.map((_, band) => rect.units[band]!));
+      wallIndex.push(index);
+    }
+  });
+  return {
+    count: wallIndex.length,
+    ends: Float64Array.from(ends),
+    heights: Float64Array.from(heights),
+    lossUnits: Int32Array.from(lossUnits),
+    wallIndex: Int32Array.from(wallIndex),
+    wallIds: walls.map((wall) => wall.id),
+  };
+}

@@ -1,0 +1,175 @@
+import { UpperRoomError } from '../errors';
+import { wallLengthM, type Wall } from '../building/wall';
+import { modelOf } from '../radio/catalogue';
+import { allowedChannels, allowedWidths, type Domain } from '../radio/regulation';
+import { PROJECT_ID, openingsOf, type AccessPoint, type Design, type Floor, type Project, type Radio, type RecordOf, type Table, type Walk } from './design';
+import { change, type Change } from './step';
+
+/** Commands are pure: the design and arguments in, changes out. Undo is the changes swapped, so none has an inverse of its own. */
+
+function existing<T extends Table>(design: Design, table: T, id: string): RecordOf<T> {
+  const record = (design[table] as Record<string, RecordOf<T>>)[id];
+  if (record === undefined) throw new UpperRoomError('RECORD_UNKNOWN', { table, id });
+  return record;
+}
+
+/** Sets fields of one record. @throws UpperRoomError RECORD_UNKNOWN */
+export function edit<T extends Table>(design: Design, table: T, id: string, fields: Partial<RecordOf<T>>): Change[] {
+  const before = existing(design, table, id);
+  return change(table, id, before, { ...before, ...fields });
+}
+
+/** Radios of a model as hung fresh: on, at the first channel that needs no radar detection, 20 MHz, at two thirds of its power. */
+export function defaultRadios(modelId: string, domain: Domain): Radio[] {
+  return modelOf(modelId).radios.map((radio) => {
+    const first = allowedChannels(domain, radio.band, 20).find((allowed) => !allowed.dfs);
+    const power = Math.min(Math.round(radio.maxPowerDbm * 0.67), Math.floor((first?.maxEirpDbm ?? 20) - radio.antenna.peakDbi));
+    return { band: radio.band, on: true, channel: first?.channel.primary ?? 1, widthMhz: 20, txPowerDbm: Math.max(radio.minPowerDbm, power), pinned: false };
+  });
+}
+
+/** The next free name of the form PREFIX-07 among a variant's access points on a floor. */
+export function nextName(design: Design, floorId: string, variantId: string): string {
+  const names = Object.values(design.accessPoints).filter((ap) => ap.variantId === variantId);
+  const here = names.filter((ap) => ap.floorId === floorId);
+  const prefix = (here[0] ?? null)?.name.match(/^(.*?)[-\s]?\d+$/)?.[1] ?? (existing(design, 'floors', floorId).name.trim()[0] ?? 'A').toUpperCase();
+  const used = new Set(names.map((ap) => ap.name));
+  for (let n = 1; ; n++) {
+    const name = `${prefix}-${String(n).padStart(2, '0')}`;
+    if (!used.has(name)) return name;
+  }
+}
+
+export type NewAccessPoint = Pick<AccessPoint, 'id' | 'floorId' | 'variantId' | 'modelId' | 'xM' | 'yM'> & Partial<AccessPoint>;
+
+/** Hangs an access point. Height follows the model but stays below the ceiling. */
+export function addAccessPoint(design: Design, args: NewAccessPoint): Change[] {
+  const floor = existing(design, 'floors', args.floorId);
+  const project = existing(design, 'project', PROJECT_ID);
+  const ap: AccessPoint = {
+    name: nextName(design, args.floorId, args.variantId),
+    heightM: Math.min(modelOf(args.modelId).defaultHeightM, floor.ceilingM - 0.1),
+    azimuthDeg: 0,
+    tiltDeg: 0,
+    pinned: false,
+    radios: defaultRadios(args.modelId, project.domain),
+    ...args,
+  };
+  return change('accessPoints', ap.id, null, ap);
+}
+
+/** Moves access points by the same distance. Pinned ones stay: pinned means that nothing moves them but their own form. */
+export function moveAccessPoints(design: Design, ids: readonly string[], dxM: number, dyM: number): Change[] {
+  return ids.flatMap((id) => {
+    const ap = existing(design, 'accessPoints', id);
+    return ap.pinned ? [] : change('accessPoints', id, ap, { ...ap, xM: round(ap.xM + dxM), yM: round(ap.yM + dyM) });
+  });
+}
+
+/** Positions are kept to the millimetre. */
+export const round = (m: number): number => Math.round(m * 1000) / 1000;
+
+/** Copies access points 1 m aside, with new names. `newIds` has one id for each. */
+export function duplicateAccessPoints(design: Design, ids: readonly string[], newIds: readonly string[]): Change[] {
+  let next = design;
+  return ids.flatMap((id, i) => {
+    const ap = existing(design, 'accessPoints', id);
+    const copy: AccessPoint = { ...ap, id: newIds[i]!, name: nextName(next, ap.floorId, ap.variantId), xM: round(ap.xM + 1), yM: round(ap.yM + 1), pinned: false };
+    next = { ...next, accessPoints: { ...next.accessPoints, [copy.id]: copy } };
+    return change('accessPoints', copy.id, null, copy);
+  });
+}
+
+/** Sets fields of one radio of each access point that has that band. */
+export function editRadios(design: Design, ids: readonly string[], band: Radio['band'], fields: Partial<Radio>): Change[] {
+  return ids.flatMap((id) => {
+    const ap = existing(design, 'accessPoints', id);
+    return change('accessPoints', id, ap, { ...ap, radios: ap.radios.map((radio) => (radio.band === band ? { ...radio, ...fields } : radio)) });
+  });
+}
+
+/** Changes the model. Radios that both models have keep their settings within the new model's limits; new bands come with defaults. */
+export function changeModel(design: Design, ids: readonly string[], modelId: string): Change[] {
+  const { domain } = existing(design, 'project', PROJECT_ID);
+  const fresh = defaultRadios(modelId, domain);
+  return ids.flatMap((id) => {
+    const ap = existing(design, 'accessPoints', id);
+    const radios = fresh.map((radio) => {
+      const limits = modelOf(modelId).radios.find((candidate) => candidate.band === radio.band)!;
+      const old = ap.radios.find((candidate) => candidate.band === radio.band);
+      if (old === undefined) return radio;
+      const widthMhz = old.widthMhz <= limits.maxWidthMhz && allowedWidths(domain, radio.band).includes(old.widthMhz) ? old.widthMhz : 20;
+      return { ...old, widthMhz, txPowerDbm: Math.min(limits.maxPowerDbm, Math.max(limits.minPowerDbm, old.txPowerDbm)) };
+    });
+    return change('accessPoints', id, ap, { ...ap, modelId, radios });
+  });
+}
+
+/** Deletes records; walls take their openings along. */
+export function remove(design: Design, table: 'accessPoints' | 'walls' | 'openings' | 'zones' | 'walks', ids: readonly string[]): Change[] {
+  return ids.flatMap((id) => {
+    const record = existing(design, table, id);
+    const along = table === 'walls' ? Object.values(design.openings).filter((opening) => opening.wallId === id).flatMap((opening) => change('openings', opening.id, opening, null)) : [];
+    return [...along, ...change(table, id, record, null)];
+  });
+}
+
+/** Shorter walls than this are slips of the pointer. */
+export const MIN_WALL_M = 0.05;
+
+/** Draws a wall over the full height of its floor. A wall without length is refused. @throws UpperRoomError RECORD_INVALID */
+export function addWall(design: Design, args: Pick<Wall, 'id' | 'floorId' | 'axM' | 'ayM' | 'bxM' | 'byM' | 'materialId'>): Change[] {
+  const floor = existing(design, 'floors', args.floorId);
+  const wall: Wall = { ...args, axM: round(args.axM), ayM: round(args.ayM), bxM: round(args.bxM), byM: round(args.byM), baseM: 0, topM: floor.ceilingM };
+  if (!(wallLengthM(wall) >= MIN_WALL_M)) throw new UpperRoomError('RECORD_INVALID', { field: 'length', minM: MIN_WALL_M, lengthM: wallLengthM(wall) });
+  return change('walls', wall.id, null, wall);
+}
+
+/** Moves a wall, or one of its ends, by a distance. Openings keep their distance from end A. @throws UpperRoomError RECORD_INVALID */
+export function moveWall(design: Design, id: string, part: 'whole' | 'a' | 'b', dxM: number, dyM: number): Change[] {
+  const wall = existing(design, 'walls', id);
+  const moved: Wall = {
+    ...wall,
+    ...(part === 'b' ? {} : { axM: round(wall.axM + dxM), ayM: round(wall.ayM + dyM) }),
+    ...(part === 'a' ? {} : { bxM: round(wall.bxM + dxM), byM: round(wall.byM + dyM) }),
+  };
+  if (!(wallLengthM(moved) >= MIN_WALL_M)) throw new UpperRoomError('RECORD_INVALID', { field: 'length', minM: MIN_WALL_M });
+  return change('walls', id, wall, moved);
+}
+
+/** A plan-made setting for one radio. */
+export type RadioSetting = Readonly<{ apId: string; band: Radio['band']; on: boolean; channel: number; widthMhz: Radio['widthMhz']; txPowerDbm: number }>;
+
+/** Applies a retune sheet as one step: all radios of an access point in one change. */
+export function applySettings(design: Design, settings: readonly RadioSetting[]): Change[] {
+  const byAp = new Map<string, RadioSetting[]>();
+  for (const setting of settings) byAp.set(setting.apId, [...(byAp.get(setting.apId) ?? []), setting]);
+  return [...byAp].flatMap(([apId, own]) => {
+    const ap = existing(design, 'accessPoints', apId);
+    const radios = ap.radios.map((radio) => {
+      const found = own.find((setting) => setting.band === radio.band);
+      return found === undefined || radio.pinned || ap.pinned ? radio : { ...radio, on: found.on, channel: found.channel, widthMhz: found.widthMhz, txPowerDbm: found.txPowerDbm };
+    });
+    return change('accessPoints', apId, ap, { ...ap, radios });
+  });
+}
+
+/** Begins a walk: stored before the first turn, so that its samples have something to belong to. */
+export const addWalk = (walk: Walk): Change[] => change('walks', walk.id, null, walk);
+
+/** A design with one floor on a bare grid: what "new project" gives. */
+export function newProject(args: { name: string; units: Project['units']; domain: Domain; floorId: string; variantId: string; siteId: string; seed: number; widthM: number; heightM: number }): Change[] {
+  const floor: Floor = {
+    id: args.floorId, name: 'Ground level', elevationM: 0, ceilingM: 3, environment: 'rooms',
+    outline: [{ xM: 0, yM: 0 }, { xM: args.widthM, yM: 0 }, { xM: args.widthM, yM: args.heightM }, { xM: 0, yM: args.heightM }],
+  };
+  return [
+    ...change('project', PROJECT_ID, null, { id: PROJECT_ID, name: args.name, units: args.units, domain: args.domain, clientHeightM: 1, cellM: 0.5 }),
+    ...change('floors', floor.id, null, floor),
+    ...change('variants', args.variantId, null, { id: args.variantId, name: 'First design', order: 0 }),
+    ...change('sites', args.siteId, null, { id: args.siteId, floorId: floor.id, seed: args.seed, exponentOffset: 0.1, wallSigmaDb: 2, shadowSigmaDb: 3.5, correlationM: 5, receiverOffsetDb: -1.5, neighbours: [] }),
+  ];
+}
+
+/** Openings with their wall, for those who draw a floor. */
+export const wallsWithOpenings = (design: Design, floorId: string) => ({ openings: openingsOf(design, floorId), walls: Object.values(design.walls).filter((wall) => wall.floorId === floorId) });

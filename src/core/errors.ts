@@ -1,0 +1,43 @@
+/** Every error the product can raise, by permanent code. The text says what is wrong and what to do; retired codes are never reused. */
+export const ERROR_MESSAGES = {
+  DISTANCE_NOT_POSITIVE: 'A distance must be greater than 0 m.',
+  BAND_UNKNOWN: 'The band must be 2.4, 5 or 6 GHz.',
+  CHANNEL_UNKNOWN: 'This channel does not exist in this band and width. Choose one from the list.',
+  MODEL_UNKNOWN: 'This access point model is not in the catalogue. Choose another model.',
+  MATERIAL_UNKNOWN: 'This material is not in the catalogue. Choose another material.',
+  GRID_TOO_LARGE: 'The floor is too large for this cell size. Use larger cells or a smaller floor.',
+  FLOOR_EMPTY: 'The floor has no outline yet. Draw one in Building.',
+  RECORD_UNKNOWN: 'This thing is not in the project any more. It may have been deleted in another window.',
+  RECORD_INVALID: 'A value is outside its limits. Nothing was changed.',
+  REFERENCE_BROKEN: 'The change points at something that is not in the project. Nothing was changed.',
+  STEP_CONFLICT: 'Somebody else changed the same values. Both values are listed; make the change again if yours should stand.',
+  STEP_EMPTY: 'The step changes nothing.',
+  STEP_ID_REUSED: 'This step id belongs to another project. Send the step with a new id.',
+  PROJECT_UNKNOWN: 'There is no project with this id. Open one from the home page.',
+  PROJECT_DELETED: 'This project was deleted in another window. Restore it from the home page within 10 seconds, or open another.',
+  WALK_UNKNOWN: 'There is no walk with this id in this project.',
+  BODY_TOO_LARGE: 'The request is larger than the server takes. Send it in smaller parts.',
+  BODY_NOT_JSON: 'The request is not valid JSON.',
+  BODY_INVALID: 'The request does not have the right shape. The list says which values are wrong.',
+  REVISION_AHEAD: 'The request is based on a revision that does not exist yet. Reload the project.',
+  DATA_FOLDER_IN_USE: 'The data folder is in use by another running Upper Room. Stop that one, or choose another folder with UPPER_ROOM_DATA.',
+  CANCELLED: 'The calculation was stopped.',
+  WORKER_FAILED: 'The calculation stopped unexpectedly. Change something or reload the page to run it again.',
+  NOTHING_TO_PLAN: 'No radio is on in the chosen bands on this floor. Switch a radio on, or choose another band.',
+  NO_CHANNEL_ALLOWED: 'No channel is allowed for this radio. Allow more channels, widths or DFS, or change the regulatory domain.',
+  NETWORK_FAILED: 'The server cannot be reached. Your work is kept here and sent when it answers again.',
+  SERVER_FAULT: 'The server met a fault of its own. Nothing was changed; the log has the details.',
+} as const;
+
+export type ErrorCode = keyof typeof ERROR_MESSAGES;
+
+/** The one error class. Branch on `code`, never on the text; `details` holds the bad value and the limit. */
+export class UpperRoomError extends Error {
+  constructor(
+    readonly code: ErrorCode,
+    readonly details: Readonly<Record<string, unknown>> = {},
+  ) {
+    super(Object.keys(details).length === 0 ? ERROR_MESSAGES[code] : `${ERROR_MESSAGES[code]} ${JSON.stringify(details)}`);
+    this.name = 'UpperRoomError';
+  }
+}

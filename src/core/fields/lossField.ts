@@ -1,0 +1,106 @@
+import { LOSS_UNIT_DB } from '../building/material';
+import type { Grid } from '../geometry/grid';
+import { gainAtAnglesDbi, isOmni, type Antenna } from '../radio/antenna';
+import { BANDS, BAND_CENTRE_MHZ } from '../radio/band';
+import { MIN_DISTANCE_M, oneMetreLossDb } from '../propagation/pathLoss';
+import { POSE_SHIFT_M, type Pose } from '../propagation/ray';
+import { LANES, wallUnitsInto, type Outlines } from './outlines';
+
+/** What a loss field depends on, but for the walls. `antennas` is by band, `null` where the model has no radio. */
+export type Emitter = Readonly<{ pose: Pose; antennas: ReadonlyArray<Antenna | null> }>;
+
+/** Entries per metre of horizontal distance in the tables below: linear interpolation stays within 0.1 dB even under the antenna. */
+const PER_METRE = 64;
+const DEG = 180 / Math.PI;
+
+type Base = { lossDb: Float32Array; elevationDeg: Float32Array };
+const bases = new Map<string, Base>();
+
+/**
+ * Path loss less an omni antenna's gain, by horizontal distance, in dB. By the horizontal, not the 3-D distance: there it would
+ * have a kink under the access point. For a directional antenna the path loss alone; its gain is added per cell.
+ */
+function baseOf(antenna: Antenna, band: number, riseM: number, exponent: number, reachM: number): Base {
+  const size = Math.ceil(reachM * PER_METRE) + 2;
+  const omni = isOmni(antenna);
+  const key = `${band}/${riseM}/${exponent}/${omni ? `${antenna.peakDbi};${antenna.horizontalDb[0]};${antenna.verticalDb.join()}` : 'path'}`;
+  const known = bases.get(key);
+  if (known !== undefined && known.lossDb.length >= size) return known;
+  if (bases.size > 200) bases.clear();
+  const lossDb = new Float32Array(size);
+  const elevationDeg = new Float32Array(size);
+  const atOneMetreDb = oneMetreLossDb(BAND_CENTRE_MHZ[BANDS[band]!]);
+  for (let i = 0; i < size; i++) {
+    const horizontalM = i / PER_METRE;
+    const distanceM = Math.max(MIN_DISTANCE_M, Math.sqrt(horizontalM * horizontalM + riseM * riseM));
+    elevationDeg[i] = Math.atan2(riseM, horizontalM) * DEG;
+    const gain = omni ? gainAtAnglesDbi(antenna, 0, 0, 1, elevationDeg[i]!) : 0;
+    lossDb[i] = atOneMetreDb + 10 * exponent * Math.log10(distanceM) - gain;
+  }
+  const base = { lossDb, elevationDeg };
+  bases.set(key, base);
+  return base;
+}
+
+let units = new Int32Array(0);
+
+/**
+ * Loss from one access point to every cell of its floor in every band: path + walls - antenna gain, in dB.
+ * Channel and power are not in it; changing them computes nothing here.
+ * @param exponent path loss exponent of the floor; @param clientHeightM height of the receiver above the floor
+ * @param outs one array per band of grid.cols * grid.rows; bands without antenna are filled with NaN
+ */
+export function lossFieldInto(outlines: Outlines, emitter: Emitter, exponent: number, clientHeightM: number, grid: Grid, outs: readonly Float32Array[]): void {
+  const { cols, rows, cellM } = grid;
+  const cells = cols * rows;
+  if (units.length < cells * LANES) units = new Int32Array(cells * LANES);
+  wallUnitsInto(outlines, emitter.pose, clientHeightM, grid, units);
+
+  const ax = emitter.pose.xM + POSE_SHIFT_M.xM;
+  const ay = emitter.pose.yM + POSE_SHIFT_M.yM;
+  const riseM = clientHeightM - (emitter.pose.heightM + POSE_SHIFT_M.heightM);
+  const farX = Math.max(Math.abs(grid.originXM - ax), Math.abs(grid.originXM + cols * cellM - ax));
+  const farY = Math.max(Math.abs(grid.originYM - ay), Math.abs(grid.originYM + rows * cellM - ay));
+  const reachM = Math.sqrt(farX * farX + farY * farY);
+
+  for (let band = 0; band < LANES; band++) {
+    const out = outs[band]!;
+    const antenna = emitter.antennas[band];
+    if (antenna === null || antenna === undefined) {
+      out.fill(NaN);
+      continue;
+    }
+    const { lossDb, elevationDeg } = baseOf(antenna, band, riseM, exponent, reachM);
+    const omni = isOmni(antenna);
+    const { azimuthDeg, tiltDeg } = emitter.pose;
+    const aimX = Math.sin(azimuthDeg / DEG);
+    const aimY = -Math.cos(azimuthDeg / DEG);
+    for (let row = 0, i = 0, u = band; row < rows; row++) {
+      const dy = grid.originYM + row * cellM - ay;
+      const dySq = dy * dy;
+      let dx = 0;
+      for (let col = 0; col < cols; col++, i++, u += LANES) {
+        dx = grid.originXM + col * cellM - ax;
+        const horizontalM = Math.sqrt(dx * dx + dySq);
+        const at = horizontalM * PER_METRE;
+        const k = at | 0;
+        const rest = at - k;
+        const low = lossDb[k]!;
+        let loss = low + (lossDb[k + 1]! - low) * rest + units[u]! * LOSS_UNIT_DB;
+        if (!omni) {
+          const facing = (dx * aimX + dy * aimY) / horizontalM;
+          const offAxisDeg = Math.atan2(dx, -dy) * DEG - azimuthDeg;
+          loss -= gainAtAnglesDbi(antenna, tiltDeg, offAxisDeg, facing, elevationDeg[k]! + (elevationDeg[k + 1]! - elevationDeg[k]!) * rest);
+        }
+        out[i] = loss;
+      }
+    }
+  }
+}
+
+/** As `lossFieldInto`, into new arrays. */
+export function lossFields(outlines: Outlines, emitter: Emitter, exponent: number, clientHeightM: number, grid: Grid): Float32Array[] {
+  const outs = BANDS.map(() => new Float32Array(grid.cols * grid.rows));
+  lossFieldInto(outlines, emitter, exponent, clientHeightM, grid, outs);
+  return outs;
+}

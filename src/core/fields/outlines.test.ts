@@ -1,0 +1,94 @@
+import { describe, expect, test } from '@jest/globals';
+import fc from 'fast-check';
+import { panesOf } from '../building/panes';
+import type { Opening, Wall } from '../building/wall';
+import { gridOver, type Grid } from '../geometry/grid';
+import { rayLossUnits, type Pose } from '../propagation/ray';
+import { LANES, outlinesOf, wallUnitsInto } from './outlines';
+
+const FLOOR = 'floor';
+let nextId = 0;
+const wall = (axM: number, ayM: number, bxM: number, byM: number, materialId = 'brick', baseM = 0, topM = 4.2): Wall => ({ id: `w${nextId++}`, floorId: FLOOR, axM, ayM, bxM, byM, baseM, topM, materialId });
+const pose = (xM: number, yM: number, heightM = 3): Pose => ({ xM, yM, heightM, azimuthDeg: 0, tiltDeg: 0 });
+const grid = (widthM: number, heightM: number, cellM = 0.5): Grid => gridOver([{ xM: 0, yM: 0 }, { xM: widthM, yM: 0 }, { xM: widthM, yM: heightM }, { xM: 0, yM: heightM }], cellM);
+
+/** Cells whose sums differ from trying every pane against every cell's ray. */
+function differences(walls: readonly Wall[], openings: readonly Opening[], at: Pose, clientHeightM: number, over: Grid): number {
+  const panes = panesOf(walls, openings);
+  const fast = new Int32Array(over.cols * over.rows * LANES);
+  wallUnitsInto(outlinesOf(panes), at, clientHeightM, over, fast);
+  const slow = new Int32Array(LANES);
+  let different = 0;
+  for (let row = 0, i = 0; row < over.rows; row++) {
+    for (let col = 0; col < over.cols; col++, i += LANES) {
+      rayLossUnits(panes, at, over.originXM + col * over.cellM, over.originYM + row * over.cellM, clientHeightM, slow);
+      if (slow[0] !== fast[i] || slow[1] !== fast[i + 1] || slow[2] !== fast[i + 2]) different++;
+    }
+  }
+  return different;
+}
+
+const square = [wall(5, 5, 15, 5), wall(15, 5, 15, 15), wall(15, 15, 5, 15), wall(5, 15, 5, 5)];
+
+describe('degenerate scenes agree with brute force in every cell', () => {
+  const g = grid(20, 20);
+  test.each<[string, readonly Wall[], Pose]>([
+    ['no walls', [], pose(10, 10)],
+    ['inside a closed square', square, pose(10, 10)],
+    ['outside a closed square', square, pose(2, 9)],
+    ['on a wall', square, pose(10, 5)],
+    ['on a corner', square, pose(5, 5)],
+    ['in line with a wall', square, pose(1, 5)],
+    ['a wall through the access point', [wall(0, 10, 20, 10), wall(10, 0, 10, 20)], pose(10, 10)],
+    ['walls on cell centres', [wall(0.25, 3.25, 19.25, 3.25), wall(7.25, 0.25, 7.25, 19.75)], pose(7.25, 9.25)],
+    ['a diagonal through cell centres', [wall(0.25, 0.25, 19.75, 19.75), wall(0.25, 19.75, 19.75, 0.25, 'glass')], pose(3, 12)],
+    ['two walls on the same spot', [wall(4, 4, 16, 4), wall(4, 4, 16, 4, 'glass'), wall(16, 4, 4, 4, 'wood')], pose(10, 12)],
+    ['walls that cross', [wall(2, 2, 18, 18), wall(2, 18, 18, 2), wall(10, 0, 10, 20)], pose(10, 3)],
+    ['a polyline of one material', [wall(3, 3, 8, 9), wall(8, 9, 14, 9), wall(14, 9, 18, 2)], pose(9, 16)],
+    ['far outside the grid', square, pose(-40, 63)],
+    ['straight below the origin', square, pose(0, 0)],
+  ])('%s', (_name, walls, at) => {
+    expect(differences(walls, [], at, 1, g)).toBe(0);
+  });
+
+  test.each<[string, number, number, number, number]>([
+    ['a half wall below both', 0, 0.8, 3, 1],
+    ['a shelf between client and antenna', 0, 2.3, 3, 1],
+    ['a lintel', 2.1, 4.2, 3, 1],
+    ['a band between', 1.4, 2.2, 3, 1],
+    ['an antenna below the client', 1.2, 2.2, 0.4, 1.9],
+    ['an antenna at the very height of the client', 0, 1, 1, 1],
+    ['a top at the antenna', 0, 3, 3, 1],
+    ['a base at the client', 1, 4, 3, 1],
+  ])('limited height: %s', (_name, baseM, topM, apHeightM, clientHeightM) => {
+    const walls = square.map((w) => ({ ...w, baseM, topM }));
+    expect(differences(walls, [], pose(10.3, 8.8, apHeightM), clientHeightM, g)).toBe(0);
+    expect(differences(walls, [], pose(10, 5, apHeightM), clientHeightM, g)).toBe(0);
+    expect(differences(walls, [], pose(1.1, 18.2, apHeightM), clientHeightM, g)).toBe(0);
+  });
+
+  test('doors and windows replace the wall over their interval and height', () => {
+    const w = wall(0, 10, 20, 10, 'brick-heavy');
+    const openings: Opening[] = [
+      { id: 'o1', wallId: w.id, kind: 'door', atM: 4, widthM: 1, sillM: 0, headM: 2.1, materialId: 'wood' },
+      { id: 'o2', wallId: w.id, kind: 'window', atM: 9, widthM: 3, sillM: 0.9, headM: 2.4, materialId: 'glass' },
+      { id: 'o3', wallId: w.id, kind: 'passage', atM: 15, widthM: 2, sillM: 0, headM: 9, materialId: 'open' },
+    ];
+    expect(differences([w], openings, pose(8, 3), 1, g)).toBe(0);
+    expect(differences([w], openings, pose(9.5, 10), 1, g)).toBe(0);
+    expect(differences([w], openings, pose(8, 3, 0.5), 1.8, g)).toBe(0);
+  });
+});
+
+test('random floors agree with brute force in every cell', () => {
+  // Coordinates on a coarse lattice make shared ends, collinear walls and walls through the antenna common.
+  const lattice = fc.integer({ min: -2, max: 26 }).map((k) => k / 2);
+  const anyWall = fc.tuple(lattice, lattice, lattice, lattice, fc.constantFrom('brick', 'glass', 'metal', 'wood'), fc.constantFrom([0, 4.2], [0, 1.3], [1.2, 2.6], [2, 4.2]));
+  fc.assert(
+    fc.property(fc.array(anyWall, { maxLength: 25 }), lattice, lattice, fc.constantFrom(0.3, 1, 2.6, 3), (rows, x, y, apHeightM) => {
+      const walls = rows.map(([ax, ay, bx, by, material, [base, top]]) => wall(ax, ay, bx, by, material, base, top));
+      expect(differences(walls, [], pose(x, y, apHeightM), 1, grid(12, 12, 0.5))).toBe(0);
+    }),
+    { numRuns: 150, seed: 20261123 },
+  );
+});

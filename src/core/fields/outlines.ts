@@ -1,0 +1,193 @@
+import type { Panes } from '../building/panes';
+import type { Grid } from '../geometry/grid';
+import { POSE_SHIFT_M, type Pose } from '../propagation/ray';
+
+/**
+ * Panes made ready for the shadow method: ends that two panes share are one vertex, so that a ray from it is drawn once.
+ * Depends on the plan alone; made once per plan, used for every access point.
+ */
+export type Outlines = Readonly<{ panes: Panes; vertexCount: number; vertexM: Float64Array; endVertex: Int32Array }>;
+
+export function outlinesOf(panes: Panes): Outlines {
+  const ids = new Map<string, number>();
+  const vertexM: number[] = [];
+  const endVertex = new Int32Array(panes.count * 2);
+  for (let end = 0; end < panes.count * 2; end++) {
+    const x = panes.ends[end * 2]!;
+    const y = panes.ends[end * 2 + 1]!;
+    const key = `${x},${y}`;
+    let id = ids.get(key);
+    if (id === undefined) {
+      id = ids.size;
+      ids.set(key, id);
+      vertexM.push(x, y);
+    }
+    endVertex[end] = id;
+  }
+  return { panes, vertexCount: ids.size, vertexM: Float64Array.from(vertexM), endVertex };
+}
+
+/** Lanes of the interleaved arrays below: one per band, in the order of BANDS. */
+export const LANES = 3;
+
+let diff = new Int32Array(0);
+let vertexJump = new Int32Array(0);
+
+// The edge being added: set by the caller, read by `addEdge`. Module-level, so that the inner loop passes no arrays and allocates nothing.
+let rowCount = 0;
+let colCount = 0;
+let jump0 = 0;
+let jump1 = 0;
+let jump2 = 0;
+
+/** First column whose centre lies right of `u` (in cells), kept in 0..cols. Column `cols` is a spill nobody reads. */
+function columnOf(u: number): number {
+  if (!(u > 0)) return 0;
+  if (u >= colCount) return colCount;
+  const whole = u | 0;
+  return u > whole ? whole + 1 : whole;
+}
+
+/** First row at or below `v` (in cells), kept in 0..rows. */
+function rowOf(v: number): number {
+  if (!(v > 0)) return 0;
+  if (v >= rowCount) return rowCount;
+  const whole = v | 0;
+  return v > whole ? whole + 1 : whole;
+}
+
+/**
+ * Adds `sign` times the current jump right of the line x = x0 + (row - y0) * slope on rows fromRow..toRow - 1.
+ * The crossing is always computed by this expression, never by adding a step: lines that share it agree to the bit.
+ */
+function addEdge(sign: number, x0: number, y0: number, slope: number, fromRow: number, toRow: number): void {
+  const stride = (colCount + 1) * LANES;
+  const d0 = sign * jump0;
+  const d1 = sign * jump1;
+  const d2 = sign * jump2;
+  for (let row = fromRow; row < toRow; row++) {
+    const at = row * stride + columnOf(x0 + (row - y0) * slope) * LANES;
+    diff[at]! += d0;
+    diff[at + 1]! += d1;
+    diff[at + 2]! += d2;
+  }
+}
+
+/** Adds the directed edge (x1, y1) -> (x2, y2): one that runs up in y closes the region to its right, one that runs down opens it. */
+function addSegment(x1: number, y1: number, x2: number, y2: number): void {
+  if (y1 < y2) addEdge(-1, x1, y1, (x2 - x1) / (y2 - y1), rowOf(y1), rowOf(y2));
+  else if (y2 < y1) addEdge(1, x2, y2, (x1 - x2) / (y1 - y2), rowOf(y2), rowOf(y1));
+}
+
+/**
+ * Total wall loss from one access point to every cell, in LOSS_UNIT_DB, exact.
+ *
+ * Seen from A, a pane throws a shadow: {A + k (W - A) : W on the pane, k0 <= k < k1}; a limited height limits k. Each shadow's outline
+ * is written as jumps where a row enters and leaves it; one running sum along each row gives every cell's total. Work is
+ * panes + vertices x rows + cells instead of panes x cells. Ends shared by full-height panes share one ray whose jump is their sum.
+ *
+ * @param clientHeightM height of the cells above the floor
+ * @param out receives LANES values per cell, interleaved: cols * rows * LANES
+ */
+export function wallUnitsInto(outlines: Outlines, pose: Pose, clientHeightM: number, grid: Grid, out: Int32Array): void {
+  const { panes, vertexM, endVertex, vertexCount } = outlines;
+  const { ends, heights, lossUnits, count } = panes;
+  rowCount = grid.rows;
+  colCount = grid.cols;
+  const stride = (colCount + 1) * LANES;
+  if (diff.length < rowCount * stride) diff = new Int32Array(rowCount * stride);
+  else diff.fill(0, 0, rowCount * stride);
+  if (vertexJump.length < vertexCount * LANES) vertexJump = new Int32Array(vertexCount * LANES);
+  else vertexJump.fill(0, 0, vertexCount * LANES);
+
+  const perCell = 1 / grid.cellM;
+  const ax = (pose.xM + POSE_SHIFT_M.xM - grid.originXM) * perCell;
+  const ay = (pose.yM + POSE_SHIFT_M.yM - grid.originYM) * perCell;
+  const az = pose.heightM + POSE_SHIFT_M.heightM;
+  const drop = az - clientHeightM;
+  let left0 = 0;
+  let left1 = 0;
+  let left2 = 0;
+
+  for (let p = 0; p < count; p++) {
+    // The ray's height at share t of the way is az - t * drop; the pane is hit for t in (tLow, tHigh].
+    const base = heights[p * 2]!;
+    const top = heights[p * 2 + 1]!;
+    const tLow = drop > 0 ? (az - top) / drop : (base - az) / -drop;
+    const tHigh = drop > 0 ? (az - base) / drop : (top - az) / -drop;
+    if (tHigh <= 0 || tLow >= 1) continue;
+    const k0 = tHigh >= 1 ? 1 : 1 / tHigh;
+    const k1 = tLow > 0 ? 1 / tLow : Infinity;
+
+    const e = p * 4;
+    let px = (ends[e]! - grid.originXM) * perCell - ax;
+    let py = (ends[e + 1]! - grid.originYM) * perCell - ay;
+    let qx = (ends[e + 2]! - grid.originXM) * perCell - ax;
+    let qy = (ends[e + 3]! - grid.originYM) * perCell - ay;
+    const area = px * qy - py * qx;
+    if (area === 0) continue;
+    let vp = endVertex[p * 2]!;
+    let vq = endVertex[p * 2 + 1]!;
+    if (area < 0) {
+      let swap = px; px = qx; qx = swap;
+      swap = py; py = qy; qy = swap;
+      swap = vp; vp = vq; vq = swap;
+    }
+    jump0 = lossUnits[p * LANES]!;
+    jump1 = lossUnits[p * LANES + 1]!;
+    jump2 = lossUnits[p * LANES + 2]!;
+
+    // An unbounded shadow around the -x direction enters every row at the left border.
+    if (k1 === Infinity && py > 0 && qy < 0) {
+      left0 += jump0;
+      left1 += jump1;
+      left2 += jump2;
+    }
+    if (k0 === 1 && k1 === Infinity) {
+      addSegment(ax + qx, ay + qy, ax + px, ay + py);
+      const jp = vp * LANES;
+      const jq = vq * LANES;
+      vertexJump[jp]! -= jump0;
+      vertexJump[jp + 1]! -= jump1;
+      vertexJump[jp + 2]! -= jump2;
+      vertexJump[jq]! += jump0;
+      vertexJump[jq + 1]! += jump1;
+      vertexJump[jq + 2]! += jump2;
+      continue;
+    }
+    addSegment(ax + k0 * qx, ay + k0 * qy, ax + k0 * px, ay + k0 * py);
+    if (k1 !== Infinity) addSegment(ax + k1 * px, ay + k1 * py, ax + k1 * qx, ay + k1 * qy);
+    addRay(-1, ax, ay, px, py, k0, k1);
+    addRay(1, ax, ay, qx, qy, k0, k1);
+  }
+
+  for (let v = 0; v < vertexCount; v++) {
+    jump0 = vertexJump[v * LANES]!;
+    jump1 = vertexJump[v * LANES + 1]!;
+    jump2 = vertexJump[v * LANES + 2]!;
+    if (jump0 === 0 && jump1 === 0 && jump2 === 0) continue;
+    addRay(1, ax, ay, (vertexM[v * 2]! - grid.originXM) * perCell - ax, (vertexM[v * 2 + 1]! - grid.originYM) * perCell - ay, 1, Infinity);
+  }
+
+  for (let row = 0, i = 0; row < rowCount; row++) {
+    let sum0 = left0;
+    let sum1 = left1;
+    let sum2 = left2;
+    for (let at = row * stride, end = at + colCount * LANES; at < end; at += LANES, i += LANES) {
+      sum0 += diff[at]!;
+      sum1 += diff[at + 1]!;
+      sum2 += diff[at + 2]!;
+      out[i] = sum0;
+      out[i + 1] = sum1;
+      out[i + 2] = sum2;
+    }
+  }
+}
+
+/** Adds the side of a shadow along the ray A -> (vx, vy) from scale k0 to k1, as the edge that bounds the region clockwise of it. */
+function addRay(sign: number, ax: number, ay: number, vx: number, vy: number, k0: number, k1: number): void {
+  if (vy === 0) return;
+  const slope = vx / vy;
+  if (vy > 0) addEdge(sign, ax, ay, slope, rowOf(ay + k0 * vy), k1 === Infinity ? rowCount : rowOf(ay + k1 * vy));
+  else addEdge(-sign, ax, ay, slope, k1 === Infinity ? 0 : rowOf(ay + k1 * vy), rowOf(ay + k0 * vy));
+}

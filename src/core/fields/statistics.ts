@@ -1,0 +1,67 @@
+/** Spread of a lens over the floor, by area of the cells that count. */
+export type FieldStatistics = Readonly<{
+  /** Area that counts, and the part of it that has a value, in m2. */
+  areaM2: number;
+  heardM2: number;
+  /** Area per bin, in m2; bin k covers fromValue + k * binWidth and the next. Values outside go to the end bins. */
+  binM2: Float32Array;
+  fromValue: number;
+  binWidth: number;
+}>;
+
+/** Histogram of the cells inside the mask. NaN cells count to the area only. */
+export function statisticsOf(values: Float32Array, mask: Uint8Array, cellAreaM2: number, fromValue: number, toValue: number, bins: number): FieldStatistics {
+  const binM2 = new Float32Array(bins);
+  const binWidth = (toValue - fromValue) / bins;
+  let cells = 0;
+  let heard = 0;
+  for (let i = 0; i < values.length; i++) {
+    if (mask[i] === 0) continue;
+    cells++;
+    const value = values[i]!;
+    if (value !== value) continue;
+    heard++;
+    const bin = Math.floor((value - fromValue) / binWidth);
+    binM2[bin < 0 ? 0 : bin >= bins ? bins - 1 : bin]! += cellAreaM2;
+  }
+  return { areaM2: cells * cellAreaM2, heardM2: heard * cellAreaM2, binM2, fromValue, binWidth };
+}
+
+/** Share (0 to 1) of the mask's area at or above the threshold (`least`) or at or below it (`most`, for contention). Cells without value fail. */
+export function shareMeeting(values: Float32Array, mask: Uint8Array, threshold: number, sense: 'least' | 'most'): number {
+  let cells = 0;
+  let met = 0;
+  for (let i = 0; i < values.length; i++) {
+    if (mask[i] === 0) continue;
+    cells++;
+    const value = values[i]!;
+    if (sense === 'least' ? value >= threshold : value <= threshold) met++;
+  }
+  return cells === 0 ? 0 : met / cells;
+}
+
+/** Share of area (0 to 1) at or above each of `levels`, which must ascend. */
+export function coverageCurve(values: Float32Array, mask: Uint8Array, levels: readonly number[]): number[] {
+  const sorted = Float32Array.from(values.filter((value, i) => mask[i] === 1 && value === value)).sort();
+  const total = mask.reduce((sum, inside) => sum + inside, 0);
+  let at = 0;
+  return levels.map((level) => {
+    while (at < sorted.length && sorted[at]! < level) at++;
+    return total === 0 ? 0 : (sorted.length - at) / total;
+  });
+}
+
+/** What one radio serves: area in m2 and mean level in dBm over it (a mean of levels, as an engineer reads a table). */
+export type ServedBy = Readonly<{ areaM2: number; meanDbm: number }>;
+
+export function servedBy(radioCount: number, serving: ArrayLike<number>, levelDbm: Float32Array, mask: Uint8Array, cellAreaM2: number): ServedBy[] {
+  const cells = new Float64Array(radioCount);
+  const sum = new Float64Array(radioCount);
+  for (let i = 0; i < mask.length; i++) {
+    const radio = serving[i]!;
+    if (mask[i] === 0 || !(radio >= 0)) continue;
+    cells[radio]!++;
+    sum[radio]! += levelDbm[i]!;
+  }
+  return Array.from(cells, (count, radio) => ({ areaM2: count * cellAreaM2, meanDbm: count === 0 ? NaN : sum[radio]! / count }));
+}

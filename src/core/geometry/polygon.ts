@@ -1,0 +1,43 @@
+import type { PointM } from './point';
+
+/** A closed ring without repeated last vertex. */
+export type PolygonM = readonly PointM[];
+
+/** Whether the spot lies inside, by the even-odd rule (holes may be written as further turns of the ring). */
+export function contains(polygon: PolygonM, xM: number, yM: number): boolean {
+  let inside = false;
+  for (let i = 0, j = polygon.length - 1; i < polygon.length; j = i++) {
+    const a = polygon[i]!;
+    const b = polygon[j]!;
+    if (a.yM > yM !== b.yM > yM && xM < ((b.xM - a.xM) * (yM - a.yM)) / (b.yM - a.yM) + a.xM) inside = !inside;
+  }
+  return inside;
+}
+
+/** Area in m2, by the shoelace formula; never negative. */
+export function areaM2(polygon: PolygonM): number {
+  let twice = 0;
+  for (let i = 0, j = polygon.length - 1; i < polygon.length; j = i++) twice += polygon[j]!.xM * polygon[i]!.yM - polygon[i]!.xM * polygon[j]!.yM;
+  return Math.abs(twice) / 2;
+}
+
+/** The mean of the vertices: good enough to put a name on a room. */
+export function centreOf(polygon: PolygonM): PointM {
+  const n = Math.max(1, polygon.length);
+  return { xM: polygon.reduce((s, p) => s + p.xM, 0) / n, yM: polygon.reduce((s, p) => s + p.yM, 0) / n };
+}
+
+/** The box around all points; `null` when there are none. */
+export function boundsOf(points: Iterable<PointM>): { westM: number; northM: number; eastM: number; southM: number } | null {
+  let westM = Infinity;
+  let northM = Infinity;
+  let eastM = -Infinity;
+  let southM = -Infinity;
+  for (const { xM, yM } of points) {
+    westM = Math.min(westM, xM);
+    eastM = Math.max(eastM, xM);
+    northM = Math.min(northM, yM);
+    southM = Math.max(southM, yM);
+  }
+  return westM === Infinity ? null : { westM, northM, eastM, southM };
+}

@@ -1,0 +1,67 @@
+import { contentionCosts, interactionOf, total } from './interaction';
+import { lowestPowerDbm, type OutsideNetwork, type PlanRadio, type PlanRules, type Setting } from './problem';
+
+/** Cost that counts for power: contention, a whisper for power itself so that equal plans take the quieter one. */
+function judge(radios: readonly PlanRadio[], settings: readonly Setting[], rules: PlanRules, outside: readonly OutsideNetwork[]): { cost: number; covered: number } {
+  const interaction = interactionOf(radios, settings, rules.thresholdDbm);
+  const whisper = settings.reduce((sum, setting) => sum + (setting.on ? setting.txPowerDbm : 0), 0) * 1e-5;
+  return { cost: total(contentionCosts(radios, settings, interaction, outside)) + whisper, covered: interaction.covered };
+}
+
+const STEPS_DB = [-6, -3, -2, -1];
+
+/**
+ * Coordinate descent on power at fixed channels: first raises what the coverage lacks, then lowers each radio as long as coverage is kept
+ * and contention falls, then tries whether a 2.4 GHz radio can be off. `caps[r]` is the highest power on the chosen channel.
+ * Changes `settings`; yields the cost after each radio.
+ */
+export function* tunePowers(radios: readonly PlanRadio[], settings: Setting[], caps: readonly number[], rules: PlanRules, outside: readonly OutsideNetwork[], requiredShare: number): Generator<number> {
+  const movable = radios.map((_, r) => r).filter((r) => !radios[r]!.pinned && settings[r]!.on);
+  let state = judge(radios, settings, rules, outside);
+  const attempt = (r: number, wanted: Partial<Setting>, accept: (next: typeof state) => boolean): boolean => {
+    const old = settings[r]!;
+    settings[r] = { ...old, ...wanted };
+    const next = judge(radios, settings, rules, outside);
+    if (accept(next)) {
+      state = next;
+      return true;
+    }
+    settings[r] = old;
+    return false;
+  };
+  // Raise: while coverage is short, the radio that wins most area for one more step of 2 dB.
+  while (state.covered < requiredShare - 1e-9) {
+    let bestRadio = -1;
+    let bestCovered = state.covered;
+    for (const r of movable) {
+      const old = settings[r]!;
+      if (old.txPowerDbm >= caps[r]!) continue;
+      settings[r] = { ...old, txPowerDbm: Math.min(caps[r]!, old.txPowerDbm + 2) };
+      const { covered } = judge(radios, settings, rules, outside);
+      settings[r] = old;
+      if (covered > bestCovered) {
+        bestCovered = covered;
+        bestRadio = r;
+      }
+    }
+    if (bestRadio < 0) break;
+    attempt(bestRadio, { txPowerDbm: Math.min(caps[bestRadio]!, settings[bestRadio]!.txPowerDbm + 2) }, () => true);
+    yield state.cost;
+  }
+  const keeps = (next: typeof state) => next.covered >= Math.min(requiredShare, state.covered) - 1e-9 && next.cost < state.cost - 1e-9;
+  for (let sweep = 0, moved = true; moved && sweep < 6; sweep++) {
+    moved = false;
+    for (const r of movable) {
+      const lowest = lowestPowerDbm(radios[r]!, rules);
+      for (const stepDb of STEPS_DB) {
+        while (settings[r]!.txPowerDbm + stepDb >= lowest && attempt(r, { txPowerDbm: settings[r]!.txPowerDbm + stepDb }, keeps)) moved = true;
+      }
+      yield state.cost;
+    }
+  }
+  if (!rules.maySwitchOff24) return;
+  for (const r of movable) {
+    if (radios[r]!.band === '2.4' && settings.filter((setting) => setting.on).length > 1) attempt(r, { on: false }, keeps);
+    yield state.cost;
+  }
+}

@@ -1,0 +1,213 @@
+import { UpperRoomError } from '../errors';
+import { BANDS, type Band } from '../radio/band';
+import { channelLabel } from '../radio/channel';
+import { assign, type Assignment } from './assignment';
+import { cliqueBound } from './bound';
+import { contentionCosts, interactionOf, outsideCost, total, type Interaction } from './interaction';
+import { tunePowers } from './powers';
+import { channelOf, lowestPowerDbm, optionsOf, overlapCost, type Option, type OutsideNetwork, type PlanRadio, type PlanRules, type Setting } from './problem';
+
+/** One row of the retune sheet. Contention figures: other radios heard on the channel, per spot of the radio's own area. */
+export type SheetRow = Readonly<{
+  apId: string;
+  name: string;
+  band: Band;
+  pinned: boolean;
+  before: Setting;
+  after: Setting;
+  contentionBefore: number;
+  contentionAfter: number;
+  why: string;
+  /** The next best channel and how much more it would cost; `null` when there is no other. */
+  runnerUp: { label: string; extraCost: number } | null;
+}>;
+
+/** The result for one band: costs in radios heard per spot of the service area. `bound` holds for any channels at the planned powers. */
+export type BandResult = Readonly<{ band: Band; costBefore: number; costAfter: number; bound: number; proven: boolean; coverageBefore: number; coverageAfter: number; requiredShare: number }>;
+
+export type RetuneSheet = Readonly<{ rows: readonly SheetRow[]; bands: readonly BandResult[] }>;
+
+export type RetuneProgress = Readonly<{ band: Band; bestCost: number; costBefore: number }>;
+
+const MAX_ROUNDS = 3;
+/** Cost of each decibel by which a channel's limit lies below the radio's power. */
+const LOST_DB_COST = 0.02;
+
+type State = { settings: Setting[]; interaction: Interaction };
+
+/**
+ * Plans channels, widths and powers for the radios that are on, band by band: channels by assignment at the present powers, then powers
+ * against coverage and contention, in turn until nothing improves. Yields progress; the caller may stop between yields.
+ * Deterministic: the same radios, rules and seed give the same sheet.
+ * @throws UpperRoomError NOTHING_TO_PLAN, NO_CHANNEL_ALLOWED
+ */
+export function* retune(radios: readonly PlanRadio[], rules: PlanRules, outside: readonly OutsideNetwork[], seed: number): Generator<RetuneProgress, RetuneSheet> {
+  const rows: SheetRow[] = [];
+  const bands: BandResult[] = [];
+  for (const band of BANDS) {
+    const indices = radios.map((_, i) => i).filter((i) => radios[i]!.band === band && radios[i]!.before.on);
+    if (indices.length === 0) continue;
+    const own = indices.map((i) => ({ ...radios[i]!, lossToRadioDb: Float32Array.from(indices, (j) => radios[i]!.lossToRadioDb[j]!) }));
+    const result = yield* retuneBand(band, own, rules, outside, seed);
+    rows.push(...result.rows);
+    bands.push(result.summary);
+  }
+  if (bands.length === 0) throw new UpperRoomError('NOTHING_TO_PLAN');
+  return { rows, bands };
+}
+
+function stateOf(radios: readonly PlanRadio[], settings: Setting[], rules: PlanRules): State {
+  return { settings, interaction: interactionOf(radios, settings, rules.thresholdDbm) };
+}
+
+/** What a setting costs its radio apart from the others: outside networks, narrowness, lost power, change. */
+function singleCost(radio: PlanRadio, option: Option, setting: Setting, rules: PlanRules, outside: readonly OutsideNetwork[], served: number): number {
+  const { primary, widthMhz } = option.channel;
+  const widest = Math.max(...rules.widthsMhz[radio.band], widthMhz);
+  const changed = primary !== radio.before.channel || widthMhz !== radio.before.widthMhz;
+  return (
+    outsideCost(outside, radio, { channel: primary, widthMhz }, served) +
+    rules.widthCost * served * Math.log2(widest / widthMhz) +
+    LOST_DB_COST * Math.max(0, Math.min(setting.txPowerDbm, rules.maxPowerDbm) - option.maxPowerDbm) +
+    (changed ? rules.stayCost : 0)
+  );
+}
+
+function problemOf(radios: readonly PlanRadio[], options: readonly Option[][], state: State, rules: PlanRules, outside: readonly OutsideNetwork[]): Assignment {
+  const { n, weight, served } = state.interaction;
+  const single = radios.map((radio, r) => Float64Array.from(options[r]!, (option) => singleCost(radio, option, state.settings[r]!, rules, outside, served[r]!)));
+  const overlaps = new Map<string, number>();
+  const overlap = (from: Option, to: Option): number => {
+    const key = `${from.channel.primary}/${from.channel.widthMhz}>${to.channel.primary}/${to.channel.widthMhz}`;
+    let value = overlaps.get(key);
+    if (value === undefined) overlaps.set(key, (value = overlapCost(from.channel, to.channel)));
+    return value;
+  };
+  const on = (r: number) => state.settings[r]!.on;
+  const neighbours = radios.map((_, r) => radios.map((__, s) => s).filter((s) => s !== r && on(r) && on(s) && weight[r * n + s]! + weight[s * n + r]! > 0));
+  // Pair costs are asked for many thousand times: a flat table per pair of radios.
+  const tables = new Map<number, Float64Array>();
+  for (let r = 0; r < n; r++) {
+    for (const s of neighbours[r]!) {
+      const table = new Float64Array(options[r]!.length * options[s]!.length);
+      options[r]!.forEach((a, ia) => options[s]!.forEach((b, ib) => (table[ia * options[s]!.length + ib] = weight[r * n + s]! * overlap(a, b) + weight[s * n + r]! * overlap(b, a))));
+      tables.set(r * n + s, table);
+    }
+  }
+  return {
+    sizes: options.map((list) => list.length),
+    single: (r, a) => single[r]![a]!,
+    pair: (r, a, s, b) => tables.get(r * n + s)![a * options[s]!.length + b]!,
+    neighbours,
+  };
+}
+
+const indexOfSetting = (options: readonly Option[], setting: Setting): number =>
+  Math.max(0, options.findIndex(({ channel }) => channel.primary === setting.channel && channel.widthMhz === setting.widthMhz));
+
+function* retuneBand(band: Band, radios: readonly PlanRadio[], rules: PlanRules, outside: readonly OutsideNetwork[], seed: number): Generator<RetuneProgress, { rows: SheetRow[]; summary: BandResult }> {
+  const options = radios.map((radio) => optionsOf(radio, rules));
+  const before = stateOf(radios, radios.map((radio) => radio.before), rules);
+  const costsBefore = contentionCosts(radios, before.settings, before.interaction, outside);
+  const costBefore = total(costsBefore);
+  const requiredShare = Math.min(rules.coverageShare, before.interaction.covered);
+  const capOf = (r: number, choice: number) => (radios[r]!.pinned ? radios[r]!.before.txPowerDbm : options[r]![choice]!.maxPowerDbm);
+  const place = (state: State, choice: Int32Array): Setting[] =>
+    state.settings.map((setting, r) => {
+      if (radios[r]!.pinned) return setting;
+      const { channel } = options[r]![choice[r]!]!;
+      const cap = capOf(r, choice[r]!);
+      const txPowerDbm = rules.planPower ? Math.min(cap, Math.max(Math.min(cap, lowestPowerDbm(radios[r]!, rules)), setting.txPowerDbm)) : Math.min(cap, setting.txPowerDbm);
+      return { ...setting, channel: channel.primary, widthMhz: channel.widthMhz, txPowerDbm };
+    });
+
+  let state = before;
+  let choice: Int32Array = Int32Array.from(radios, (_, r) => indexOfSetting(options[r]!, radios[r]!.before));
+  let exact = false;
+  let best: { state: State; choice: Int32Array; exact: boolean; objective: number } | null = null;
+  for (let round = 0; round < MAX_ROUNDS; round++) {
+    const search = assign(problemOf(radios, options, state, rules, outside), choice, seed + round);
+    let step = search.next();
+    while (!step.done) {
+      yield { band, bestCost: step.value, costBefore };
+      step = search.next();
+    }
+    choice = step.value.choice;
+    exact = step.value.exact;
+    const settings = place(state, choice);
+    if (rules.planPower) {
+      const caps = radios.map((_, r) => capOf(r, choice[r]!));
+      for (const cost of tunePowers(radios, settings, caps, rules, outside, requiredShare)) yield { band, bestCost: cost, costBefore };
+    }
+    state = stateOf(radios, settings, rules);
+    // Coverage comes first, then contention with what channels cost alone.
+    const singles = radios.reduce((sum, radio, r) => sum + singleCost(radio, options[r]![choice[r]!]!, settings[r]!, rules, [], state.interaction.served[r]!), 0);
+    const short = Math.max(0, requiredShare - state.interaction.covered);
+    const objective = total(contentionCosts(radios, settings, state.interaction, outside)) + singles + short * 100;
+    if (best !== null && objective >= best.objective - 1e-6) break;
+    best = { state, choice, exact, objective };
+  }
+  const final = best!;
+  const problem = problemOf(radios, options, final.state, rules, outside);
+  const costsAfter = contentionCosts(radios, final.state.settings, final.state.interaction, outside);
+  const costAfter = total(costsAfter);
+  const shared = options.filter((_, r) => !radios[r]!.pinned).flat();
+  const bound = Math.min(costAfter, cliqueBound(radios.length, final.state.interaction.weight, shared.length > 0 ? [...shared, ...options.flat()] : options.flat()));
+  const rows = radios.map((radio, r) => rowOf({ radios, r, before, after: final.state, costsBefore, costsAfter, rules, runnerUp: runnerUpOf(problem, options, final.choice, r) }));
+  return {
+    rows,
+    summary: {
+      band, costBefore, costAfter, bound, proven: final.exact && costAfter - bound < 1e-9,
+      coverageBefore: before.interaction.covered, coverageAfter: final.state.interaction.covered, requiredShare,
+    },
+  };
+}
+
+function runnerUpOf(problem: Assignment, options: readonly Option[][], choice: Int32Array, r: number): SheetRow['runnerUp'] {
+  let best: SheetRow['runnerUp'] = null;
+  const at = (a: number) => problem.neighbours[r]!.reduce((sum, s) => sum + problem.pair(r, a, s, choice[s]!), problem.single(r, a));
+  const own = at(choice[r]!);
+  options[r]!.forEach((option, a) => {
+    if (a === choice[r]) return;
+    const extraCost = at(a) - own;
+    if (best === null || extraCost < best.extraCost) best = { label: channelLabel(option.channel), extraCost };
+  });
+  return best;
+}
+
+type RowInput = { radios: readonly PlanRadio[]; r: number; before: State; after: State; costsBefore: Float64Array; costsAfter: Float64Array; rules: PlanRules; runnerUp: SheetRow['runnerUp'] };
+
+function rowOf({ radios, r, before, after, costsBefore, costsAfter, rules, runnerUp }: RowInput): SheetRow {
+  const radio = radios[r]!;
+  const perOwnArea = (cost: number, state: State) => (state.interaction.served[r]! > 0 ? cost / state.interaction.served[r]! : 0);
+  const contentionBefore = perOwnArea(costsBefore[r]!, before);
+  const contentionAfter = perOwnArea(costsAfter[r]!, after);
+  const row = { apId: radio.apId, name: radio.name, band: radio.band, pinned: radio.pinned, before: radio.before, after: after.settings[r]!, contentionBefore, contentionAfter, runnerUp: radio.pinned ? null : runnerUp };
+  return { ...row, why: whyOf(row, sharersOf(radios, r, before), rules) };
+}
+
+/** Names of the radios that took most from this one's area, worst first. */
+function sharersOf(radios: readonly PlanRadio[], r: number, { settings, interaction }: State): string[] {
+  const { n, weight } = interaction;
+  const own = channelOf(radios[r]!.band, settings[r]!);
+  return radios
+    .map((radio, i) => ({ name: radio.name, cost: i === r ? 0 : weight[i * n + r]! * overlapCost(channelOf(radio.band, settings[i]!), own) }))
+    .filter(({ cost }) => cost > 0.002)
+    .sort((a, b) => b.cost - a.cost)
+    .map(({ name }) => name);
+}
+
+function whyOf(row: Omit<SheetRow, 'why'>, sharers: readonly string[], rules: PlanRules): string {
+  if (row.pinned) return 'Pinned: left as it is.';
+  const { before, after } = row;
+  const reasons: string[] = [];
+  if (!after.on) return `Off: coverage at ${rules.thresholdDbm} dBm is kept without it, and its channel is free for the others.`;
+  const listed = sharers.length > 3 ? `${sharers.slice(0, 3).join(', ')} and ${sharers.length - 3} more` : sharers.join(', ');
+  const channelChanged = before.channel !== after.channel;
+  if (channelChanged && sharers.length > 0) reasons.push(`${before.channel} was shared with ${listed}.`);
+  else if (channelChanged) reasons.push(`Makes room for others, or leaves a channel that is loaded or not allowed.`);
+  if (before.widthMhz !== after.widthMhz) reasons.push(after.widthMhz < before.widthMhz ? `Narrower: ${before.widthMhz} MHz overlapped others.` : `Wider: ${after.widthMhz} MHz fits without overlap.`);
+  if (after.txPowerDbm < before.txPowerDbm) reasons.push(`${before.txPowerDbm - after.txPowerDbm} dB less is enough for coverage and is heard less elsewhere.`);
+  if (after.txPowerDbm > before.txPowerDbm) reasons.push(`${after.txPowerDbm - before.txPowerDbm} dB more keeps the coverage.`);
+  return reasons.length > 0 ? reasons.join(' ') : 'Stays: no change saves more than the stay cost.';
+}

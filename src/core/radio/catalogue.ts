@@ -1,0 +1,88 @@
+import { UpperRoomError } from '../errors';
+import type { Antenna } from './antenna';
+import type { Band, WidthMhz } from './band';
+
+/** The radio of a model in one band. Powers are conducted, in dBm. */
+export type RadioModel = Readonly<{ band: Band; minPowerDbm: number; maxPowerDbm: number; maxWidthMhz: WidthMhz; streams: number; antenna: Antenna }>;
+
+export type ApModel = Readonly<{
+  id: string;
+  name: string;
+  generation: 'Wi-Fi 4' | 'Wi-Fi 5' | 'Wi-Fi 6' | 'Wi-Fi 6E';
+  mount: 'ceiling' | 'wall' | 'pole';
+  outdoor: boolean;
+  defaultHeightM: number;
+  radios: readonly RadioModel[];
+}>;
+
+/** Vertical cut of a flat ceiling unit: broad downward, falling toward and above the ceiling. -90 to 90 in steps of 15 degrees. */
+const CEILING_CUT_DB = [-3, -2.2, -1.4, -0.6, -0.2, 0, -0.4, -1.6, -3.6, -6.2, -9, -11, -12];
+/** Vertical cut of a dipole-like unit: peak at the horizon. */
+const UPRIGHT_CUT_DB = [-12, -9, -6.2, -3.6, -1.6, -0.4, 0, -0.4, -1.6, -3.6, -6.2, -9, -12];
+/** A patch: half-power width about 70 degrees, 22 dB front to back, by 30 degrees. */
+const PATCH_HORIZONTAL_DB = [0, -2.2, -8, -14, -18, -21, -22, -21, -18, -14, -8, -2.2];
+const PATCH_VERTICAL_DB = [-20, -17, -13, -8.5, -4.6, -1.3, 0, -1.3, -4.6, -8.5, -13, -17, -20];
+/** A wall plate: mild front lobe, the wall behind takes the rest. */
+const PLATE_HORIZONTAL_DB = [0, -0.4, -1.5, -3.2, -5.2, -6.6, -7, -6.6, -5.2, -3.2, -1.5, -0.4];
+
+const ceiling = (peakDbi: number): Antenna => ({ peakDbi, horizontalDb: [0], verticalDb: CEILING_CUT_DB });
+const upright = (peakDbi: number): Antenna => ({ peakDbi, horizontalDb: [0], verticalDb: UPRIGHT_CUT_DB });
+const patch = (peakDbi: number): Antenna => ({ peakDbi, horizontalDb: PATCH_HORIZONTAL_DB, verticalDb: PATCH_VERTICAL_DB });
+const plate = (peakDbi: number): Antenna => ({ peakDbi, horizontalDb: PLATE_HORIZONTAL_DB, verticalDb: UPRIGHT_CUT_DB });
+
+/** The made-up catalogue: models named after birds. */
+export const AP_MODELS: readonly ApModel[] = [
+  {
+    id: 'dunlin-c2', name: 'Dunlin C2 ceiling', generation: 'Wi-Fi 6', mount: 'ceiling', outdoor: false, defaultHeightM: 3,
+    radios: [
+      { band: '2.4', minPowerDbm: 3, maxPowerDbm: 20, maxWidthMhz: 40, streams: 2, antenna: ceiling(3.2) },
+      { band: '5', minPowerDbm: 3, maxPowerDbm: 21, maxWidthMhz: 80, streams: 2, antenna: ceiling(4.1) },
+    ],
+  },
+  {
+    id: 'heron-c4', name: 'Heron C4 ceiling', generation: 'Wi-Fi 6', mount: 'ceiling', outdoor: false, defaultHeightM: 3,
+    radios: [
+      { band: '2.4', minPowerDbm: 3, maxPowerDbm: 22, maxWidthMhz: 40, streams: 4, antenna: ceiling(3.8) },
+      { band: '5', minPowerDbm: 3, maxPowerDbm: 23, maxWidthMhz: 160, streams: 4, antenna: ceiling(4.8) },
+    ],
+  },
+  {
+    id: 'kittiwake-t6', name: 'Kittiwake T6 tri-band', generation: 'Wi-Fi 6E', mount: 'ceiling', outdoor: false, defaultHeightM: 3,
+    radios: [
+      { band: '2.4', minPowerDbm: 3, maxPowerDbm: 20, maxWidthMhz: 40, streams: 2, antenna: ceiling(3.4) },
+      { band: '5', minPowerDbm: 3, maxPowerDbm: 22, maxWidthMhz: 160, streams: 4, antenna: ceiling(4.4) },
+      { band: '6', minPowerDbm: 3, maxPowerDbm: 22, maxWidthMhz: 160, streams: 4, antenna: ceiling(4.9) },
+    ],
+  },
+  {
+    id: 'wren-w2', name: 'Wren W2 wall plate', generation: 'Wi-Fi 6', mount: 'wall', outdoor: false, defaultHeightM: 1.4,
+    radios: [
+      { band: '2.4', minPowerDbm: 3, maxPowerDbm: 18, maxWidthMhz: 20, streams: 2, antenna: plate(2.6) },
+      { band: '5', minPowerDbm: 3, maxPowerDbm: 19, maxWidthMhz: 80, streams: 2, antenna: plate(3) },
+    ],
+  },
+  {
+    id: 'gannet-d2', name: 'Gannet D2 outdoor directional', generation: 'Wi-Fi 6', mount: 'pole', outdoor: true, defaultHeightM: 3.5,
+    radios: [
+      { band: '2.4', minPowerDbm: 3, maxPowerDbm: 22, maxWidthMhz: 20, streams: 2, antenna: patch(8.5) },
+      { band: '5', minPowerDbm: 3, maxPowerDbm: 22, maxWidthMhz: 80, streams: 2, antenna: patch(9.5) },
+    ],
+  },
+  {
+    id: 'plover-n2', name: 'Plover N2 (earlier range)', generation: 'Wi-Fi 5', mount: 'wall', outdoor: false, defaultHeightM: 2.4,
+    radios: [
+      { band: '2.4', minPowerDbm: 5, maxPowerDbm: 20, maxWidthMhz: 40, streams: 2, antenna: upright(2.2) },
+      { band: '5', minPowerDbm: 5, maxPowerDbm: 20, maxWidthMhz: 80, streams: 2, antenna: upright(3.2) },
+    ],
+  },
+];
+
+/** @throws UpperRoomError MODEL_UNKNOWN */
+export function modelOf(modelId: string): ApModel {
+  const model = AP_MODELS.find((candidate) => candidate.id === modelId);
+  if (model === undefined) throw new UpperRoomError('MODEL_UNKNOWN', { modelId });
+  return model;
+}
+
+/** The model's radio in a band, or `null` when it has none. @throws UpperRoomError MODEL_UNKNOWN */
+export const radioModelOf = (modelId: string, band: Band): RadioModel | null => modelOf(modelId).radios.find((radio) => radio.band === band) ?? null;

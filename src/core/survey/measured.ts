@@ -1,0 +1,78 @@
+import type { Grid } from '../geometry/grid';
+import { distanceM, type PointM } from '../geometry/point';
+import type { Band } from '../radio/band';
+import type { Sample } from './receiver';
+
+/** A spot of a walk with the level that counts there. */
+export type MeasuredSpot = Readonly<{ xM: number; yM: number; levelDbm: number }>;
+
+/** One full round of the scan list takes about this long; samples within it belong to one spot. */
+export const ROUND_MS = 2200;
+
+/**
+ * Spots of a walk with the n-th strongest level heard there in the band. Samples of one scan round (`roundMs`) in one leg make a spot,
+ * placed at their mean position; an access point heard twice counts with its mean.
+ * @param apId only this access point; `null` for any of the project's own
+ */
+export function measuredSpots(samples: readonly Sample[], band: Band, apId: string | null, rank: 0 | 1 | 2, roundMs = ROUND_MS): MeasuredSpot[] {
+  const rounds = new Map<string, Sample[]>();
+  for (const sample of samples) {
+    if (sample.band !== band || sample.apId === null || (apId !== null && sample.apId !== apId)) continue;
+    const key = `${sample.leg}/${Math.floor(sample.tMs / roundMs)}`;
+    const round = rounds.get(key);
+    if (round === undefined) rounds.set(key, [sample]);
+    else round.push(sample);
+  }
+  const spots: MeasuredSpot[] = [];
+  for (const round of rounds.values()) {
+    const byAp = new Map<string, { sum: number; count: number }>();
+    for (const { bssid, rssiDbm } of round) {
+      const entry = byAp.get(bssid) ?? { sum: 0, count: 0 };
+      byAp.set(bssid, { sum: entry.sum + rssiDbm, count: entry.count + 1 });
+    }
+    const levels = [...byAp.values()].map(({ sum, count }) => sum / count).sort((a, b) => b - a);
+    const levelDbm = levels[rank];
+    if (levelDbm === undefined) continue;
+    spots.push({ xM: round.reduce((s, p) => s + p.xM, 0) / round.length, yM: round.reduce((s, p) => s + p.yM, 0) / round.length, levelDbm });
+  }
+  return spots;
+}
+
+/**
+ * The measured map: every cell within `reachM` of a spot takes the nearest spot's level; the rest stays NaN, for nothing was measured there.
+ * Equal distances: the spot listed first.
+ */
+export function nearestInto(spots: readonly MeasuredSpot[], reachM: number, grid: Grid, out: Float32Array): void {
+  out.fill(NaN);
+  const nearestSq = new Float32Array(out.length).fill(Infinity);
+  const reachSq = reachM * reachM;
+  const { originXM, originYM, cellM, cols, rows } = grid;
+  for (const spot of spots) {
+    const fromCol = Math.max(0, Math.ceil((spot.xM - reachM - originXM) / cellM));
+    const toCol = Math.min(cols - 1, Math.floor((spot.xM + reachM - originXM) / cellM));
+    const fromRow = Math.max(0, Math.ceil((spot.yM - reachM - originYM) / cellM));
+    const toRow = Math.min(rows - 1, Math.floor((spot.yM + reachM - originYM) / cellM));
+    for (let row = fromRow; row <= toRow; row++) {
+      const dy = originYM + row * cellM - spot.yM;
+      for (let col = fromCol; col <= toCol; col++) {
+        const dx = originXM + col * cellM - spot.xM;
+        const distSq = dx * dx + dy * dy;
+        const i = row * cols + col;
+        if (distSq > reachSq || !(distSq < nearestSq[i]!)) continue;
+        nearestSq[i] = distSq;
+        out[i] = spot.levelDbm;
+      }
+    }
+  }
+}
+
+/** Mean of the samples of each BSSID within `reachM` of a spot, in dBm: what the readout shows beside the prediction. */
+export function measuredNear(samples: readonly Sample[], at: PointM, reachM: number): Map<string, { meanDbm: number; count: number }> {
+  const near = new Map<string, { sum: number; count: number }>();
+  for (const sample of samples) {
+    if (distanceM(sample, at) > reachM) continue;
+    const entry = near.get(sample.bssid) ?? { sum: 0, count: 0 };
+    near.set(sample.bssid, { sum: entry.sum + sample.rssiDbm, count: entry.count + 1 });
+  }
+  return new Map([...near].map(([bssid, { sum, count }]) => [bssid, { meanDbm: sum / count, count }]));
+}

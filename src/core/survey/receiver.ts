@@ -1,0 +1,77 @@
+import { hashText, normal, seeded } from '../random';
+import type { Band } from '../radio/band';
+import { noiseDbm } from '../radio/noise';
+import type { PointM } from '../geometry/point';
+import type { Transmitter } from './site';
+
+/** One beacon heard: when, where, whose, how strong. What a survey is made of. */
+export type Sample = Readonly<{ leg: number; tMs: number; xM: number; yM: number; bssid: string; ssid: string; apId: string | null; band: Band; channel: number; widthMhz: number; rssiDbm: number }>;
+
+/** A channel that the receiver visits. */
+export type ScanChannel = Readonly<{ band: Band; channel: number }>;
+
+/** Time on one channel: a little more than the usual beacon interval of 102.4 ms (100 time units, IEEE 802.11-2020, 9.4.1.3). */
+export const DWELL_MS = 110;
+
+/** Walking pace of the simulated engineer. */
+export const PACE_M_S = 1;
+
+/** SNR at which half of the beacons at the lowest rate are lost, and the spread of that. */
+const HALF_LOST_SNR_DB = 3;
+const LOSS_SPREAD_DB = 1.2;
+
+/** A straight piece walked at even pace: positions between its ends go by time. */
+export type Straight = Readonly<{ leg: number; from: PointM & { tMs: number }; to: PointM & { tMs: number } }>;
+
+/** Where the receiver is at a time on a straight piece. */
+export function positionAt(straight: Straight, tMs: number): PointM {
+  const { from, to } = straight;
+  const share = to.tMs > from.tMs ? Math.min(1, Math.max(0, (tMs - from.tMs) / (to.tMs - from.tMs))) : 0;
+  return { xM: from.xM + (to.xM - from.xM) * share, yM: from.yM + (to.yM - from.yM) * share };
+}
+
+/** The scan list: every channel on which a transmitter is, by band and number; fewer channels give more samples a metre. */
+export function scanListOf(transmitters: readonly Transmitter[], bands: readonly Band[]): ScanChannel[] {
+  const seen = new Map<string, ScanChannel>();
+  for (const { band, channel } of transmitters) if (bands.includes(band)) seen.set(`${band}/${channel}`, { band, channel });
+  return [...seen.values()].sort((a, b) => bands.indexOf(a.band) - bands.indexOf(b.band) || a.channel - b.channel);
+}
+
+/**
+ * What the receiver reports between two times of a straight piece: it visits one channel after the other, DWELL_MS each, and hears a beacon
+ * with a probability that its SNR gives. Levels are whole dBm, with Rician-like fading of about 2 dB and the receiver's own offset.
+ * Deterministic in (seed, time, transmitter): asking for a stretch again, or in two halves, gives the same samples.
+ * @param level true mean level of a transmitter at a spot, in dBm
+ */
+export function samplesBetween(
+  straight: Straight,
+  fromMs: number,
+  toMs: number,
+  scan: readonly ScanChannel[],
+  transmitters: readonly Transmitter[],
+  level: (transmitter: Transmitter, xM: number, yM: number) => number,
+  receiver: { seed: number; offsetDb: number },
+): Sample[] {
+  const samples: Sample[] = [];
+  if (scan.length === 0) return samples;
+  const end = Math.min(toMs, straight.to.tMs);
+  for (let visit = Math.ceil(Math.max(fromMs, straight.from.tMs) / DWELL_MS); visit * DWELL_MS < end; visit++) {
+    const tMs = visit * DWELL_MS;
+    const at = positionAt(straight, tMs);
+    const tuned = scan[visit % scan.length]!;
+    for (const transmitter of transmitters) {
+      if (transmitter.band !== tuned.band || transmitter.channel !== tuned.channel) continue;
+      const uniform = seeded(hashText(`${receiver.seed}/${visit}/${transmitter.bssid}`));
+      const fadingDb = 2 * normal(uniform);
+      const rssiDbm = level(transmitter, at.xM, at.yM) + fadingDb + receiver.offsetDb;
+      const snrDb = rssiDbm - noiseDbm(transmitter.band, 20);
+      const heard = uniform() < 1 / (1 + Math.exp(-(snrDb - HALF_LOST_SNR_DB) / LOSS_SPREAD_DB));
+      if (!heard) continue;
+      const { bssid, ssid, apId, band, channel, widthMhz } = transmitter;
+      samples.push({ leg: straight.leg, tMs, xM: round3(at.xM), yM: round3(at.yM), bssid, ssid, apId, band, channel, widthMhz, rssiDbm: Math.round(rssiDbm) });
+    }
+  }
+  return samples;
+}
+
+const round3 = (m: number): number => Math.round(m * 1000) / 1000;

@@ -1,0 +1,71 @@
+import { BANDS, bandIndex, type Band, type WidthMhz } from '../radio/band';
+import type { Antenna } from '../radio/antenna';
+import type { Panes } from '../building/panes';
+import { LOSS_UNIT_DB } from '../building/material';
+import { sightLine, type Pose } from '../propagation/ray';
+import { hashText, normal, seeded } from '../random';
+
+/** A network of somebody else, as the simulated site has it. */
+export type Neighbour = Readonly<{ bssid: string; ssid: string; xM: number; yM: number; heightM: number; band: Band; channel: number; widthMhz: WidthMhz; txPowerDbm: number }>;
+
+/** How the hidden building differs from the drawn one. All of it follows from the seed. */
+export type SiteParameters = Readonly<{ seed: number; exponentOffset: number; wallSigmaDb: number; shadowSigmaDb: number; correlationM: number; receiverOffsetDb: number; neighbours: readonly Neighbour[] }>;
+
+/** A transmitter on the simulated site: what a beacon tells and where it comes from. */
+export type Transmitter = Readonly<{ bssid: string; ssid: string; apId: string | null; band: Band; channel: number; widthMhz: WidthMhz; txPowerDbm: number; pose: Pose; antenna: Antenna }>;
+
+const WAVES = 48;
+
+/**
+ * Log-normal shadowing in dB, correlated in space as exp(-d / correlationM) (Gudmundson 1991), as a sum of plane waves whose wave
+ * numbers follow the spectrum of that correlation: P(k > K) = (1 + (K correlationM)^2)^(-1/2). Deterministic in the seed.
+ */
+export function shadowing(seed: number, sigmaDb: number, correlationM: number): (xM: number, yM: number) => number {
+  const uniform = seeded(seed);
+  const waves = new Float64Array(WAVES * 3);
+  for (let w = 0; w < WAVES; w++) {
+    const k = Math.sqrt(1 / (1 - uniform() * 0.999) ** 2 - 1) / correlationM;
+    const direction = uniform() * 2 * Math.PI;
+    waves.set([k * Math.cos(direction), k * Math.sin(direction), uniform() * 2 * Math.PI], w * 3);
+  }
+  const scale = sigmaDb * Math.sqrt(2 / WAVES);
+  return (xM, yM) => {
+    let sum = 0;
+    for (let w = 0; w < WAVES * 3; w += 3) sum += Math.cos(waves[w]! * xM + waves[w + 1]! * yM + waves[w + 2]!);
+    return sum * scale;
+  };
+}
+
+/** The floor as it truly is: each wall's loss off by its own amount, the same in every band, never below 0. */
+export function trueWalls(panes: Panes, site: Pick<SiteParameters, 'seed' | 'wallSigmaDb'>): Panes {
+  const lossUnits = panes.lossUnits.map((units, i) => {
+    const wallId = panes.wallIds[panes.wallIndex[Math.floor(i / BANDS.length)]!]!;
+    const deviationDb = site.wallSigmaDb * normal(seeded(hashText(wallId) ^ site.seed));
+    return Math.max(0, units + Math.round(deviationDb / LOSS_UNIT_DB));
+  });
+  return { ...panes, lossUnits };
+}
+
+/** True mean level of a transmitter at a spot, in dBm, before fading and the receiver's own offset. */
+export function trueLevel(walls: Panes, site: SiteParameters, exponent: number): (transmitter: Transmitter, xM: number, yM: number, heightM: number) => number {
+  const shadows = new Map<string, (xM: number, yM: number) => number>();
+  return (transmitter, xM, yM, heightM) => {
+    const key = transmitter.bssid;
+    let shadow = shadows.get(key);
+    if (shadow === undefined) {
+      // Both radios of one unit stand in the same shadows, so the band is not in the seed.
+      shadow = shadowing(hashText(transmitter.apId ?? key) ^ site.seed, site.shadowSigmaDb, site.correlationM);
+      shadows.set(key, shadow);
+    }
+    const line = sightLine(walls, transmitter.pose, transmitter.antenna, exponent + site.exponentOffset, transmitter.band, xM, yM, heightM);
+    return transmitter.txPowerDbm - line.lossDb + shadow(xM, yM);
+  };
+}
+
+/** A made-up locally administered address (IEEE 802-2014, 8.2: second bit of the first octet set), the same for the same id and band. */
+export function bssidOf(apId: string, band: Band): string {
+  const hash = hashText(apId);
+  const octets = [0x02, 0x55, hash & 0xff, (hash >>> 8) & 0xff, (hash >>> 16) & 0xff, ((hash >>> 24) & 0xfc) | bandIndex(band)];
+  return octets.map((octet) => octet.toString(16).padStart(2, '0')).join(':');
+}
+
