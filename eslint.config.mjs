@@ -23,7 +23,7 @@ const inner = {
   '{planning,survey}': ['@/core/design/**'],
 };
 
-export default [
+const config = [
   { ignores: ['.next/**', 'node_modules/**', 'data/**', '.setup/**', 'next-env.d.ts'] },
   ...next,
   ...nextTs,
@@ -38,3 +38,4 @@ export default [
   ...Object.entries(outward).map(([dir, groups]) => forbidden([`src/${dir}/**/*.{ts,tsx}`], groups, `src/${dir} may not import this: dependencies point inward (ARCHITECTURE.md).`)),
   ...Object.entries(inner).map(([dir, groups]) => forbidden([`src/core/${dir}/**/*.ts`], [...groups, ...outward.core], `core/${dir} may not import this (ARCHITECTURE.md, "Inside core").`)),
 ];
+export default config;

@@ -4,10 +4,11 @@ const shared = {
   transformIgnorePatterns: ['/node_modules/(?!(d3-[^/]+|internmap|fast-check|pure-rand|idb|uuid)/)'],
   moduleNameMapper: { '^@/(.*)$': '<rootDir>/src/$1', '^@demo/(.*)$': '<rootDir>/demo/$1' },
 };
-export default {
+const config = {
   projects: [
     { ...shared, displayName: 'unit', testEnvironment: 'node', testMatch: ['<rootDir>/src/**/*.test.ts', '<rootDir>/demo/**/*.test.ts'] },
     { ...shared, displayName: 'e2e', testEnvironment: 'node', testMatch: ['<rootDir>/tests/e2e/**/*.test.ts'] },
   ],
   testTimeout: 60_000,
 };
+export default config;

@@ -117,16 +117,16 @@ export function museum(): Design {
   d.ap(quay, asFound, 'Old-6', old, [71.4, 30], { '2.4': [11, 20, 20], '5': [44, 80, 20] });
 
   // Proposed, before any planning: good places, channels as they came out of the box. Q-03 is too loud.
-  d.ap(quay, proposed, 'Q-01', 'heron-c4', [11, 27, 4], { '2.4': [1, 20, 15], '5': [36, 40, 17] });
-  d.ap(quay, proposed, 'Q-02', 'heron-c4', [32, 8, 4], { '2.4': [6, 20, 15], '5': [44, 40, 17] });
-  d.ap(quay, proposed, 'Q-03', 'heron-c4', [45, 12, 4], { '2.4': [6, 20, 20], '5': [44, 40, 22] });
-  d.ap(quay, proposed, 'Q-04', 'kittiwake-t6', [36, 28, 3.6], { '2.4': [1, 20, 14], '5': [36, 40, 16], '6': [5, 80, 16] });
-  d.ap(quay, proposed, 'Q-05', 'wren-w2', [53, 31, 2.6, 180], { '2.4': [1, 20, 12], '5': [36, 20, 14] });
-  d.ap(quay, proposed, 'Q-06', 'kittiwake-t6', [66, 29, 3.4], { '2.4': [11, 20, 14], '5': [36, 40, 16], '6': [5, 80, 16] });
-  d.ap(quay, proposed, 'Q-07', 'dunlin-c2', [63, 5, 3], { '2.4': [11, 20, 12], '5': [44, 20, 14] });
-  d.ap(quay, proposed, 'Q-08', 'dunlin-c2', [10, 7, 3], { '2.4': [6, 20, 14], '5': [36, 20, 15] });
-  d.ap(quay, proposed, 'Q-09', 'gannet-d2', [47, 38.3, 3.5, 180, 8], { '2.4': [6, 20, 12], '5': [100, 20, 14] });
-  d.ap(quay, proposed, 'Q-10', 'kittiwake-t6', [57, 21.5, 3.4], { '2.4': [6, 20, 14], '5': [44, 40, 16], '6': [5, 80, 16] });
+  d.ap(quay, proposed, 'Q-01', 'heron-c4', [11, 27, 4], { '2.4': [1, 20, 11], '5': [36, 40, 12] });
+  d.ap(quay, proposed, 'Q-02', 'heron-c4', [32, 8, 4], { '2.4': [6, 20, 11], '5': [44, 40, 12] });
+  d.ap(quay, proposed, 'Q-03', 'heron-c4', [46, 12.4, 4], { '2.4': [6, 20, 20], '5': [44, 40, 20] });
+  d.ap(quay, proposed, 'Q-04', 'kittiwake-t6', [36, 28, 3.6], { '2.4': [1, 20, 10], '5': [36, 40, 11], '6': [5, 80, 12] });
+  d.ap(quay, proposed, 'Q-05', 'wren-w2', [53, 31, 2.6, 180], { '2.4': [1, 20, 8], '5': [36, 20, 9] });
+  d.ap(quay, proposed, 'Q-06', 'kittiwake-t6', [66, 29, 3.4], { '2.4': [11, 20, 10], '5': [36, 40, 11], '6': [5, 80, 12] });
+  d.ap(quay, proposed, 'Q-07', 'dunlin-c2', [63, 5, 3], { '2.4': [11, 20, 8], '5': [44, 20, 9] });
+  d.ap(quay, proposed, 'Q-08', 'dunlin-c2', [9, 7, 3], { '2.4': [6, 20, 9], '5': [36, 20, 10] });
+  d.ap(quay, proposed, 'Q-09', 'gannet-d2', [47, 38.3, 3.5, 180, 8], { '2.4': [6, 20, 9], '5': [100, 20, 11] });
+  d.ap(quay, proposed, 'Q-10', 'kittiwake-t6', [57, 21, 3.4], { '2.4': [6, 20, 10], '5': [44, 40, 11], '6': [5, 80, 12] });
 
   d.site(quay, {
     seed: 41, exponentOffset: 0.12, wallSigmaDb: 1.8, shadowSigmaDb: 3.6, correlationM: 5, receiverOffsetDb: -2,

@@ -12,7 +12,7 @@ export type Material = Readonly<{ id: string; name: string; thicknessM: number; 
 
 export const MATERIALS: readonly Material[] = [
   { id: 'brick-heavy', name: 'Brick, 0.5 m', thicknessM: 0.5, a: 3.91, b: 0, c: 0.0238, d: 0.16, pattern: 'heavy' },
-  { id: 'brick', name: 'Brick, 0.12 m', thicknessM: 0.12, a: 3.91, b: 0, c: 0.0238, d: 0.16, pattern: 'heavy' },
+  { id: 'brick', name: 'Brick, 0.25 m', thicknessM: 0.25, a: 3.91, b: 0, c: 0.0238, d: 0.16, pattern: 'heavy' },
   { id: 'concrete', name: 'Concrete, 0.2 m', thicknessM: 0.2, a: 5.24, b: 0, c: 0.0462, d: 0.7822, pattern: 'double' },
   { id: 'plasterboard', name: 'Plasterboard wall', thicknessM: 0.05, a: 2.73, b: 0, c: 0.0085, d: 0.9395, pattern: 'light' },
   { id: 'glass', name: 'Glass, 12 mm', thicknessM: 0.012, a: 6.31, b: 0, c: 0.0036, d: 1.3394, pattern: 'dashes' },

@@ -1,10 +1,10 @@
 import type { Opening, Wall } from '../building/wall';
 import type { PolygonM } from '../geometry/polygon';
-import type { PointM } from '../geometry/point';
 import type { Environment } from '../propagation/pathLoss';
 import type { Band, WidthMhz } from '../radio/band';
 import type { Domain } from '../radio/regulation';
 import type { Neighbour } from '../survey/site';
+import type { Leg } from '../survey/walk';
 import type { UnitSystem } from '../units/length';
 
 /** Settings of the whole project; one record, id `project`. */
@@ -39,12 +39,6 @@ export type AccessPoint = Readonly<{
   pinned: boolean;
   radios: readonly Radio[];
 }>;
-
-/** A turn of a walk, with the time since the walk began. */
-export type Turn = PointM & Readonly<{ tMs: number }>;
-
-/** A straight-by-straight piece of a walk without interruption; between two legs there is a gap. */
-export type Leg = Readonly<{ turns: readonly Turn[] }>;
 
 export type Walk = Readonly<{ id: string; variantId: string; floorId: string; name: string; startedAt: string; finished: boolean; legs: readonly Leg[] }>;
 

@@ -1,12 +1,20 @@
 import { contentionCosts, interactionOf, total } from './interaction';
 import { lowestPowerDbm, type OutsideNetwork, type PlanRadio, type PlanRules, type Setting } from './problem';
 
-/** Cost that counts for power: contention, a whisper for power itself so that equal plans take the quieter one. */
+/**
+ * What coverage is worth beside contention: one percent of the area is as much as 0.02 radios heard. Without it a plan would give
+ * away signal for nothing wherever channels are plenty.
+ */
+const COVERAGE_WORTH = 2;
+
+/** Cost that counts for power: contention, and the area that is lost. */
 function judge(radios: readonly PlanRadio[], settings: readonly Setting[], rules: PlanRules, outside: readonly OutsideNetwork[]): { cost: number; covered: number } {
   const interaction = interactionOf(radios, settings, rules.thresholdDbm);
-  const whisper = settings.reduce((sum, setting) => sum + (setting.on ? setting.txPowerDbm : 0), 0) * 1e-5;
-  return { cost: total(contentionCosts(radios, settings, interaction, outside)) + whisper, covered: interaction.covered };
+  return { cost: total(contentionCosts(radios, settings, interaction, outside)) + COVERAGE_WORTH * (1 - interaction.covered), covered: interaction.covered };
 }
+
+/** A step must save at least this, in radios per spot, to be worth a change. */
+const LEAST_GAIN = 0.002;
 
 const STEPS_DB = [-6, -3, -2, -1];
 
@@ -48,7 +56,7 @@ export function* tunePowers(radios: readonly PlanRadio[], settings: Setting[], c
     attempt(bestRadio, { txPowerDbm: Math.min(caps[bestRadio]!, settings[bestRadio]!.txPowerDbm + 2) }, () => true);
     yield state.cost;
   }
-  const keeps = (next: typeof state) => next.covered >= Math.min(requiredShare, state.covered) - 1e-9 && next.cost < state.cost - 1e-9;
+  const keeps = (next: typeof state) => next.covered >= Math.min(requiredShare, state.covered) - 1e-9 && next.cost < state.cost - LEAST_GAIN;
   for (let sweep = 0, moved = true; moved && sweep < 6; sweep++) {
     moved = false;
     for (const r of movable) {

@@ -1,0 +1,45 @@
+import type { Pose } from '@/core/propagation/ray';
+import type { EnginePool } from './pool';
+import type { Scene } from './protocol';
+
+/** Bytes of fields kept. The least recently used go first. */
+const MAX_BYTES = 400e6;
+
+/**
+ * Loss fields by what they depend on: plan, model, grid, pose, antenna model. Channel and power are not in the key:
+ * changing them computes no rays.
+ */
+export class FieldCache {
+  private readonly fields = new Map<string, { lossDb: Promise<Float32Array[]>; bytes: number }>();
+  private bytes = 0;
+
+  constructor(private readonly pool: Pick<EnginePool, 'call'>) {}
+
+  static key(scene: Scene, modelId: string, pose: Pose): string {
+    return [scene.key, modelId, pose.xM, pose.yM, pose.heightM, pose.azimuthDeg, pose.tiltDeg].join('|');
+  }
+
+  /** The three bands' loss fields of one access point, computed or remembered. */
+  get(scene: Scene, modelId: string, pose: Pose): Promise<Float32Array[]> {
+    const key = FieldCache.key(scene, modelId, pose);
+    const known = this.fields.get(key);
+    if (known !== undefined) {
+      this.fields.delete(key);
+      this.fields.set(key, known);
+      return known.lossDb;
+    }
+    const bytes = scene.grid.cols * scene.grid.rows * 4 * 3;
+    const lossDb = this.pool.call('lossField', { scene, modelId, pose }).then((result) => result.lossDb);
+    this.fields.set(key, { lossDb, bytes });
+    this.bytes += bytes;
+    lossDb.catch(() => {
+      if (this.fields.delete(key)) this.bytes -= bytes;
+    });
+    for (const [oldKey, old] of this.fields) {
+      if (this.bytes <= MAX_BYTES || oldKey === key) break;
+      this.fields.delete(oldKey);
+      this.bytes -= old.bytes;
+    }
+    return lossDb;
+  }
+}

@@ -1,0 +1,125 @@
+import { BANDS, bandIndex } from '@/core/radio/band';
+import { modelOf } from '@/core/radio/catalogue';
+import type { Antenna } from '@/core/radio/antenna';
+import { lossBetween } from '@/core/fields/between';
+import { contentionInto, servingInto, sharingOf, signalInto, snrInto, topThree, type LitRadio } from '@/core/fields/combine';
+import { contoursOf } from '@/core/fields/contour';
+import { lossFieldInto } from '@/core/fields/lossField';
+import { outlinesOf, type Outlines } from '@/core/fields/outlines';
+import { coverageCurve, servedBy, shareMeeting, statisticsOf } from '@/core/fields/statistics';
+import type { PlanRadio } from '@/core/planning/problem';
+import { retune } from '@/core/planning/retune';
+import { nearestInto } from '@/core/survey/measured';
+import { samplesBetween, scanListOf } from '@/core/survey/receiver';
+import { bssidOf, trueLevel, trueWalls, type Transmitter } from '@/core/survey/site';
+import type { CallName, Params, Progress, Result, Scene } from './protocol';
+
+/** A handler computes; one that takes long is a generator whose yields are progress and the points where it can be stopped. */
+type Handler<K extends CallName> = (params: Params<K>) => Result<K> | Generator<Progress<K>, Result<K>>;
+
+/** Derived from the newest plan only: plans change one after the other. */
+let newest: { key: string; outlines: Outlines } | null = null;
+
+function outlinesFor(scene: Scene): Outlines {
+  if (newest?.key !== scene.key) newest = { key: scene.key, outlines: outlinesOf(scene.panes) };
+  return newest.outlines;
+}
+
+/** Shared memory where the page may have it: results then go to other workers without copying. */
+function floats(length: number): Float32Array {
+  return typeof SharedArrayBuffer === 'undefined' ? new Float32Array(length) : new Float32Array(new SharedArrayBuffer(length * 4));
+}
+
+export const antennasOf = (modelId: string): Array<Antenna | null> => BANDS.map((band) => modelOf(modelId).radios.find((radio) => radio.band === band)?.antenna ?? null);
+
+const lossField: Handler<'lossField'> = ({ scene, modelId, pose }) => {
+  const lossDb = BANDS.map(() => floats(scene.grid.cols * scene.grid.rows));
+  lossFieldInto(outlinesFor(scene), { pose, antennas: antennasOf(modelId) }, scene.exponent, scene.clientHeightM, scene.grid, lossDb);
+  return { lossDb };
+};
+
+/** Level of each radio at each other radio's antenna, in dBm: rows are listeners. */
+function levelsAt(scene: Scene, radios: Params<'lens'>['radios']): Float32Array {
+  const stations = radios.map((radio) => ({ pose: radio.pose, antennas: antennasOf(radio.modelId) }));
+  const loss = lossBetween(scene.panes, stations, scene.exponent);
+  const n = radios.length;
+  const levels = new Float32Array(n * n);
+  for (let listener = 0; listener < n; listener++) {
+    for (let sender = 0; sender < n; sender++) {
+      levels[listener * n + sender] = radios[sender]!.txPowerDbm - loss[bandIndex(radios[sender]!.channel.band)]![sender * n + listener]!;
+    }
+  }
+  return levels;
+}
+
+const lens: Handler<'lens'> = (params) => {
+  const { scene, mask, radios, ignoreBelowDbm, threshold, sense, fromValue, toValue, bins } = params;
+  const cells = scene.grid.cols * scene.grid.rows;
+  const lit: LitRadio[] = radios.map((radio) => ({ key: radio.apId, txPowerDbm: radio.txPowerDbm, channel: radio.channel, lossDb: radio.lossDb }));
+  const top = topThree(lit, cells);
+  const values = floats(cells);
+  if (params.measured) nearestInto(params.measured.spots, params.measured.reachM, scene.grid, values);
+  else if (params.lens === 'signal') signalInto(top, params.rank, ignoreBelowDbm, values);
+  else if (params.lens === 'snr') snrInto(top, lit, ignoreBelowDbm, values);
+  else if (params.lens === 'serving') servingInto(top, ignoreBelowDbm, values);
+  else contentionInto(top, lit, sharingOf(lit, levelsAt(scene, radios)), ignoreBelowDbm, values);
+  const serving = top.radio.slice(0, cells);
+  for (let i = 0; i < cells; i++) if (!(top.level[i]! >= ignoreBelowDbm)) serving[i] = -1;
+  const cellAreaM2 = scene.grid.cellM ** 2;
+  let sum = 0;
+  let count = 0;
+  for (let i = 0; i < cells; i++) {
+    if (mask[i] === 0 || Number.isNaN(values[i]!)) continue;
+    sum += values[i]!;
+    count++;
+  }
+  return {
+    values,
+    serving,
+    statistics: statisticsOf(values, mask, cellAreaM2, fromValue, toValue, bins),
+    share: shareMeeting(values, mask, threshold, sense),
+    curve: coverageCurve(values, mask, params.curveLevels),
+    served: servedBy(radios.length, serving, top.level, mask, cellAreaM2),
+    mean: count === 0 ? NaN : sum / count,
+  };
+};
+
+const contours: Handler<'contours'> = ({ grid, values, levels }) => contoursOf(values, grid, levels);
+
+/** More demand points than this add time and no insight; they are taken evenly from the service area. */
+const MAX_DEMAND_POINTS = 4000;
+
+function* retuneHandler({ scene, mask, radios, rules, outside, seed }: Params<'retune'>): Generator<Progress<'retune'>, Result<'retune'>> {
+  const inside: number[] = [];
+  for (let i = 0; i < mask.length; i++) if (mask[i] === 1) inside.push(i);
+  const stride = Math.max(1, Math.ceil(Math.sqrt(inside.length / MAX_DEMAND_POINTS)));
+  const { cols } = scene.grid;
+  const demand = inside.filter((i) => Math.floor(i / cols) % stride === 0 && (i % cols) % stride === 0);
+  const loss = lossBetween(scene.panes, radios.map((radio) => ({ pose: radio.pose, antennas: antennasOf(radio.modelId) })), scene.exponent);
+  const n = radios.length;
+  const plan: PlanRadio[] = radios.map((radio, r) => ({
+    apId: radio.apId, name: radio.name, modelId: radio.modelId, band: radio.band, pinned: radio.pinned, before: radio.before,
+    lossDb: Float32Array.from(demand, (i) => radio.lossDb[i]!),
+    lossToRadioDb: loss[bandIndex(radio.band)]!.slice(r * n, r * n + n),
+  }));
+  return yield* retune(plan, rules, outside, seed);
+}
+
+const listen: Handler<'listen'> = ({ scene, site, aps, bands, straight, fromMs, toMs }) => {
+  const transmitters: Transmitter[] = aps.flatMap((ap) =>
+    ap.radios.map((radio) => ({
+      bssid: bssidOf(ap.apId, radio.channel.band), ssid: ap.ssid, apId: ap.apId, band: radio.channel.band, channel: radio.channel.primary, widthMhz: radio.channel.widthMhz,
+      txPowerDbm: radio.txPowerDbm, pose: ap.pose, antenna: antennasOf(ap.modelId)[bandIndex(radio.channel.band)]!,
+    })),
+  );
+  const dipole: Antenna = { peakDbi: 2, horizontalDb: [0], verticalDb: [-6, 0, -6] };
+  for (const other of site.neighbours) {
+    transmitters.push({ ...other, apId: null, pose: { xM: other.xM, yM: other.yM, heightM: other.heightM, azimuthDeg: 0, tiltDeg: 0 }, antenna: dipole });
+  }
+  const level = trueLevel(trueWalls(scene.panes, site), site, scene.exponent);
+  const scan = scanListOf(transmitters, bands);
+  const samples = samplesBetween(straight, fromMs, toMs, scan, transmitters, (t, x, y) => level(t, x, y, scene.clientHeightM), { seed: site.seed, offsetDb: site.receiverOffsetDb });
+  return { samples, scan };
+};
+
+export const HANDLERS: { [K in CallName]: Handler<K> } = { lossField, lens, contours, retune: retuneHandler, listen };

@@ -1,0 +1,69 @@
+import type { ErrorCode } from '@/core/errors';
+import type { Panes } from '@/core/building/panes';
+import type { Grid } from '@/core/geometry/grid';
+import type { Contour } from '@/core/fields/contour';
+import type { FieldStatistics, ServedBy } from '@/core/fields/statistics';
+import type { OutsideNetwork, PlanRules, Setting } from '@/core/planning/problem';
+import type { RetuneProgress, RetuneSheet } from '@/core/planning/retune';
+import type { Pose } from '@/core/propagation/ray';
+import type { Band } from '@/core/radio/band';
+import type { Channel } from '@/core/radio/channel';
+import type { MeasuredSpot } from '@/core/survey/measured';
+import type { Sample, ScanChannel, Straight } from '@/core/survey/receiver';
+import type { SiteParameters } from '@/core/survey/site';
+
+/** The plan and the model, as every field call needs them. `key` names the plan's state: workers keep what they derive from it. */
+export type Scene = Readonly<{ key: string; panes: Panes; grid: Grid; exponent: number; clientHeightM: number }>;
+
+export const LENSES = ['signal', 'snr', 'contention', 'serving'] as const;
+export type LensKind = (typeof LENSES)[number];
+
+/** A radio that is on, with where it hangs. Radios of one access point share `apId`. */
+export type SceneRadio = Readonly<{ apId: string; modelId: string; pose: Pose; channel: Channel; txPowerDbm: number; lossDb: Float32Array }>;
+
+export type LensResult = Readonly<{
+  values: Float32Array;
+  /** Index of the strongest radio per cell, -1 where none is heard. */
+  serving: Int16Array;
+  statistics: FieldStatistics;
+  share: number;
+  /** Share of area at or above each of `curveLevels`. */
+  curve: readonly number[];
+  served: readonly ServedBy[];
+  /** Mean over the service area of the lens' values. */
+  mean: number;
+}>;
+
+export type RetuneRadio = Readonly<{ apId: string; name: string; modelId: string; pose: Pose; band: Band; pinned: boolean; before: Setting; lossDb: Float32Array }>;
+
+/** Every call of the engine: add a row here first; the compiler finds every place to update. */
+export interface WorkerCalls {
+  lossField: { params: { scene: Scene; modelId: string; pose: Pose }; progress: never; result: { lossDb: Float32Array[] } };
+  lens: {
+    params: {
+      scene: Scene; mask: Uint8Array; lens: LensKind; rank: 0 | 1 | 2; radios: readonly SceneRadio[]; ignoreBelowDbm: number;
+      measured: { spots: readonly MeasuredSpot[]; reachM: number } | null;
+      threshold: number; sense: 'least' | 'most'; fromValue: number; toValue: number; bins: number; curveLevels: readonly number[];
+    };
+    progress: never;
+    result: LensResult;
+  };
+  contours: { params: { grid: Grid; values: Float32Array; levels: readonly number[] }; progress: never; result: Contour[] };
+  retune: { params: { scene: Scene; mask: Uint8Array; radios: readonly RetuneRadio[]; rules: PlanRules; outside: readonly OutsideNetwork[]; seed: number }; progress: RetuneProgress; result: RetuneSheet };
+  listen: {
+    params: { scene: Scene; site: SiteParameters; aps: ReadonlyArray<{ apId: string; ssid: string; modelId: string; pose: Pose; radios: ReadonlyArray<{ channel: Channel; txPowerDbm: number }> }>; bands: readonly Band[]; straight: Straight; fromMs: number; toMs: number };
+    progress: never;
+    result: { samples: Sample[]; scan: ScanChannel[] };
+  };
+}
+
+export type CallName = keyof WorkerCalls;
+export type Params<K extends CallName> = WorkerCalls[K]['params'];
+export type Result<K extends CallName> = WorkerCalls[K]['result'];
+export type Progress<K extends CallName> = WorkerCalls[K]['progress'];
+
+export type ToWorker = { type: 'start'; jobId: number; call: CallName; params: unknown } | { type: 'cancel'; jobId: number };
+export type FromWorker =
+  | { type: 'progress'; jobId: number; progress: unknown }
+  | { type: 'done'; jobId: number; result: unknown }
+  | { type: 'failed'; jobId: number; code: ErrorCode; details: Record<string, unknown> };

@@ -1,0 +1,34 @@
+'use client';
+import { useColorScheme } from '@mui/material/styles';
+import { LineChart } from 'echarts/charts';
+import { GridComponent, MarkLineComponent, TooltipComponent } from 'echarts/components';
+import { init, use as register, type EChartsType } from 'echarts/core';
+import { CanvasRenderer } from 'echarts/renderers';
+import { useEffect, useRef } from 'react';
+import { TOKENS } from '../theme/tokens';
+import { curveOption } from './curveOption';
+
+register([LineChart, GridComponent, MarkLineComponent, TooltipComponent, CanvasRenderer]);
+
+/** The coverage curve. Its numbers are in the accessible name too, for a canvas says nothing. */
+export function CurveChart(props: Parameters<typeof curveOption>[0]) {
+  const box = useRef<HTMLDivElement>(null);
+  const chart = useRef<EChartsType | null>(null);
+  const { mode, systemMode } = useColorScheme();
+  const scheme = (mode === 'system' ? systemMode : mode) === 'dark' ? 'dark' : 'light';
+  useEffect(() => {
+    if (!box.current) return;
+    chart.current = init(box.current);
+    const observer = new ResizeObserver(() => chart.current?.resize());
+    observer.observe(box.current);
+    return () => {
+      observer.disconnect();
+      chart.current?.dispose();
+    };
+  }, []);
+  useEffect(() => {
+    chart.current?.setOption(curveOption(props, TOKENS[scheme]), true);
+  }, [props, scheme]);
+  const at = props.shares[Math.round((props.threshold - props.from) / props.step)] ?? 0;
+  return <div ref={box} role="img" aria-label={`Coverage curve: ${(at * 100).toFixed(1)} % of the area at ${props.threshold} ${props.unit} or more`} style={{ width: '100%', height: '100%', minHeight: 150 }} />;
+}

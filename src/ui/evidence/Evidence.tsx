@@ -1,0 +1,177 @@
+'use client';
+import Table from '@mui/material/Table';
+import TableBody from '@mui/material/TableBody';
+import TableCell from '@mui/material/TableCell';
+import TableHead from '@mui/material/TableHead';
+import TableRow from '@mui/material/TableRow';
+import { useMemo } from 'react';
+import type { Sample } from '@/core/survey/receiver';
+import { MATERIALS, materialLossDb } from '@/core/building/material';
+import { wallLengthM } from '@/core/building/wall';
+import { onFloor } from '@/core/design/design';
+import { BANDS } from '@/core/radio/band';
+import { formatArea, formatLength } from '@/core/units/length';
+import { LENS_INFO, signed } from '../state/lenses';
+import { BAND_MARK, useViewDesign, type Place } from '../state/selectors';
+import { useSession } from '../state/sessionStore';
+import { CURVE_LEVELS, useMap } from '../state/useLens';
+import { RetuneSheetTable } from '../stages/design/RetuneSheetTable';
+import { CurveChart } from './CurveChart';
+
+/** The drawer below the plan: the table or chart behind what the map shows. */
+export function Evidence({ place, samples }: { place: Place; samples: readonly Sample[] }) {
+  const { stage, evidence, evidenceOpen, sheet, set } = useSession();
+  const tabs = [
+    ...(stage === 'building' ? [] : [{ id: 'radios', label: 'Radios' }, { id: 'curve', label: 'Coverage curve' }]),
+    ...(sheet !== null && stage === 'design' ? [{ id: 'sheet', label: 'Retune sheet' }] : []),
+    ...(stage === 'survey' ? [{ id: 'samples', label: 'Samples' }] : []),
+    ...(stage === 'building' ? [{ id: 'materials', label: 'Walls by material' }] : []),
+  ];
+  const open = tabs.some((tab) => tab.id === evidence) ? evidence : tabs[0]!.id;
+  return (
+    <section className="evidence" aria-label="Evidence">
+      <div className="tabs">
+        <div role="tablist" aria-label="Evidence" style={{ display: 'flex' }}>
+          {tabs.map((tab) => (
+            <button key={tab.id} type="button" role="tab" id={`tab-${tab.id}`} aria-controls="evidence-body" aria-selected={evidenceOpen && open === tab.id} onClick={() => set({ evidence: tab.id, evidenceOpen: true })}>
+              {tab.label}
+            </button>
+          ))}
+        </div>
+        <button type="button" aria-expanded={evidenceOpen} aria-controls="evidence-body" onClick={() => set({ evidenceOpen: !evidenceOpen })} style={{ marginLeft: 'auto', border: 0, background: 'none', color: 'var(--ink2)', font: 'inherit', fontSize: 12, cursor: 'pointer' }}>
+          {evidenceOpen ? 'fold ▾' : 'unfold ▴'}
+        </button>
+      </div>
+      {evidenceOpen && (
+        <div className="body" id="evidence-body" role="tabpanel" aria-labelledby={`tab-${open}`} tabIndex={0}>
+          {open === 'radios' && <RadiosTable place={place} />}
+          {open === 'curve' && <Curve />}
+          {open === 'sheet' && sheet !== null && <RetuneSheetTable sheet={sheet} />}
+          {open === 'samples' && <SamplesTable samples={samples} place={place} />}
+          {open === 'materials' && <MaterialsTable place={place} />}
+        </div>
+      )}
+    </section>
+  );
+}
+
+function RadiosTable({ place }: { place: Place }) {
+  const map = useMap((s) => s.map);
+  const selection = useSession((s) => s.selection);
+  const set = useSession((s) => s.set);
+  const rows = place.aps.flatMap((ap) => ap.radios.map((radio) => ({ ap, radio })));
+  return (
+    <Table size="small" stickyHeader aria-label="Radios">
+      <TableHead>
+        <TableRow>
+          {['radio', 'band', 'channel/MHz', 'dBm', 'model', 'serves', 'mean dBm'].map((head) => (
+            <TableCell key={head}>{head}</TableCell>
+          ))}
+        </TableRow>
+      </TableHead>
+      <TableBody>
+        {rows.map(({ ap, radio }) => {
+          const index = map !== null && map.band === radio.band ? map.radios.findIndex((other) => other.ap.id === ap.id) : -1;
+          const served = index >= 0 ? map!.served[index] : undefined;
+          const chosen = selection?.table === 'accessPoints' && selection.ids.includes(ap.id);
+          return (
+            <TableRow key={`${ap.id}/${radio.band}`} hover selected={chosen} onClick={() => set({ selection: { table: 'accessPoints', ids: [ap.id] } })} sx={{ background: chosen ? 'var(--select) !important' : undefined, cursor: 'pointer' }}>
+              <TableCell sx={{ fontWeight: 600 }}>{ap.name}</TableCell>
+              <TableCell>{`${BAND_MARK[radio.band]} ${radio.band}`}</TableCell>
+              <TableCell className="mono">{radio.on ? `${radio.channel}/${radio.widthMhz}` : 'off'}</TableCell>
+              <TableCell className="mono">{radio.on ? signed(radio.txPowerDbm) : '–'}</TableCell>
+              <TableCell>{ap.modelId}</TableCell>
+              <TableCell className="mono">{served === undefined ? '–' : formatArea(served.areaM2, place.project.units)}</TableCell>
+              <TableCell className="mono">{served === undefined || Number.isNaN(served.meanDbm) ? '–' : signed(served.meanDbm, 1)}</TableCell>
+            </TableRow>
+          );
+        })}
+      </TableBody>
+    </Table>
+  );
+}
+
+function Curve() {
+  const map = useMap((s) => s.map);
+  const lens = useSession((s) => s.lens);
+  if (map === null || map.lens !== lens || lens === 'serving') return <p style={{ padding: 10, margin: 0 }}>This lens has no order and so no curve; choose Signal, SNR or Contention.</p>;
+  const info = LENS_INFO[lens];
+  return <CurveChart from={lens === 'signal' ? CURVE_LEVELS.from : info.from} step={CURVE_LEVELS.step} shares={map.curve} threshold={map.threshold} unit={info.unit} />;
+}
+
+function SamplesTable({ samples, place }: { samples: readonly Sample[]; place: Place }) {
+  const rows = useMemo(() => {
+    const by = new Map<string, { ssid: string; apId: string | null; band: Sample['band']; channel: number; widthMhz: number; count: number; sum: number; best: number }>();
+    for (const s of samples) {
+      const row = by.get(s.bssid) ?? { ssid: s.ssid, apId: s.apId, band: s.band, channel: s.channel, widthMhz: s.widthMhz, count: 0, sum: 0, best: -Infinity };
+      by.set(s.bssid, { ...row, count: row.count + 1, sum: row.sum + s.rssiDbm, best: Math.max(row.best, s.rssiDbm) });
+    }
+    return [...by].sort(([, a], [, b]) => b.best - a.best);
+  }, [samples]);
+  if (rows.length === 0) return <p style={{ padding: 10, margin: 0 }}>No samples yet: start a walk, or choose one at the right.</p>;
+  return (
+    <Table size="small" stickyHeader aria-label="Samples by network">
+      <TableHead>
+        <TableRow>
+          {['AP', 'BSSID', 'SSID', 'band', 'channel/MHz', 'heard, times', 'strongest dBm', 'mean dBm'].map((head) => (
+            <TableCell key={head}>{head}</TableCell>
+          ))}
+        </TableRow>
+      </TableHead>
+      <TableBody>
+        {rows.map(([bssid, row]) => (
+          <TableRow key={bssid}>
+            <TableCell sx={{ fontWeight: 600 }}>{row.apId === null ? 'not ours' : (place.aps.find((ap) => ap.id === row.apId)?.name ?? 'deleted AP')}</TableCell>
+            <TableCell className="mono">{bssid}</TableCell>
+            <TableCell>{row.ssid}</TableCell>
+            <TableCell>{`${BAND_MARK[row.band]} ${row.band}`}</TableCell>
+            <TableCell className="mono">{`${row.channel}/${row.widthMhz}`}</TableCell>
+            <TableCell className="mono">{row.count}</TableCell>
+            <TableCell className="mono">{signed(row.best)}</TableCell>
+            <TableCell className="mono">{signed(row.sum / row.count, 1)}</TableCell>
+          </TableRow>
+        ))}
+      </TableBody>
+    </Table>
+  );
+}
+
+function MaterialsTable({ place }: { place: Place }) {
+  const rows = useWallsByMaterial(place);
+  return (
+    <Table size="small" stickyHeader aria-label="Walls by material">
+      <TableHead>
+        <TableRow>
+          {['material', 'walls', 'length', 'loss 2.4 GHz', 'loss 5 GHz', 'loss 6 GHz'].map((head) => (
+            <TableCell key={head}>{head}</TableCell>
+          ))}
+        </TableRow>
+      </TableHead>
+      <TableBody>
+        {rows.map((row) => (
+          <TableRow key={row.name}>
+            <TableCell>{row.name}</TableCell>
+            <TableCell className="mono">{row.count}</TableCell>
+            <TableCell className="mono">{row.length}</TableCell>
+            {row.lossDb.map((lossDb, i) => (
+              <TableCell key={i} className="mono">
+                {lossDb.toFixed(1)} dB
+              </TableCell>
+            ))}
+          </TableRow>
+        ))}
+      </TableBody>
+    </Table>
+  );
+}
+
+function useWallsByMaterial(place: Place) {
+  const design = useViewDesign();
+  return useMemo(() => {
+    const walls = onFloor(design, 'walls', place.floor.id);
+    return MATERIALS.map((material) => {
+      const own = walls.filter((wall) => wall.materialId === material.id);
+      return { name: material.name, count: own.length, length: formatLength(own.reduce((sum, wall) => sum + wallLengthM(wall), 0), place.project.units, 1), lossDb: BANDS.map((band) => materialLossDb(material.id, band)) };
+    }).filter((row) => row.count > 0);
+  }, [design, place]);
+}

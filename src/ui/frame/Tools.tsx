@@ -1,0 +1,53 @@
+'use client';
+import NearMeOutlined from '@mui/icons-material/NearMeOutlined';
+import ChangeHistory from '@mui/icons-material/ChangeHistory';
+import HorizontalRule from '@mui/icons-material/HorizontalRule';
+import Straighten from '@mui/icons-material/Straighten';
+import DirectionsWalk from '@mui/icons-material/DirectionsWalk';
+import { MATERIALS } from '@/core/building/material';
+import { AP_MODELS } from '@/core/radio/catalogue';
+import { useSession, type Stage, type Tool } from '../state/sessionStore';
+import { useWalker } from '../stages/survey/walker';
+
+type ToolInfo = { tool: Tool; label: string; key: string; icon: React.ReactNode };
+const SELECT: ToolInfo = { tool: 'select', label: 'Select', key: 'S', icon: <NearMeOutlined /> };
+const LENGTH: ToolInfo = { tool: 'length', label: 'Length', key: 'L', icon: <Straighten /> };
+
+/** The tools of each stage, with their keys. */
+export const TOOLS: Readonly<Record<Stage, readonly ToolInfo[]>> = {
+  building: [SELECT, { tool: 'wall', label: 'Wall', key: 'W', icon: <HorizontalRule /> }, LENGTH],
+  design: [SELECT, { tool: 'ap', label: 'AP', key: 'A', icon: <ChangeHistory /> }, LENGTH],
+  survey: [SELECT, { tool: 'walk', label: 'Walk', key: 'K', icon: <DirectionsWalk /> }, LENGTH],
+};
+
+export function Tools() {
+  const { stage, tool, modelId, materialId, set } = useSession();
+  const walking = useWalker((s) => s.walkId !== null);
+  return (
+    <div role="toolbar" aria-label="Tools" aria-orientation="vertical" style={{ padding: '6px 6px', borderTop: '1px solid var(--rule)' }}>
+      {TOOLS[stage].map((info) => (
+        <button key={info.tool} type="button" className="tool" aria-pressed={tool === info.tool} title={`${info.label} (${info.key})`} disabled={info.tool === 'walk' && !walking} onClick={() => set({ tool: info.tool })}>
+          {info.icon} {info.label}
+        </button>
+      ))}
+      {tool === 'ap' && (
+        <select aria-label="Model to hang" value={modelId} onChange={(event) => set({ modelId: event.target.value })} style={{ width: '100%', fontSize: 11 }}>
+          {AP_MODELS.map((model) => (
+            <option key={model.id} value={model.id}>
+              {model.name}
+            </option>
+          ))}
+        </select>
+      )}
+      {tool === 'wall' && (
+        <select aria-label="Material of new walls" value={materialId} onChange={(event) => set({ materialId: event.target.value })} style={{ width: '100%', fontSize: 11 }}>
+          {MATERIALS.filter((material) => material.id !== 'open').map((material) => (
+            <option key={material.id} value={material.id}>
+              {material.name}
+            </option>
+          ))}
+        </select>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,155 @@
+'use client';
+import Alert from '@mui/material/Alert';
+import Button from '@mui/material/Button';
+import Snackbar from '@mui/material/Snackbar';
+import { useEffect, useMemo } from 'react';
+import { UpperRoomError } from '@/core/errors';
+import { CommandPalette } from '../commands/CommandPalette';
+import { useShortcuts } from '../commands/useShortcuts';
+import { Evidence } from '../evidence/Evidence';
+import { AccessPointForm } from '../inspector/AccessPointForm';
+import { FloorForm } from '../inspector/FloorForm';
+import { WallForm } from '../inspector/WallForm';
+import { PlanView } from '../plan/PlanView';
+import { ScalePanel } from '../scale/ScalePanel';
+import { Section } from '../section/Section';
+import { RetunePanel } from '../stages/design/RetunePanel';
+import { SurveyPanel } from '../stages/survey/SurveyPanel';
+import { onFloorWalks } from '../stages/survey/walks';
+import { stopWalker, useWalker } from '../stages/survey/walker';
+import { useDocument } from '../state/documentStore';
+import { useWalkSamples } from '../state/samplesStore';
+import { bandsOf, usePlace, useViewDesign, type Place } from '../state/selectors';
+import { beginSession, rememberSession, useSession } from '../state/sessionStore';
+import { useLens } from '../state/useLens';
+import { LensBar } from './LensBar';
+import { Tools } from './Tools';
+import { TopBar } from './TopBar';
+
+/** One project, open. */
+export function Workbench({ projectId }: { projectId: string }) {
+  const loaded = useDocument((s) => s.projectId);
+  const loadError = useDocument((s) => s.loadError);
+  const place = usePlace();
+  useEffect(() => {
+    beginSession(projectId);
+    void useDocument.getState().open(projectId);
+    const stop = rememberSession(projectId);
+    return () => {
+      stop();
+      stopWalker();
+      useDocument.getState().close();
+    };
+  }, [projectId]);
+  if (loadError !== null) return <LoadProblem error={loadError} />;
+  if (loaded !== projectId || place === null) {
+    return (
+      <main style={{ padding: 40 }} role="status">
+        Opening the project …
+      </main>
+    );
+  }
+  return <Bench place={place} projectId={projectId} />;
+}
+
+function LoadProblem({ error }: { error: UpperRoomError }) {
+  return (
+    <main style={{ maxWidth: 560, margin: '80px auto', padding: 20 }}>
+      <h1 className="serif">This project cannot be opened</h1>
+      <p role="alert">{error.message.replace(/ \{.*$/, '')}</p>
+      <Button href="/" variant="contained">
+        To all projects
+      </Button>
+    </main>
+  );
+}
+
+function Bench({ place, projectId }: { place: Place; projectId: string }) {
+  useShortcuts();
+  const design = useViewDesign();
+  const session = useSession();
+  const walker = useWalker();
+  const walks = useDocument((s) => s.design.walks);
+  // The walk in view: the one chosen, else the newest of this floor and variant.
+  const walkId = useMemo(() => {
+    if (session.walkId !== null && walks[session.walkId]?.floorId === place.floor.id && walks[session.walkId]?.variantId === place.variant.id) return session.walkId;
+    return onFloorWalks({ ...design, walks }, place)[0]?.id ?? null;
+  }, [session.walkId, walks, place, design]);
+  const { set } = session;
+  useEffect(() => {
+    if (walkId !== session.walkId) set({ walkId });
+  }, [walkId, session.walkId, set]);
+  const samples = useWalkSamples(projectId, walkId, walkId !== null && walker.walkId === walkId);
+
+  const { lens, band, rank, heardApId, ignoreBelowDbm, thresholds, source, reachM, stage } = session;
+  const dragging = session.preview?.kind === 'drag';
+  const measuring = source === 'measured' ? samples : EMPTY;
+  const inputs = useMemo(
+    () => (stage === 'building' ? null : { design, place, session: { lens, band, rank, heardApId: heardApId !== null && heardApId in design.accessPoints ? heardApId : null, ignoreBelowDbm, thresholds, source, reachM }, samples: measuring, dragging }),
+    [design, place, lens, band, rank, heardApId, ignoreBelowDbm, thresholds, source, reachM, measuring, dragging, stage],
+  );
+  useLens(inputs);
+
+  return (
+    <div className="bench">
+      <TopBar place={place} />
+      <aside className="side">
+        <Section place={place} />
+        <Tools />
+      </aside>
+      <main className="main">
+        <h1 className="visually-hidden">{`${place.project.name}, ${place.floor.name}, ${place.variant.name}`}</h1>
+        {stage !== 'building' ? <LensBar place={place} /> : <div />}
+        <div className="centre" style={stage === 'building' ? { gridTemplateColumns: 'minmax(0, 1fr)' } : undefined}>
+          <PlanView place={place} samples={samples} />
+          {stage !== 'building' && <ScalePanel />}
+        </div>
+        <Evidence place={place} samples={samples} />
+      </main>
+      <aside className="inspector" aria-label="Inspector">
+        <Inspector place={place} samples={samples} />
+      </aside>
+      <CommandPalette />
+      <NoticeBar />
+    </div>
+  );
+}
+
+const EMPTY: readonly never[] = [];
+
+/** What is selected, or the stage's own panel. */
+function Inspector({ place, samples }: { place: Place; samples: Parameters<typeof SurveyPanel>[0]['samples'] }) {
+  const { stage, selection, retuneOpen, set } = useSession();
+  const design = useViewDesign();
+  if (stage === 'survey') return <SurveyPanel place={place} samples={samples} />;
+  if (stage === 'design' && retuneOpen) return <RetunePanel key={place.project.domain} project={place.project} bands={bandsOf(place.aps)} samples={samples} />;
+  if (selection?.table === 'walls') {
+    const wall = design.walls[selection.ids[0] ?? ''];
+    if (wall !== undefined) return <WallForm key={wall.id} wall={wall} project={place.project} />;
+  }
+  if (selection?.table === 'accessPoints' && stage === 'design') {
+    const aps = selection.ids.map((id) => design.accessPoints[id]).filter((ap) => ap !== undefined);
+    if (aps.length > 0) return <AccessPointForm key={selection.ids.join()} aps={aps} project={place.project} onRetune={() => set({ retuneOpen: true })} />;
+  }
+  return <FloorForm place={place} building={stage === 'building'} />;
+}
+
+/** What happened and what to do; conflicts with both values. Stays until it is closed. */
+function NoticeBar() {
+  const notice = useDocument((s) => s.notice);
+  const setNotice = useDocument((s) => s.setNotice);
+  return (
+    <Snackbar open={notice !== null} anchorOrigin={{ vertical: 'top', horizontal: 'center' }} sx={{ mt: 5 }}>
+      <Alert severity="warning" variant="outlined" sx={{ background: 'var(--panel)', color: 'var(--ink)', maxWidth: 640 }} onClose={() => setNotice(null)}>
+        {notice?.text}
+        {notice?.conflicts?.slice(0, 4).map((conflict, i) => (
+          <div key={i} className="mono">
+            {`${conflict.table} ${conflict.field ?? 'as a whole'}: yours ${short(conflict.yours)}, stands ${short(conflict.theirs)}`}
+          </div>
+        ))}
+      </Alert>
+    </Snackbar>
+  );
+}
+
+const short = (value: unknown): string => (value === null || value === undefined ? 'deleted' : JSON.stringify(value).slice(0, 60));

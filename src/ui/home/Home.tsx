@@ -1,0 +1,175 @@
+'use client';
+import Alert from '@mui/material/Alert';
+import Button from '@mui/material/Button';
+import Dialog from '@mui/material/Dialog';
+import Snackbar from '@mui/material/Snackbar';
+import Link from 'next/link';
+import { useRouter } from 'next/navigation';
+import { useCallback, useEffect, useState } from 'react';
+import { UpperRoomError } from '@/core/errors';
+import type { PlanPicture, ProjectSummary } from '@/contract/http';
+import { boundsOf } from '@/core/geometry/polygon';
+import { DOMAINS, type Domain } from '@/core/radio/regulation';
+import type { UnitSystem } from '@/core/units/length';
+import { mFromFt } from '@/core/units/length';
+import { NumberField, SelectField, TextField } from '../inspector/fields';
+import { api } from '../state/api';
+
+const UNDO_MS = 10_000;
+
+/** All projects with small plan pictures; new, open, duplicate, delete. */
+export function Home() {
+  const router = useRouter();
+  const [projects, setProjects] = useState<readonly ProjectSummary[] | null>(null);
+  const [problem, setProblem] = useState<string | null>(null);
+  const [asking, setAsking] = useState<ProjectSummary | null>(null);
+  const [deleted, setDeleted] = useState<ProjectSummary | null>(null);
+  const [creating, setCreating] = useState(false);
+
+  const attempt = useCallback(async (work: () => Promise<void>) => {
+    try {
+      await work();
+      setProblem(null);
+    } catch (error) {
+      if (!(error instanceof UpperRoomError)) throw error;
+      setProblem(error.message.replace(/ \{.*$/, ''));
+    }
+  }, []);
+  const refresh = useCallback(() => attempt(async () => setProjects(await api.listProjects())), [attempt]);
+  useEffect(() => {
+    let current = true;
+    api.listProjects().then(
+      (list) => current && setProjects(list),
+      (error: unknown) => current && setProblem(error instanceof UpperRoomError ? error.message.replace(/ \{.*$/, '') : String(error)),
+    );
+    return () => void (current = false);
+  }, []);
+  useEffect(() => {
+    if (deleted === null) return;
+    const timer = setTimeout(() => setDeleted(null), UNDO_MS);
+    return () => clearTimeout(timer);
+  }, [deleted]);
+
+  return (
+    <main style={{ maxWidth: 1120, margin: '0 auto', padding: '28px 24px' }}>
+      <header style={{ display: 'flex', alignItems: 'baseline', gap: 16, borderBottom: '1px solid var(--rule)', paddingBottom: 12, marginBottom: 20 }}>
+        <h1 className="serif" style={{ margin: 0, fontSize: 30 }}>
+          Upper Room
+        </h1>
+        <span style={{ color: 'var(--ink2)' }}>A workbench for wireless engineers</span>
+        <Button variant="contained" sx={{ ml: 'auto' }} onClick={() => setCreating(true)}>
+          New project
+        </Button>
+      </header>
+      {problem !== null && (
+        <Alert severity="warning" variant="outlined" sx={{ mb: 2 }} action={<Button color="inherit" onClick={() => void refresh()}>Try again</Button>}>
+          {problem}
+        </Alert>
+      )}
+      {creating && <NewProjectForm onClose={() => setCreating(false)} onCreate={(request) => attempt(async () => router.push(`/projects/${(await api.createProject(request)).id}`))} />}
+      {projects === null && problem === null && <p role="status">Loading the projects …</p>}
+      {projects?.length === 0 && <p>There is no project yet. “New project” begins one on a bare grid.</p>}
+      <ul style={{ listStyle: 'none', margin: 0, padding: 0, display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(330px, 1fr))', gap: 18 }}>
+        {projects?.map((project) => (
+          <li key={project.id} className="card" style={{ display: 'flex', flexDirection: 'column' }} aria-label={project.name}>
+            <Link href={`/projects/${project.id}`} style={{ color: 'inherit', textDecoration: 'none' }} aria-label={`Open ${project.name}`}>
+              <PlanThumb picture={project.picture} />
+              <div style={{ padding: '10px 14px 4px' }}>
+                <h2 className="serif" style={{ margin: 0, fontSize: 18, overflowWrap: 'anywhere' }}>
+                  {project.name}
+                </h2>
+                <p style={{ margin: '4px 0', fontSize: 12.5, color: 'var(--ink2)' }}>
+                  {`${project.floors} ${project.floors === 1 ? 'floor' : 'floors'} · ${project.accessPoints} access points · changed ${new Date(project.changedAt).toISOString().slice(0, 16).replace('T', ' ')} UTC`}
+                </p>
+              </div>
+            </Link>
+            <div style={{ display: 'flex', gap: 4, padding: '0 8px 8px' }}>
+              <Button color="secondary" component={Link} href={`/projects/${project.id}`}>
+                Open
+              </Button>
+              <Button color="secondary" onClick={() => void attempt(async () => { await api.createProject({ copyOf: project.id, name: `${project.name} (copy)`.slice(0, 120) }); await refresh(); })}>
+                Duplicate
+              </Button>
+              <Button color="secondary" sx={{ ml: 'auto' }} onClick={() => setAsking(project)}>
+                Delete
+              </Button>
+            </div>
+          </li>
+        ))}
+      </ul>
+      <Dialog open={asking !== null} onClose={() => setAsking(null)} aria-labelledby="ask-delete">
+        <div style={{ padding: 20 }}>
+          <h2 id="ask-delete" className="serif" style={{ marginTop: 0, fontSize: 19 }}>
+            Delete “{asking?.name}”?
+          </h2>
+          <p>The project goes with its walks and samples. You can take it back for 10 seconds; then it is gone for good.</p>
+          <div style={{ display: 'flex', gap: 8, justifyContent: 'flex-end' }}>
+            <Button color="secondary" onClick={() => setAsking(null)}>
+              Keep it
+            </Button>
+            <Button
+              variant="contained"
+              onClick={() => {
+                const gone = asking!;
+                setAsking(null);
+                void attempt(async () => {
+                  await api.deleteProject(gone.id);
+                  setDeleted(gone);
+                  await refresh();
+                });
+              }}
+            >
+              Delete project
+            </Button>
+          </div>
+        </div>
+      </Dialog>
+      <Snackbar open={deleted !== null} message={`“${deleted?.name ?? ''}” was deleted.`} action={<Button onClick={() => { const back = deleted!; setDeleted(null); void attempt(async () => { await api.restoreProject(back.id); await refresh(); }); }} sx={{ color: 'inherit', textDecoration: 'underline' }}>Undo</Button>} />
+    </main>
+  );
+}
+
+/** A project's lowest floor, small: outline, walls, access points. */
+function PlanThumb({ picture }: { picture: PlanPicture | null }) {
+  const box = picture === null ? null : boundsOf(picture.outline);
+  if (picture === null || box === null) return <div style={{ height: 170 }} />;
+  const pad = Math.max(box.eastM - box.westM, box.southM - box.northM) * 0.05;
+  return (
+    <svg viewBox={`${box.westM - pad} ${box.northM - pad} ${box.eastM - box.westM + 2 * pad} ${box.southM - box.northM + 2 * pad}`} style={{ display: 'block', width: '100%', height: 190, background: 'var(--paper)', borderBottom: '1px solid var(--rule)' }} aria-hidden="true">
+      <path d={`M${picture.outline.map((p) => `${p.xM} ${p.yM}`).join('L')}Z`} fill="none" stroke="var(--rule)" vectorEffect="non-scaling-stroke" />
+      {picture.walls.map(([ax, ay, bx, by], i) => (
+        <line key={i} x1={ax} y1={ay} x2={bx} y2={by} stroke="var(--ink)" strokeWidth={1.4} vectorEffect="non-scaling-stroke" />
+      ))}
+      {picture.accessPoints.map(([x, y], i) => (
+        <circle key={i} cx={x} cy={y} r={pad / 5} fill="var(--hand)" />
+      ))}
+    </svg>
+  );
+}
+
+function NewProjectForm({ onClose, onCreate }: { onClose: () => void; onCreate: (request: { name: string; units: UnitSystem; domain: Domain; widthM: number; heightM: number }) => Promise<void> }) {
+  const [name, setName] = useState('New building');
+  const [units, setUnits] = useState<UnitSystem>('metric');
+  const [domain, setDomain] = useState<Domain>('EU');
+  const [width, setWidth] = useState(40);
+  const [height, setHeight] = useState(25);
+  const unit = units === 'metric' ? 'm' : 'ft';
+  const toM = (value: number) => (units === 'metric' ? value : mFromFt(value));
+  return (
+    <section className="card" aria-label="New project" style={{ padding: 16, marginBottom: 20, maxWidth: 380 }}>
+      <TextField label="name" value={name} maxLength={120} onCommit={setName} />
+      <SelectField label="units" value={units} options={[{ value: 'metric', label: 'metric' }, { value: 'us', label: 'US customary' }]} onCommit={setUnits} />
+      <SelectField label="rules of" value={domain} options={DOMAINS.map((value) => ({ value, label: value }))} onCommit={setDomain} />
+      <NumberField label="width" value={width} unit={unit} min={1} max={1000} onCommit={setWidth} />
+      <NumberField label="depth" value={height} unit={unit} min={1} max={1000} onCommit={setHeight} />
+      <div style={{ display: 'flex', gap: 8, marginTop: 10 }}>
+        <Button variant="contained" onClick={() => void onCreate({ name, units, domain, widthM: toM(width), heightM: toM(height) })}>
+          Create
+        </Button>
+        <Button color="secondary" onClick={onClose}>
+          Close
+        </Button>
+      </div>
+    </section>
+  );
+}

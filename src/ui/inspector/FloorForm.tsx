@@ -1,0 +1,59 @@
+'use client';
+import Button from '@mui/material/Button';
+import { LIMITS } from '@/contract/records';
+import { edit } from '@/core/design/commands';
+import { PROJECT_ID, onFloor, openingsOf } from '@/core/design/design';
+import { areaM2, boundsOf } from '@/core/geometry/polygon';
+import { ENVIRONMENTS, EXPONENT } from '@/core/propagation/pathLoss';
+import { DOMAINS } from '@/core/radio/regulation';
+import { formatArea, formatLength } from '@/core/units/length';
+import { useDocument } from '../state/documentStore';
+import type { Place } from '../state/selectors';
+import { useSession } from '../state/sessionStore';
+import { RAMPS } from '../theme/tokens';
+import { LengthField, NumberField, SelectField, TextField, Value } from './fields';
+
+const ENVIRONMENT_LABEL = { hall: 'open hall', rooms: 'rooms', dense: 'dense fittings' } as const;
+
+/** What the inspector shows when nothing is selected: the floor and the project. */
+export function FloorForm({ place, building }: { place: Place; building: boolean }) {
+  const { design, run } = useDocument();
+  const { project, floor } = place;
+  const ramp = useSession((s) => s.ramp);
+  const box = boundsOf(floor.outline);
+  const floorSet = (title: string, fields: Parameters<typeof edit<'floors'>>[3]) => run(title, edit(design, 'floors', floor.id, fields));
+  const projectSet = (title: string, fields: Parameters<typeof edit<'project'>>[3]) => run(title, edit(design, 'project', PROJECT_ID, fields));
+  return (
+    <div>
+      <h2>{floor.name}</h2>
+      <p>
+        {box === null ? 'no outline' : `${formatLength(box.eastM - box.westM, project.units, 1)} × ${formatLength(box.southM - box.northM, project.units, 1)}`}, {formatArea(areaM2(floor.outline), project.units)}
+      </p>
+      {building ? (
+        <>
+          <TextField label="name" value={floor.name} maxLength={LIMITS.nameLength} onCommit={(name) => floorSet('Rename floor', { name })} />
+          <LengthField label="ceiling" valueM={floor.ceilingM} units={project.units} minM={1} maxM={50} onCommit={(ceilingM) => floorSet('Ceiling height', { ceilingM })} />
+          <SelectField label="character" value={floor.environment} options={ENVIRONMENTS.map((value) => ({ value, label: `${ENVIRONMENT_LABEL[value]}, n = ${EXPONENT[value]}` }))} onCommit={(environment) => floorSet('Character of the floor', { environment })} />
+          <Value label="walls">{onFloor(design, 'walls', floor.id).length}</Value>
+          <Value label="openings">{openingsOf(design, floor.id).length}</Value>
+          <p>Choose “Wall” and click along the plan to draw; click a wall to change it.</p>
+        </>
+      ) : (
+        <>
+          <Value label="APs">{place.aps.length}</Value>
+          <Value label="radios on">{place.aps.reduce((sum, ap) => sum + ap.radios.filter((radio) => radio.on).length, 0)}</Value>
+          <p>Click an access point to change it, or the plan to pin the readout.</p>
+          <SelectField label="ink" value={ramp} options={RAMPS.map((value) => ({ value, label: value[0]!.toUpperCase() + value.slice(1) }))} onCommit={(value) => useSession.getState().set({ ramp: value })} />
+          <Button variant="contained" onClick={() => useSession.getState().set({ retuneOpen: true })}>
+            Retune…
+          </Button>
+        </>
+      )}
+      <h3>Project</h3>
+      <TextField label="name" value={project.name} maxLength={LIMITS.nameLength} onCommit={(name) => projectSet('Rename project', { name })} />
+      <SelectField label="rules of" value={project.domain} options={DOMAINS.map((value) => ({ value, label: value }))} onCommit={(domain) => projectSet('Regulatory domain', { domain })} />
+      <LengthField label="client height" valueM={project.clientHeightM} units={project.units} minM={0} maxM={LIMITS.heightM.max} onCommit={(clientHeightM) => projectSet('Client height', { clientHeightM })} />
+      <NumberField label="grid" value={project.cellM} unit="m" min={LIMITS.cellM.min} max={LIMITS.cellM.max} onCommit={(cellM) => projectSet('Grid', { cellM })} />
+    </div>
+  );
+}

@@ -1,0 +1,132 @@
+'use client';
+import { useId, useState, type ReactNode } from 'react';
+import { ftFromM, mFromFt, type UnitSystem } from '@/core/units/length';
+
+/** A row of a form: label and control. */
+export function Field({ label, htmlFor, children }: { label: string; htmlFor?: string; children: ReactNode }) {
+  return (
+    <div className="field">
+      {htmlFor === undefined ? <span className="label">{label}</span> : <label htmlFor={htmlFor}>{label}</label>}
+      {children}
+    </div>
+  );
+}
+
+const trim = (value: number, digits: number): string => String(Number(value.toFixed(digits)));
+
+/**
+ * A number with its unit. Enter or leaving commits; what is out of limits is said below and not taken; Escape puts the value back.
+ * `value` null means that several things are selected and differ.
+ */
+export function NumberField({ label, value, unit, min, max, digits = 2, disabled = false, onCommit }: { label: string; value: number | null; unit: string; min: number; max: number; digits?: number; disabled?: boolean; onCommit: (value: number) => void }) {
+  const id = useId();
+  const [draft, setDraft] = useState<string | null>(null);
+  const [problem, setProblem] = useState<string | null>(null);
+  const shown = draft ?? (value === null ? '' : trim(value, digits));
+  const commit = () => {
+    if (draft === null) return;
+    const text = draft.trim().replace(',', '.').replace('−', '-');
+    const number = Number(text);
+    if (text === '' || !Number.isFinite(number) || number < min || number > max) {
+      setProblem(`${label} must be a number from ${trim(min, digits)} to ${trim(max, digits)} ${unit}; it stays as it was.`);
+      setDraft(null);
+      return;
+    }
+    setProblem(null);
+    setDraft(null);
+    if (value === null || Math.abs(number - value) > 1e-9) onCommit(number);
+  };
+  return (
+    <div className="field">
+      <label htmlFor={id}>{label}</label>
+      <span style={{ position: 'relative' }}>
+        <input
+          id={id}
+          inputMode="decimal"
+          value={shown}
+          placeholder={value === null ? 'several' : undefined}
+          disabled={disabled}
+          aria-invalid={problem !== null}
+          aria-describedby={problem === null ? undefined : `${id}-problem`}
+          onChange={(event) => setDraft(event.target.value)}
+          onBlur={commit}
+          onKeyDown={(event) => {
+            if (event.key === 'Enter') commit();
+            if (event.key === 'Escape' && draft !== null) {
+              event.preventDefault();
+              setDraft(null);
+            }
+          }}
+        />
+        <span className="mono" style={{ position: 'absolute', right: 7, top: 5, color: 'var(--ink2)', pointerEvents: 'none', fontSize: 11.5 }} aria-hidden="true">
+          {unit}
+        </span>
+      </span>
+      {problem !== null && (
+        <span className="problem" id={`${id}-problem`} role="alert">
+          {problem}
+        </span>
+      )}
+    </div>
+  );
+}
+
+/** A length entered and shown in the project's units, kept in metres. Limits are in metres. */
+export function LengthField({ label, valueM, units, minM, maxM, onCommit }: { label: string; valueM: number | null; units: UnitSystem; minM: number; maxM: number; onCommit: (valueM: number) => void }) {
+  if (units === 'metric') return <NumberField label={label} value={valueM} unit="m" min={minM} max={maxM} onCommit={onCommit} />;
+  return <NumberField label={label} value={valueM === null ? null : Number(ftFromM(valueM).toFixed(2))} unit="ft" min={ftFromM(minM)} max={ftFromM(maxM)} onCommit={(ft) => onCommit(Math.round(mFromFt(ft) * 1e6) / 1e6)} />;
+}
+
+export function TextField({ label, value, maxLength, onCommit }: { label: string; value: string; maxLength: number; onCommit: (value: string) => void }) {
+  const id = useId();
+  const [draft, setDraft] = useState<string | null>(null);
+  const commit = () => {
+    const text = draft?.trim();
+    setDraft(null);
+    if (text !== undefined && text !== '' && text !== value) onCommit(text);
+  };
+  return (
+    <Field label={label} htmlFor={id}>
+      <input id={id} value={draft ?? value} maxLength={maxLength} style={{ fontFamily: 'inherit' }} onChange={(event) => setDraft(event.target.value)} onBlur={commit} onKeyDown={(event) => event.key === 'Enter' && commit()} />
+    </Field>
+  );
+}
+
+export function SelectField<T extends string | number>({ label, value, options, disabled = false, onCommit }: { label: string; value: T | null; options: ReadonlyArray<{ value: T; label: string }>; disabled?: boolean; onCommit: (value: T) => void }) {
+  const id = useId();
+  const known = value === null || options.some((option) => option.value === value);
+  return (
+    <Field label={label} htmlFor={id}>
+      <select id={id} disabled={disabled} value={value === null ? '' : String(value)} onChange={(event) => {
+        const chosen = options.find((option) => String(option.value) === event.target.value);
+        if (chosen !== undefined) onCommit(chosen.value);
+      }}>
+        {value === null && <option value="">several</option>}
+        {!known && <option value={String(value)}>{`${value} (not allowed here)`}</option>}
+        {options.map((option) => (
+          <option key={String(option.value)} value={String(option.value)}>
+            {option.label}
+          </option>
+        ))}
+      </select>
+    </Field>
+  );
+}
+
+export function CheckField({ label, checked, disabled = false, onCommit }: { label: string; checked: boolean; disabled?: boolean; onCommit: (checked: boolean) => void }) {
+  const id = useId();
+  return (
+    <Field label={label} htmlFor={id}>
+      <input id={id} type="checkbox" checked={checked} disabled={disabled} onChange={(event) => onCommit(event.target.checked)} />
+    </Field>
+  );
+}
+
+/** A computed value that cannot be edited. */
+export function Value({ label, children }: { label: string; children: ReactNode }) {
+  return (
+    <Field label={label}>
+      <span className="mono">{children}</span>
+    </Field>
+  );
+}

@@ -1,0 +1,51 @@
+'use client';
+import { memo } from 'react';
+import type { PointM } from '@/core/geometry/point';
+import { between } from '@/core/geometry/point';
+import type { ReadoutLine } from '../readout/heardHere';
+import { signed } from '../state/lenses';
+import type { View } from '../state/sessionStore';
+import { toScreen } from './view';
+
+const MAX_LINES = 3;
+
+/** Sight lines of the strongest radios to the pinned spot, each wall's loss written where it is crossed. */
+export const SightLinesLayer = memo(function SightLinesLayer({ at, lines, view, onKey }: { at: PointM; lines: readonly ReadoutLine[]; view: View; onKey: (event: React.KeyboardEvent) => void }) {
+  const spot = toScreen(view, at);
+  return (
+    <g>
+      <g pointerEvents="none" data-testid="sight-lines">
+        {lines.slice(0, MAX_LINES).map((line, rank) => {
+          const from = toScreen(view, line.of);
+          return (
+            <g key={line.of.id} opacity={rank === 0 ? 1 : 0.55}>
+              <line x1={from.x} y1={from.y} x2={spot.x} y2={spot.y} stroke="var(--hand)" strokeWidth={rank === 0 ? 1.6 : 1.1} strokeDasharray="6 4" />
+              {line.line.walls.map((wall, i) => {
+                const p = toScreen(view, between(line.of, at, wall.share));
+                const text = signed(-wall.lossDb, 1);
+                return (
+                  <g key={i} transform={`translate(${p.x} ${p.y})`}>
+                    <circle r={2.4} fill="var(--hand)" />
+                    {rank === 0 && (
+                      <>
+                        <rect x={-text.length * 3.2 - 2} y={-19} width={text.length * 6.4 + 4} height={13} rx={2} fill="var(--panel)" fillOpacity={0.9} />
+                        <text y={-9} textAnchor="middle" fontSize={10} className="mono" fill="var(--hand)" style={{ fontSize: 10.5 }}>
+                          {text}
+                        </text>
+                      </>
+                    )}
+                  </g>
+                );
+              })}
+            </g>
+          );
+        })}
+      </g>
+      <g transform={`translate(${spot.x} ${spot.y})`} data-pinned role="button" tabIndex={0} aria-label={`Pinned spot at ${at.xM.toFixed(1)}, ${at.yM.toFixed(1)} m; arrow keys move it, Escape removes it`} onKeyDown={onKey}>
+        <circle r={14} fill="none" />
+        <circle r={7} fill="none" stroke="var(--hand)" strokeWidth={1.8} />
+        <path d="M-11 0H-4M4 0H11M0 -11V-4M0 4V11" stroke="var(--hand)" strokeWidth={1.8} />
+      </g>
+    </g>
+  );
+});

@@ -1,0 +1,37 @@
+import type { PointM } from '@/core/geometry/point';
+import type { View } from '../state/sessionStore';
+
+export type Size = Readonly<{ widthPx: number; heightPx: number }>;
+export type PointPx = Readonly<{ x: number; y: number }>;
+
+export const toScreen = (view: View, p: PointM): PointPx => ({ x: (p.xM - view.leftM) * view.pxPerM, y: (p.yM - view.topM) * view.pxPerM });
+export const toPlan = (view: View, x: number, y: number): PointM => ({ xM: view.leftM + x / view.pxPerM, yM: view.topM + y / view.pxPerM });
+
+/** The view that shows a box whole, with a margin. */
+export function fitView(box: { westM: number; northM: number; eastM: number; southM: number }, size: Size, marginPx = 22): View {
+  const pxPerM = Math.max(0.2, Math.min((size.widthPx - 2 * marginPx) / (box.eastM - box.westM), (size.heightPx - 2 * marginPx) / (box.southM - box.northM)));
+  return {
+    pxPerM,
+    leftM: (box.westM + box.eastM) / 2 - size.widthPx / 2 / pxPerM,
+    topM: (box.northM + box.southM) / 2 - size.heightPx / 2 / pxPerM,
+  };
+}
+
+/** The view enlarged by a factor with the spot under the pointer kept in place. */
+export function zoomView(view: View, factor: number, x: number, y: number): View {
+  const pxPerM = Math.min(400, Math.max(0.5, view.pxPerM * factor));
+  const at = toPlan(view, x, y);
+  return { pxPerM, leftM: at.xM - x / pxPerM, topM: at.yM - y / pxPerM };
+}
+
+/** A round length for the scale bar that comes to 60 to 160 px: 1, 2 or 5 times a power of ten, in `unitM` metres. */
+export function scaleBar(pxPerM: number, unitM: number): { units: number; px: number } {
+  for (let power = -1; power < 5; power++) {
+    for (const digit of [1, 2, 5]) {
+      const units = digit * 10 ** power;
+      const px = units * unitM * pxPerM;
+      if (px >= 60) return { units, px };
+    }
+  }
+  return { units: 1, px: unitM * pxPerM };
+}

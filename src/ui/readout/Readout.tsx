@@ -1,0 +1,66 @@
+'use client';
+import type { ReadoutLine } from './heardHere';
+import { signed } from '../state/lenses';
+
+const MAX_LINES = 5;
+
+/** The card at the pointer: the radios heard here. Pinned by a click, it stays and can be closed. */
+export function Readout({ title, place, lines, pinned, measured, left, top, ignoreBelowDbm, onClose }: { title: string; place: string; lines: readonly ReadoutLine[]; pinned: boolean; measured: boolean; left: number; top: number; ignoreBelowDbm: number; onClose: () => void }) {
+  const shown = lines.slice(0, MAX_LINES);
+  const sharing = lines.some((line) => line.shares !== 'no');
+  return (
+    <section className={`card readout${pinned ? ' pinned' : ''}`} style={{ left, top }} aria-label={pinned ? 'Pinned readout' : 'Readout'} data-testid={pinned ? 'pinned-readout' : 'readout'}>
+      <div style={{ display: 'flex', justifyContent: 'space-between', gap: 10, alignItems: 'baseline' }}>
+        <strong>{title}</strong>
+        <span className="mono">{place}</span>
+        {pinned && (
+          <button type="button" onClick={onClose} aria-label="Close the pinned readout" style={{ border: 0, background: 'none', color: 'inherit', cursor: 'pointer', padding: 0, fontSize: 14 }}>
+            ×
+          </button>
+        )}
+      </div>
+      {shown.length === 0 ? (
+        <p style={{ margin: '4px 0' }}>No radio of this band is heard here at {signed(ignoreBelowDbm)} dBm or more.</p>
+      ) : (
+        <table>
+          <thead>
+            <tr>
+              <th>heard</th>
+              <th>ch</th>
+              <th>dBm</th>
+              {measured && <th>measured</th>}
+              <th>SNR dB</th>
+              {sharing && <th>shares</th>}
+            </tr>
+          </thead>
+          <tbody>
+            {shown.map((line, i) => (
+              <tr key={line.of.id}>
+                <td style={{ fontWeight: i === 0 ? 700 : 400 }}>{line.of.name}</td>
+                <td className="mono">{`${line.channel.primary}/${line.channel.widthMhz}`}</td>
+                <td className="mono" data-testid={i === 0 ? 'strongest-dbm' : undefined}>
+                  {signed(line.rssiDbm, 1)}
+                </td>
+                {measured && <td className="mono">{line.measuredDbm === null ? '–' : `${signed(line.measuredDbm, 1)} (${line.measuredCount})`}</td>}
+                <td className="mono">{signed(line.snrDb)}</td>
+                {sharing && <td>{i === 0 ? 'serves' : line.shares === 'no' ? '–' : line.shares}</td>}
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+      {lines.length > MAX_LINES && <div style={{ color: 'var(--ink2)' }}>and {lines.length - MAX_LINES} weaker</div>}
+      {pinned && shown[0] && <Budget line={shown[0]} />}
+    </section>
+  );
+}
+
+/** The strongest radio's budget, term by term: it adds up to the level shown. */
+function Budget({ line: { line, rssiDbm, of, channel } }: { line: ReadoutLine }) {
+  const power = rssiDbm + line.lossDb;
+  return (
+    <div className="mono" style={{ marginTop: 4, color: 'var(--ink2)', fontSize: 11 }} data-testid="budget" aria-label={`Link budget of ${of.name} on channel ${channel.primary}`}>
+      {`${signed(power)} dBm ${line.antennaGainDbi < 0 ? '−' : '+'} ${Math.abs(line.antennaGainDbi).toFixed(1)} dBi − ${line.pathLossDb.toFixed(1)} path − ${line.wallLossDb.toFixed(1)} walls dB`}
+    </div>
+  );
+}

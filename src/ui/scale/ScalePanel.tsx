@@ -1,0 +1,137 @@
+'use client';
+import { useId, useRef } from 'react';
+import { formatArea } from '@/core/units/length';
+import { LENS_INFO, signed } from '../state/lenses';
+import { useUnits } from '../state/selectors';
+import { useSession } from '../state/sessionStore';
+import { useMap } from '../state/useLens';
+import { useColorScheme } from '@mui/material/styles';
+import { KIND_TINTS, RAMP_STOPS } from '../theme/tokens';
+
+const HEIGHT = 330;
+const TOP = 10;
+const RAMP_X = 46;
+const RAMP_W = 14;
+
+/** The scale: ramp, histogram of floor area, and the threshold that can be moved by pointer or arrow keys. */
+export function ScalePanel() {
+  const map = useMap((s) => s.map);
+  const units = useUnits();
+  const { lens, thresholds, ramp, set } = useSession();
+  const { mode, systemMode } = useColorScheme();
+  const scheme = (mode === 'system' ? systemMode : mode) === 'dark' ? 'dark' : 'light';
+  const svg = useRef<SVGSVGElement>(null);
+  const gradientId = useId();
+  const info = LENS_INFO[lens];
+  const threshold = thresholds[lens];
+  if (!info.hasThreshold) return <Kinds scheme={scheme} />;
+
+  const yOf = (value: number) => TOP + ((info.to - value) / (info.to - info.from)) * (HEIGHT - 2 * TOP);
+  const least = lens === 'contention' ? 0 : info.from;
+  const most = lens === 'contention' ? 6 : info.to;
+  const setThreshold = (value: number) => set({ thresholds: { ...thresholds, [lens]: Math.min(most, Math.max(least, Math.round(value / info.step) * info.step)) } });
+  const toValue = (clientY: number) => {
+    const box = svg.current!.getBoundingClientRect();
+    return info.to - (((clientY - box.top) * (HEIGHT / box.height) - TOP) / (HEIGHT - 2 * TOP)) * (info.to - info.from);
+  };
+  const statistics = map !== null && map.lens === lens ? map.statistics : null;
+  const peak = statistics === null ? 1 : Math.max(...statistics.binM2, 1e-9);
+  const ticks: number[] = [];
+  for (let value = lens === 'contention' ? 0 : info.from; value <= info.to; value += lens === 'contention' ? 1 : 10) ticks.push(value);
+  const meets = (value: number) => (info.sense === 'least' ? value >= threshold : value <= threshold);
+  const mark = lens === 'contention' ? threshold + 0.5 : threshold;
+  return (
+    <div className="scale" data-testid="scale">
+      <div className="card" style={{ minHeight: 0, flex: '0 1 auto' }}>
+        <svg ref={svg} viewBox={`0 0 92 ${HEIGHT}`} style={{ display: 'block', width: '100%', height: '100%', maxHeight: HEIGHT, touchAction: 'none' }} onPointerMove={(event) => event.buttons === 1 && setThreshold(toValue(event.clientY))} onPointerDown={(event) => setThreshold(toValue(event.clientY))}>
+          <defs>
+            <linearGradient id={gradientId} x1="0" y1="1" x2="0" y2="0">
+              {RAMP_STOPS[ramp][scheme].map((stop, i, all) => (
+                <stop key={stop} offset={i / (all.length - 1)} stopColor={`#${stop}`} />
+              ))}
+            </linearGradient>
+            <pattern id={`${gradientId}-h`} patternUnits="userSpaceOnUse" width={4} height={4} patternTransform="rotate(45)">
+              <line y2={4} stroke="var(--ink)" strokeWidth={1.2} />
+            </pattern>
+          </defs>
+          <rect x={RAMP_X} y={TOP} width={RAMP_W} height={HEIGHT - 2 * TOP} fill={`url(#${gradientId})`} stroke="var(--rule)" />
+          {statistics !== null &&
+            Array.from(statistics.binM2, (m2, bin) => {
+              const from = statistics.fromValue + bin * statistics.binWidth;
+              const width = (m2 / peak) * (RAMP_X - 6);
+              const top = yOf(from + statistics.binWidth);
+              const middle = lens === 'contention' ? Math.round(from + 0.5) : from;
+              return m2 > 0 && <rect key={bin} x={RAMP_X - 2 - width} y={top + 0.5} width={width} height={Math.max(1, yOf(from) - top - 1)} fill={meets(middle) ? 'var(--ink2)' : `url(#${gradientId}-h)`} fillOpacity={meets(middle) ? 0.6 : 1} stroke={meets(middle) ? 'none' : 'var(--ink2)'} strokeWidth={0.6} />;
+            })}
+          {ticks.map((value) => (
+            <g key={value}>
+              <line x1={RAMP_X + RAMP_W} x2={RAMP_X + RAMP_W + 3} y1={yOf(value)} y2={yOf(value)} stroke="var(--ink2)" />
+              {/* The threshold's flag covers numbers next to it; they would be cut in half. */}
+              {Math.abs(yOf(value) - yOf(mark)) > 11 && (
+                <text x={RAMP_X + RAMP_W + 5} y={yOf(value) + 3.4} fontSize={9.5} className="mono" style={{ fontSize: 9.5 }} fill="var(--ink2)">
+                  {signed(value)}
+                </text>
+              )}
+            </g>
+          ))}
+          <g
+            role="slider"
+            tabIndex={0}
+            aria-label={`Threshold of ${info.label}`}
+            aria-orientation="vertical"
+            aria-valuemin={least}
+            aria-valuemax={most}
+            aria-valuenow={threshold}
+            aria-valuetext={`${signed(threshold)} ${info.unit}`}
+            style={{ cursor: 'ns-resize' }}
+            onKeyDown={(event) => {
+              const delta = { ArrowUp: 1, ArrowRight: 1, ArrowDown: -1, ArrowLeft: -1, PageUp: 5, PageDown: -5 }[event.key];
+              if (delta === undefined) return;
+              event.preventDefault();
+              setThreshold(threshold + delta * info.step);
+            }}
+          >
+            <line x1={2} x2={RAMP_X + RAMP_W} y1={yOf(mark)} y2={yOf(mark)} stroke="var(--hand)" strokeWidth={1.5} />
+            <path d={`M${RAMP_X + RAMP_W} ${yOf(mark)}l6 -7h25v14h-25z`} fill="var(--hand)" />
+            <text x={RAMP_X + RAMP_W + 8} y={yOf(mark) + 3.6} className="mono" style={{ fontSize: 10, fontWeight: 600 }} fill="var(--on-hand)">
+              {lens === 'contention' ? `≤${threshold}` : signed(threshold)}
+            </text>
+          </g>
+        </svg>
+      </div>
+      {map !== null && statistics !== null && (
+        <div className="card" style={{ padding: '6px 4px', textAlign: 'center', fontSize: 11, color: 'var(--ink2)' }} role="status" aria-label="Share of area that passes">
+          <div className="mono" style={{ fontSize: 16, fontWeight: 600, color: 'var(--ink)' }} data-testid="share">
+            {(map.share * 100).toFixed(1)} %
+          </div>
+          of {formatArea(statistics.areaM2, units)}
+          <br />
+          {lens === 'contention' ? `with ${map.threshold} or fewer others; mean ${map.mean.toFixed(2)} radios` : `at ${signed(map.threshold)} ${info.unit} or more`}
+        </div>
+      )}
+    </div>
+  );
+}
+
+/** Serving areas have no order: each tint with its name and area. */
+function Kinds({ scheme }: { scheme: 'light' | 'dark' }) {
+  const map = useMap((s) => s.map);
+  const units = useUnits();
+  if (map === null || map.lens !== 'serving') return <div className="scale" />;
+  return (
+    <div className="scale">
+      <div className="card" style={{ padding: 6, fontSize: 11.5, overflow: 'auto' }}>
+        {map.radios.map((radio, i) => (
+          <div key={radio.ap.id} style={{ display: 'grid', gridTemplateColumns: '12px 1fr', gap: 5, alignItems: 'center', margin: '3px 0' }}>
+            <span style={{ width: 12, height: 12, background: `#${KIND_TINTS[scheme][i % 12]}`, border: '1px solid var(--ink2)' }} />
+            <span>
+              {radio.ap.name}
+              <br />
+              <span className="mono" style={{ fontSize: 10.5 }}>{formatArea(map.served[i]!.areaM2, units)}</span>
+            </span>
+          </div>
+        ))}
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,119 @@
+'use client';
+import Button from '@mui/material/Button';
+import LinearProgress from '@mui/material/LinearProgress';
+import { useEffect, useState } from 'react';
+import type { Project } from '@/core/design/design';
+import { DEFAULT_RULES, type PlanRules } from '@/core/planning/problem';
+import { BANDS, WIDTHS_MHZ, type Band, type WidthMhz } from '@/core/radio/band';
+import { allowedChannels, allowedWidths } from '@/core/radio/regulation';
+import type { Sample } from '@/core/survey/receiver';
+import { CheckField, NumberField, TextField } from '../../inspector/fields';
+import { useDocument } from '../../state/documentStore';
+import { bandLabel } from '../../state/selectors';
+import { useSession } from '../../state/sessionStore';
+import { applySheet, discardSheet, previewSheet, useRetune } from './useRetune';
+
+/** Channel numbers from a text such as "1 6 11"; those the domain does not know are told. */
+function parseChannels(text: string, allowed: readonly number[]): { channels: number[]; unknown: string[] } {
+  const words = text.split(/[\s,;]+/).filter((word) => word !== '' && word !== 'all');
+  const channels = words.map(Number).filter((n) => allowed.includes(n));
+  return { channels, unknown: words.filter((word) => !allowed.includes(Number(word))) };
+}
+
+/** What a retune may do, and its run. */
+export function RetunePanel({ project, bands, samples }: { project: Project; bands: ReadonlySet<Band>; samples: readonly Sample[] }) {
+  const inView = useSession((s) => s.band);
+  const threshold = useSession((s) => s.thresholds.signal);
+  const sheet = useSession((s) => s.sheet);
+  const previewing = useSession((s) => s.preview?.kind === 'retune');
+  const set = useSession((s) => s.set);
+  const [chosen, setChosen] = useState<ReadonlySet<Band>>(new Set([inView]));
+  const [rules, setRules] = useState<PlanRules>({ ...DEFAULT_RULES, domain: project.domain, thresholdDbm: threshold });
+  const { state, start, stop } = useRetune(samples);
+  const change = (fields: Partial<PlanRules>) => setRules((was) => ({ ...was, ...fields }));
+  const toggleWidth = (band: Band, widthMhz: WidthMhz, on: boolean) =>
+    change({ widthsMhz: { ...rules.widthsMhz, [band]: WIDTHS_MHZ.filter((w) => (w === widthMhz ? on : rules.widthsMhz[band].includes(w))) } });
+  return (
+    <div aria-label="Retune" role="region">
+      <h2>Retune</h2>
+      <p>Plans channels, widths and powers of the radios that are on, so that they share airtime as little as possible and coverage is kept.</p>
+      <h3>Bands</h3>
+      {BANDS.filter((band) => bands.has(band)).map((band) => (
+        <CheckField key={band} label={bandLabel(band)} checked={chosen.has(band)} onCommit={(on) => setChosen(new Set(BANDS.filter((b) => (b === band ? on : chosen.has(b)))))} />
+      ))}
+      {[...chosen].map((band) => {
+        const allowed = [...new Set(allowedWidths(project.domain, band).flatMap((w) => allowedChannels(project.domain, band, w).map((a) => a.channel.primary)))];
+        return (
+          <div key={band}>
+            <h3>{bandLabel(band)}</h3>
+            <TextField
+              label="channels"
+              value={rules.channels[band].length === 0 ? 'all' : rules.channels[band].join(' ')}
+              maxLength={400}
+              onCommit={(text) => {
+                const { channels, unknown } = parseChannels(text, allowed);
+                if (unknown.length > 0) useDocument.getState().setNotice({ text: `${project.domain} has no ${band} GHz channel ${unknown.join(', ')}. Allowed: ${allowed.join(', ')}.` });
+                else change({ channels: { ...rules.channels, [band]: channels } });
+              }}
+            />
+            {allowedWidths(project.domain, band).map((w) => (
+              <CheckField key={w} label={`${w} MHz`} checked={rules.widthsMhz[band].includes(w)} onCommit={(on) => toggleWidth(band, w, on)} />
+            ))}
+          </div>
+        );
+      })}
+      <h3>Limits</h3>
+      {chosen.has('5') && <CheckField label="use DFS" checked={rules.useDfs} onCommit={(useDfs) => change({ useDfs })} />}
+      <CheckField label="plan power" checked={rules.planPower} onCommit={(planPower) => change({ planPower })} />
+      {chosen.has('2.4') && <CheckField label="2.4 GHz off?" checked={rules.maySwitchOff24} onCommit={(maySwitchOff24) => change({ maySwitchOff24 })} />}
+      <NumberField label="least power" value={rules.minPowerDbm} unit="dBm" min={-10} max={rules.maxPowerDbm} digits={1} onCommit={(minPowerDbm) => change({ minPowerDbm })} />
+      <NumberField label="most power" value={rules.maxPowerDbm} unit="dBm" min={rules.minPowerDbm} max={36} digits={1} onCommit={(maxPowerDbm) => change({ maxPowerDbm })} />
+      <NumberField label="headroom" value={rules.headroomDb} unit="dB" min={0} max={10} digits={1} onCommit={(headroomDb) => change({ headroomDb })} />
+      <NumberField label="coverage" value={rules.coverageShare * 100} unit="%" min={0} max={100} digits={1} onCommit={(percent) => change({ coverageShare: percent / 100 })} />
+      <NumberField label="at least" value={rules.thresholdDbm} unit="dBm" min={-90} max={-40} digits={0} onCommit={(thresholdDbm) => change({ thresholdDbm })} />
+      <NumberField label="stay cost" value={rules.stayCost} unit="radios" min={0} max={5} digits={3} onCommit={(stayCost) => change({ stayCost })} />
+      {samples.length > 0 && <p>Networks of others heard on the chosen walk are counted in.</p>}
+      {state.phase === 'running' && <Running startedAt={state.startedAt} progress={state.progress === null ? 'preparing' : `${state.progress.band} GHz: best so far ${state.progress.bestCost.toFixed(2)}, today ${state.progress.costBefore.toFixed(2)}`} />}
+      {state.phase === 'failed' && <p role="alert" style={{ color: 'var(--hand)' }}>{state.message}</p>}
+      <div style={{ display: 'flex', gap: 6, marginTop: 10, flexWrap: 'wrap' }}>
+        {state.phase === 'running' ? (
+          <Button variant="outlined" color="secondary" onClick={stop}>
+            Stop
+          </Button>
+        ) : (
+          <Button variant={sheet === null ? 'contained' : 'outlined'} disabled={chosen.size === 0} onClick={() => void start([...chosen], { ...rules, domain: project.domain })}>
+            {sheet === null ? 'Compute' : 'Compute again'}
+          </Button>
+        )}
+        {sheet !== null && (
+          <>
+            <Button variant="contained" onClick={applySheet}>
+              Apply
+            </Button>
+            <Button variant="outlined" color="secondary" onClick={discardSheet}>
+              Discard
+            </Button>
+          </>
+        )}
+        <Button color="secondary" onClick={() => { stop(); discardSheet(); set({ retuneOpen: false }); }}>
+          Close
+        </Button>
+      </div>
+      {sheet !== null && <CheckField label="on the map" checked={previewing} onCommit={previewSheet} />}
+    </div>
+  );
+}
+
+function Running({ startedAt, progress }: { startedAt: number; progress: string }) {
+  const [now, setNow] = useState(startedAt);
+  useEffect(() => {
+    const timer = setInterval(() => setNow(performance.now()), 100);
+    return () => clearInterval(timer);
+  }, []);
+  return (
+    <div role="status" style={{ margin: '8px 0' }}>
+      <LinearProgress aria-label="Retune runs" />
+      <p className="mono">{`${((now - startedAt) / 1000).toFixed(1)} s · ${progress}`}</p>
+    </div>
+  );
+}

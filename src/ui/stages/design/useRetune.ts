@@ -1,0 +1,100 @@
+import { useCallback, useRef, useState } from 'react';
+import { UpperRoomError } from '@/core/errors';
+import { applySettings, type RadioSetting } from '@/core/design/commands';
+import { BANDS, type Band } from '@/core/radio/band';
+import { CCA_PREAMBLE_DBM } from '@/core/radio/noise';
+import type { OutsideNetwork, PlanRules } from '@/core/planning/problem';
+import type { RetuneProgress, RetuneSheet } from '@/core/planning/retune';
+import type { Sample } from '@/core/survey/receiver';
+import { browserPool } from '@/engine/browser';
+import type { RetuneRadio } from '@/engine/protocol';
+import { floorScene, poseOf } from '@/engine/scene';
+import { useDocument } from '../../state/documentStore';
+import { placeNow } from '../../state/selectors';
+import { useSession } from '../../state/sessionStore';
+import { fieldCache } from '../../state/useLens';
+
+export type RetuneRun = { phase: 'idle' } | { phase: 'running'; progress: RetuneProgress | null; startedAt: number } | { phase: 'failed'; message: string };
+
+/** Networks of others heard on a walk: the share of its seconds in which each was above clear channel assessment. */
+export function outsideNetworks(samples: readonly Sample[]): OutsideNetwork[] {
+  const seconds = new Set(samples.map((sample) => Math.floor(sample.tMs / 2200)));
+  const heard = new Map<string, { sample: Sample; rounds: Set<number> }>();
+  for (const sample of samples) {
+    if (sample.apId !== null || sample.rssiDbm < CCA_PREAMBLE_DBM) continue;
+    const entry = heard.get(sample.bssid) ?? { sample, rounds: new Set<number>() };
+    entry.rounds.add(Math.floor(sample.tMs / 2200));
+    heard.set(sample.bssid, entry);
+  }
+  return [...heard.values()].map(({ sample, rounds }) => ({ band: sample.band, channel: sample.channel, widthMhz: sample.widthMhz as OutsideNetwork['widthMhz'], share: rounds.size / Math.max(1, seconds.size) }));
+}
+
+const settingsOf = (sheet: RetuneSheet): RadioSetting[] => sheet.rows.map((row) => ({ apId: row.apId, band: row.band, ...row.after }));
+
+/** Runs a retune in a worker, previews its sheet on the map, applies it as one step. */
+export function useRetune(samples: readonly Sample[]) {
+  const [state, setState] = useState<RetuneRun>({ phase: 'idle' });
+  const stopper = useRef<AbortController | null>(null);
+
+  const start = useCallback(
+    async (bands: readonly Band[], rules: PlanRules) => {
+      const place = placeNow();
+      if (place === null) return;
+      stopper.current?.abort();
+      const controller = new AbortController();
+      stopper.current = controller;
+      setState({ phase: 'running', progress: null, startedAt: performance.now() });
+      useSession.getState().set({ preview: null, sheet: null });
+      try {
+        const { design } = useDocument.getState();
+        const { mask, key, panes, grid, exponent, clientHeightM } = floorScene(design, place.floor);
+        const scene = { key, panes, grid, exponent, clientHeightM };
+        const radios: RetuneRadio[] = [];
+        for (const ap of place.aps) {
+          const fields = await fieldCache().get(scene, ap.modelId, poseOf(ap));
+          for (const { band, on, channel, widthMhz, txPowerDbm, pinned } of ap.radios) {
+            if (!bands.includes(band) || !on) continue;
+            radios.push({ apId: ap.id, name: ap.name, modelId: ap.modelId, pose: poseOf(ap), band, pinned: pinned || ap.pinned, before: { on, channel, widthMhz, txPowerDbm }, lossDb: fields[BANDS.indexOf(band)]! });
+          }
+        }
+        const sheet = await browserPool().call('retune', { scene, mask, radios, rules, outside: outsideNetworks(samples), seed: 1 }, {
+          signal: controller.signal,
+          onProgress: (progress) => setState((was) => (was.phase === 'running' ? { ...was, progress } : was)),
+        });
+        if (controller.signal.aborted) return;
+        setState({ phase: 'idle' });
+        useSession.getState().set({ sheet, preview: { kind: 'retune', changes: applySettings(design, settingsOf(sheet)) }, evidence: 'sheet', evidenceOpen: true });
+      } catch (error) {
+        if (!(error instanceof UpperRoomError)) throw error;
+        if (stopper.current === controller) setState(error.code === 'CANCELLED' ? { phase: 'idle' } : { phase: 'failed', message: error.message });
+      }
+    },
+    [samples],
+  );
+
+  const stop = useCallback(() => {
+    stopper.current?.abort();
+    setState({ phase: 'idle' });
+  }, []);
+
+  return { state, start, stop };
+}
+
+/** Applies the sheet in view as one step. */
+export function applySheet(): void {
+  const { sheet, set } = useSession.getState();
+  if (sheet === null) return;
+  const { design, run } = useDocument.getState();
+  const present = settingsOf(sheet).filter((setting) => setting.apId in design.accessPoints);
+  set({ preview: null, sheet: null, evidence: 'radios', retuneOpen: false });
+  run(`Retune ${sheet.bands.map((band) => band.band).join(', ')} GHz`, applySettings(design, present));
+}
+
+export const discardSheet = (): void => useSession.getState().set({ preview: null, sheet: null, evidence: 'radios' });
+
+/** Shows the plan with the sheet's settings, or as it is today. */
+export function previewSheet(on: boolean): void {
+  const { sheet, set } = useSession.getState();
+  if (sheet === null) return;
+  set({ preview: on ? { kind: 'retune', changes: applySettings(useDocument.getState().design, settingsOf(sheet)) } : null });
+}

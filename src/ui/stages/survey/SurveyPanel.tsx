@@ -1,0 +1,124 @@
+'use client';
+import Button from '@mui/material/Button';
+import { LIMITS } from '@/contract/records';
+import { edit } from '@/core/design/commands';
+import { onFloorWalks } from './walks';
+import { lengthM } from '@/core/survey/walk';
+import { BANDS } from '@/core/radio/band';
+import type { Sample } from '@/core/survey/receiver';
+import { formatLength } from '@/core/units/length';
+import { CheckField, LengthField, SelectField, TextField, Value } from '../../inspector/fields';
+import { useDocument } from '../../state/documentStore';
+import { bandLabel, type Place } from '../../state/selectors';
+import { useSession } from '../../state/sessionStore';
+import { SPEEDS, connect, continueWalk, deleteWalk, disconnect, finishWalk, pause, resumeHere, startWalk, undoLastClick, useWalker } from './walker';
+
+const RECEIVER_TEXT = { off: 'not connected', searching: 'searching …', connecting: 'connecting …', connected: 'connected' } as const;
+
+/** The receiver, the walk under way, and the walks there are. */
+export function SurveyPanel({ place, samples }: { place: Place; samples: readonly Sample[] }) {
+  const walker = useWalker();
+  const design = useDocument((s) => s.design);
+  const { walkId, reachM, source, set } = useSession();
+  const walks = onFloorWalks(design, place);
+  const shown = walkId === null ? undefined : design.walks[walkId];
+  const under = walker.walkId === null ? undefined : design.walks[walker.walkId];
+  const { units } = place.project;
+  return (
+    <div>
+      <h2>Survey</h2>
+      <h3>Receiver (simulated)</h3>
+      <Value label="state">
+        <span data-testid="receiver-state" role="status">{RECEIVER_TEXT[walker.receiver]}</span>
+      </Value>
+      {walker.channels > 0 && <Value label="scan list">{walker.channels} channels, {((walker.channels * 110) / 1000).toFixed(1)} s a round</Value>}
+      {BANDS.map((band) => (
+        <CheckField key={band} label={bandLabel(band)} checked={walker.bands.includes(band)} disabled={under !== undefined} onCommit={(on) => useWalker.setState({ bands: BANDS.filter((b) => (b === band ? on : walker.bands.includes(b))) })} />
+      ))}
+      <SelectField label="pace" value={walker.speed} options={SPEEDS.map((speed) => ({ value: speed, label: speed === 1 ? '1 m/s, as walked' : `${speed} times faster` }))} onCommit={(speed) => useWalker.setState({ speed })} />
+      <div style={{ display: 'flex', gap: 6, flexWrap: 'wrap', marginTop: 6 }}>
+        {walker.receiver === 'off' ? (
+          <Button variant="contained" onClick={() => void connect()}>
+            Connect receiver
+          </Button>
+        ) : (
+          <Button variant="outlined" color="secondary" disabled={walker.receiver !== 'connected'} onClick={disconnect}>
+            Disconnect
+          </Button>
+        )}
+        {walker.receiver === 'connected' && under === undefined && (
+          <Button variant="contained" disabled={walker.bands.length === 0} onClick={startWalk}>
+            Start walk
+          </Button>
+        )}
+      </div>
+      {under !== undefined && (
+        <>
+          <h3>Walk under way</h3>
+          <TextField label="name" value={under.name} maxLength={LIMITS.nameLength} onCommit={(name) => useDocument.getState().run('Rename walk', edit(design, 'walks', under.id, { name }))} />
+          <p>{under.legs.length === 0 ? 'Click the plan where you stand, then at each turn.' : walker.paused ? 'Paused. Resume here, or click elsewhere to begin a new leg there.' : 'Click the next turns; the receiver walks to each.'}</p>
+          <Value label="walked">{formatLength(lengthM(under.legs), units, 1)}</Value>
+          <Value label="time">{(walker.clockMs / 1000).toFixed(0)} s</Value>
+          <Value label="legs">{under.legs.length}</Value>
+          <Value label="samples">
+            <span data-testid="sample-count">{samples.length}</span>
+          </Value>
+          <div style={{ display: 'flex', gap: 6, flexWrap: 'wrap', marginTop: 6 }}>
+            {walker.paused ? (
+              <Button variant="contained" onClick={resumeHere}>
+                Resume here
+              </Button>
+            ) : (
+              <Button variant="contained" onClick={pause}>
+                Pause
+              </Button>
+            )}
+            <Button variant="outlined" color="secondary" disabled={under.legs.length === 0} onClick={undoLastClick}>
+              Undo last click
+            </Button>
+            <Button variant="outlined" color="secondary" onClick={finishWalk}>
+              Finish
+            </Button>
+          </div>
+        </>
+      )}
+      {under === undefined && shown !== undefined && (
+        <>
+          <h3>Walk in view</h3>
+          <TextField label="name" value={shown.name} maxLength={LIMITS.nameLength} onCommit={(name) => useDocument.getState().run('Rename walk', edit(design, 'walks', shown.id, { name }))} />
+          <Value label="state">{shown.finished ? 'finished' : 'not finished'}</Value>
+          <Value label="walked">{formatLength(lengthM(shown.legs), units, 1)}</Value>
+          <Value label="legs">{shown.legs.length}</Value>
+          <Value label="samples">
+            <span data-testid="sample-count">{samples.length}</span>
+          </Value>
+          <div style={{ display: 'flex', gap: 6, flexWrap: 'wrap', marginTop: 6 }}>
+            {!shown.finished && walker.receiver === 'connected' && (
+              <Button variant="contained" onClick={() => continueWalk(shown)}>
+                Continue
+              </Button>
+            )}
+            <Button variant="outlined" color="secondary" onClick={() => deleteWalk(shown.id)}>
+              Delete walk
+            </Button>
+          </div>
+        </>
+      )}
+      {under === undefined && (
+        <>
+          <h3>Walks on this floor</h3>
+          {walks.length === 0 && <p>None yet in this variant. Connect the receiver and start one.</p>}
+          {walks.map((walk) => (
+            <Button key={walk.id} fullWidth color="secondary" variant={walk.id === walkId ? 'contained' : 'text'} sx={{ justifyContent: 'flex-start' }} onClick={() => set({ walkId: walk.id })}>
+              {walk.name}
+            </Button>
+          ))}
+        </>
+      )}
+      <h3>Map</h3>
+      <SelectField label="shows" value={source} options={[{ value: 'predicted', label: 'predicted' }, { value: 'measured', label: 'measured' }]} onCommit={(value) => set(value === 'measured' ? { source: value, lens: 'signal' } : { source: value })} />
+      <LengthField label="reach" valueM={reachM} units={units} minM={0.5} maxM={50} onCommit={(value) => set({ reachM: value })} />
+      <p>Measured values are drawn up to the reach from a sample; beyond it nothing is claimed.</p>
+    </div>
+  );
+}

@@ -1,0 +1,49 @@
+import { useMemo } from 'react';
+import { accessPointsOf, floorsOf, projectOf, variantsOf, type AccessPoint, type Design, type Floor, type Project, type Variant } from '@/core/design/design';
+import { applyChanges } from '@/core/design/step';
+import type { Band } from '@/core/radio/band';
+import type { UnitSystem } from '@/core/units/length';
+import { useDocument } from './documentStore';
+import { useSession } from './sessionStore';
+
+/** The design with what is being tried out (a drag, a retune) on top: what the plan and all numbers show. */
+export function useViewDesign(): Design {
+  const design = useDocument((s) => s.design);
+  const preview = useSession((s) => s.preview);
+  return useMemo(() => (preview === null ? design : applyChanges(design, preview.changes)), [design, preview]);
+}
+
+/** The floor, variant and settings in view; ids that are gone fall back to the first there is. */
+export type Place = { project: Project; floor: Floor; variant: Variant; aps: AccessPoint[] };
+
+export function placeOf(design: Design, floorId: string | null, variantId: string | null): Place | null {
+  const project = projectOf(design);
+  const floor = (floorId !== null ? design.floors[floorId] : undefined) ?? floorsOf(design)[0];
+  const variant = (variantId !== null ? design.variants[variantId] : undefined) ?? variantsOf(design).at(-1);
+  if (project === undefined || floor === undefined || variant === undefined) return null;
+  return { project, floor, variant, aps: accessPointsOf(design, floor.id, variant.id) };
+}
+
+export function usePlace(): Place | null {
+  const design = useViewDesign();
+  const floorId = useSession((s) => s.floorId);
+  const variantId = useSession((s) => s.variantId);
+  return useMemo(() => placeOf(design, floorId, variantId), [design, floorId, variantId]);
+}
+
+/** The place as it is now, for commands and pointer handlers. */
+export function placeNow(): Place | null {
+  const { floorId, variantId } = useSession.getState();
+  return placeOf(useDocument.getState().design, floorId, variantId);
+}
+
+export const useUnits = (): UnitSystem => useDocument((s) => projectOf(s.design)?.units ?? 'metric');
+
+/** Bands in which any access point of the place has a radio. */
+export function bandsOf(aps: readonly AccessPoint[]): Set<Band> {
+  return new Set(aps.flatMap((ap) => ap.radios.map((radio) => radio.band)));
+}
+
+/** A band's mark: told by shape and text, never by hue alone. */
+export const BAND_MARK: Readonly<Record<Band, string>> = { '2.4': '○', '5': '□', '6': '⬡' };
+export const bandLabel = (band: Band): string => `${BAND_MARK[band]} ${band} GHz`;

@@ -1,0 +1,65 @@
+import { mkdirSync, writeFileSync } from 'node:fs';
+import { By, Key, type WebDriver } from 'selenium-webdriver';
+import { byRole, eventually, openBrowser, textOf } from './browser';
+import { clickPlan, openProject, toBand, toLens } from './moves';
+import { startServer } from './server';
+
+const OUT = 'docs/screenshots';
+
+/** One current picture of each main view, from the demo data. */
+async function shoot(driver: WebDriver, name: string): Promise<void> {
+  await driver.sleep(700);
+  writeFileSync(`${OUT}/${name}.png`, await driver.takeScreenshot(), 'base64');
+  console.log(`${OUT}/${name}.png`);
+}
+
+mkdirSync(OUT, { recursive: true });
+const server = await startServer();
+const driver = await openBrowser();
+try {
+  await driver.get(server.url);
+  await byRole(driver, 'link', /^Open Quillhaven/);
+  await shoot(driver, 'home');
+
+  await openProject(driver, server.url, 'quillhaven');
+  await clickPlan(driver, 51, 25.5);
+  await shoot(driver, 'design-signal');
+  await (await byRole(driver, 'button', 'Night theme')).click();
+  await driver.actions().move({ x: 60, y: 600 }).perform();
+  await shoot(driver, 'night');
+  await (await byRole(driver, 'button', 'Day theme')).click();
+  await driver.findElement(By.css('body')).sendKeys(Key.ESCAPE);
+
+  await toLens(driver, 'Contention');
+  await (await byRole(driver, 'button', 'Retune…')).click();
+  await (await byRole(driver, 'button', 'Compute')).click();
+  await byRole(driver, 'button', 'Apply', 60_000);
+  await shoot(driver, 'retune');
+  await (await byRole(driver, 'button', 'Close')).click();
+  await toLens(driver, 'Serving AP');
+  await shoot(driver, 'serving');
+  await toLens(driver, 'Signal');
+
+  await (await byRole(driver, 'tab', 'Building')).click();
+  await driver.findElement(By.css('[data-wall="quill-wall-020"]')).sendKeys(Key.ENTER);
+  await shoot(driver, 'building');
+
+  await (await byRole(driver, 'tab', 'Survey')).click();
+  await (await byRole(driver, 'combobox', 'pace')).sendKeys('20 times');
+  await (await byRole(driver, 'button', 'Connect receiver')).click();
+  await (await byRole(driver, 'button', 'Start walk')).click();
+  await toBand(driver, '5');
+  for (const [x, y] of [[28, 21], [44, 21], [44, 36], [30, 36]] as const) await clickPlan(driver, x, y);
+  await driver.sleep(3200);
+  await (await byRole(driver, 'button', 'Pause')).click();
+  for (const [x, y] of [[62, 24], [70, 24], [70, 35], [62, 35]] as const) await clickPlan(driver, x, y);
+  await eventually(driver, async () => Number(await textOf(driver, 'sample-count')), (count) => count > 150, 'samples');
+  await (await byRole(driver, 'tab', 'Samples')).click();
+  await shoot(driver, 'survey-walk');
+  await (await byRole(driver, 'button', 'Finish')).click();
+  await (await byRole(driver, 'combobox', 'shows')).sendKeys('measured');
+  await shoot(driver, 'survey-measured');
+} finally {
+  await driver.quit();
+  await server.stop();
+}

@@ -1,0 +1,49 @@
+import { spawn, type ChildProcess } from 'node:child_process';
+import { mkdtemp } from 'node:fs/promises';
+import { createServer } from 'node:net';
+import os from 'node:os';
+import path from 'node:path';
+
+export type RunningServer = { url: string; folder: string; port: number; process: ChildProcess; output: () => string; stop(signal?: NodeJS.Signals): Promise<number | null> };
+
+export const freePort = (): Promise<number> =>
+  new Promise((resolve) => {
+    const probe = createServer().listen(0, '127.0.0.1', () => {
+      const { port } = probe.address() as { port: number };
+      probe.close(() => resolve(port));
+    });
+  });
+
+export const newFolder = (): Promise<string> => mkdtemp(path.join(os.tmpdir(), 'upper-room-e2e-'));
+
+/** Starts the built application as `npm start` does, on a free port and its own data folder. */
+export async function startServer(options: { folder?: string; port?: number; args?: string[] } = {}): Promise<RunningServer> {
+  const folder = options.folder ?? path.join(await newFolder(), 'data');
+  const port = options.port ?? (await freePort());
+  const child = spawn(process.execPath, ['scripts/serve.mjs', ...(options.args ?? [])], { env: { ...process.env, PORT: String(port), UPPER_ROOM_DATA: folder, NODE_ENV: 'production' }, stdio: ['ignore', 'pipe', 'pipe'] });
+  let output = '';
+  const ended = new Promise<number | null>((resolve) => child.once('exit', (code) => resolve(code)));
+  await new Promise<void>((resolve, reject) => {
+    const timer = setTimeout(() => reject(new Error(`server did not start:\n${output}`)), 90_000);
+    const take = (chunk: Buffer) => {
+      output += chunk.toString();
+      if (output.includes('Upper Room is ready')) {
+        clearTimeout(timer);
+        resolve();
+      }
+    };
+    child.stdout.on('data', take);
+    child.stderr.on('data', take);
+    void ended.then((code) => {
+      clearTimeout(timer);
+      reject(new Error(`server ended with ${code}:\n${output}`));
+    });
+  });
+  return {
+    url: `http://127.0.0.1:${port}`, folder, port, process: child, output: () => output,
+    stop(signal = 'SIGTERM') {
+      child.kill(signal);
+      return ended;
+    },
+  };
+}
