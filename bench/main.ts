@@ -1,0 +1,144 @@
+import os from 'node:os';
+import { lossBetween } from '@/core/fields/between';
+import { contentionInto, mergeRadio, newTopThree, servingInto, sharingOf, signalInto, snrInto, topThree, type LitRadio, type TopThree } from '@/core/fields/combine';
+import { contoursOf } from '@/core/fields/contour';
+import { lossFieldInto } from '@/core/fields/lossField';
+import { LANES, outlinesOf, wallUnitsInto } from '@/core/fields/outlines';
+import { DEFAULT_RULES, type PlanRadio, type PlanRules } from '@/core/planning/problem';
+import { retune, type RetuneSheet } from '@/core/planning/retune';
+import { pathLossDb } from '@/core/propagation/pathLoss';
+import { POSE_SHIFT_M, rayLossUnits } from '@/core/propagation/ray';
+import { gainDbi } from '@/core/radio/antenna';
+import { BANDS, BAND_CENTRE_MHZ } from '@/core/radio/band';
+import { LOSS_UNIT_DB } from '@/core/building/material';
+import { generatedFloor, quayLevel, type BenchScene } from './scenes';
+
+const CLIENT_HEIGHT_M = 1;
+
+function median(times: number[]): number {
+  return times.sort((a, b) => a - b)[Math.floor(times.length / 2)]!;
+}
+
+/** Median of several runs after two to warm up, in ms. */
+function time(runs: number, work: () => void): number {
+  work();
+  work();
+  const times: number[] = [];
+  for (let i = 0; i < runs; i++) {
+    const started = performance.now();
+    work();
+    times.push(performance.now() - started);
+  }
+  return median(times);
+}
+
+const rows: Array<[string, string, string]> = [];
+const row = (what: string, ms: number, note = '') => rows.push([what, ms < 10 ? ms.toFixed(2) : ms.toFixed(0), note]);
+
+function benchScene(scene: BenchScene): void {
+  rows.push([`**${scene.name}** (${scene.grid.cols} x ${scene.grid.rows} cells, ${scene.panes.count} panes, ${scene.aps.length} APs, 3 bands)`, '', '']);
+  const { grid, panes, mask, exponent, aps } = scene;
+  const cells = grid.cols * grid.rows;
+  const outlines = outlinesOf(panes);
+  const fields = aps.map(() => BANDS.map(() => new Float32Array(cells)));
+  const all = time(9, () => aps.forEach((ap, i) => lossFieldInto(outlines, ap, exponent, CLIENT_HEIGHT_M, grid, fields[i]!)));
+
+  // The reference, in the same run: every pane against every cell's ray, and the link budget in double precision.
+  let differing = 0;
+  let worstDb = 0;
+  let sumDb = 0;
+  let compared = 0;
+  const units = new Int32Array(cells * LANES);
+  const slow = new Int32Array(LANES);
+  const started = performance.now();
+  let bruteMs = 0;
+  aps.forEach((ap, a) => {
+    wallUnitsInto(outlines, ap.pose, CLIENT_HEIGHT_M, grid, units);
+    const begin = performance.now();
+    for (let r = 0, i = 0; r < grid.rows; r++) {
+      const y = grid.originYM + r * grid.cellM;
+      for (let c = 0; c < grid.cols; c++, i++) {
+        const x = grid.originXM + c * grid.cellM;
+        rayLossUnits(panes, ap.pose, x, y, CLIENT_HEIGHT_M, slow);
+        if (slow[0] !== units[i * LANES] || slow[1] !== units[i * LANES + 1] || slow[2] !== units[i * LANES + 2]) differing++;
+        const dx = x - ap.pose.xM - POSE_SHIFT_M.xM;
+        const dy = y - ap.pose.yM - POSE_SHIFT_M.yM;
+        const dz = CLIENT_HEIGHT_M - ap.pose.heightM - POSE_SHIFT_M.heightM;
+        const distanceM = Math.sqrt(dx * dx + dy * dy + dz * dz);
+        for (let lane = 0; lane < LANES; lane++) {
+          const antenna = ap.antennas[lane];
+          if (!antenna) continue;
+          const exact = pathLossDb(BAND_CENTRE_MHZ[BANDS[lane]!], distanceM, exponent) + slow[lane]! * LOSS_UNIT_DB - gainDbi(antenna, ap.pose.azimuthDeg, ap.pose.tiltDeg, dx, dy, dz);
+          const error = Math.abs(fields[a]![lane]![i]! - exact);
+          worstDb = Math.max(worstDb, error);
+          sumDb += error;
+          compared++;
+        }
+      }
+    }
+    bruteMs += performance.now() - begin;
+  });
+  void started;
+  row('loss fields of all APs', all, `${(bruteMs / all).toFixed(0)}x faster than brute force (${bruteMs.toFixed(0)} ms); wall sums differ in ${differing} of ${cells * aps.length} cells; total within ${worstDb.toFixed(3)} dB, mean ${(sumDb / compared).toFixed(4)} dB`);
+  const moved = { ...aps[0]!, pose: { ...aps[0]!.pose } };
+  row('field of one moved AP', time(41, () => {
+    moved.pose = { ...moved.pose, xM: moved.pose.xM + 0.013 };
+    lossFieldInto(outlines, moved, exponent, CLIENT_HEIGHT_M, grid, fields[0]!);
+  }), 'aim: 4 ms or less');
+  row('outlines of the plan (once per edit of a wall)', time(21, () => outlinesOf(panes)));
+
+  const lane = 1;
+  const primaries = [36, 44, 52, 100, 108];
+  const lit: LitRadio[] = aps.map((ap, i) => ({ key: ap.name, txPowerDbm: ap.txPowerDbm, channel: { band: '5', primary: primaries[i % primaries.length]!, widthMhz: 40 }, lossDb: fields[i]![lane]! }));
+  let top: TopThree = topThree(lit, cells);
+  const out = new Float32Array(cells);
+  row('combine: strongest three of all radios', time(21, () => void (top = topThree(lit, cells))));
+  const others = topThree(lit.slice(1), cells);
+  row('combine while dragging: one radio into the others', time(41, () => {
+    const next = newTopThree(cells);
+    next.level.set(others.level);
+    next.radio.set(others.radio);
+    mergeRadio(next, lit[0]!.lossDb, lit[0]!.txPowerDbm, 0);
+  }));
+  row('lens Signal', time(21, () => signalInto(top, 0, -90, out)));
+  row('lens SNR', time(21, () => snrInto(top, lit, -90, out)));
+  row('lens Serving AP', time(21, () => servingInto(top, -90, out)));
+  const n = lit.length;
+  const stations = aps.map((ap) => ({ pose: ap.pose, antennas: ap.antennas }));
+  let between: Float32Array[] = [];
+  row('levels between all APs', time(5, () => void (between = lossBetween(panes, stations, exponent))));
+  const levels = Float32Array.from({ length: n * n }, (_, k) => lit[k % n]!.txPowerDbm - between[lane]![(k % n) * n + Math.floor(k / n)]!);
+  row('lens Contention', time(21, () => contentionInto(top, lit, sharingOf(lit, levels), -90, out)));
+  signalInto(top, 0, -90, out);
+  row('contours, 6 levels', time(9, () => void contoursOf(out, grid, [-80, -70, -67, -60, -50, -40])));
+  void mask;
+
+  const inside = Array.from({ length: cells }, (_, i) => i).filter((i) => mask[i] === 1);
+  const stride = Math.max(1, Math.ceil(inside.length / 4000));
+  const demand = inside.filter((_, k) => k % stride === 0);
+  for (const [b, band] of BANDS.entries()) {
+    const own = aps.map((ap, i) => ({ ap, i })).filter(({ ap }) => ap.antennas[b]);
+    if (own.length < 2) continue;
+    const channel = { '2.4': [1, 6], '5': [36, 44], '6': [5] }[band];
+    const radios: PlanRadio[] = own.map(({ ap, i }, k) => ({
+      apId: ap.name, name: ap.name, modelId: ap.modelId, band, pinned: false, before: { on: true, channel: channel[k % channel.length]!, widthMhz: band === '6' ? 80 : band === '5' ? 40 : 20, txPowerDbm: Math.min(ap.txPowerDbm, 16) },
+      lossDb: Float32Array.from(demand, (cell) => fields[i]![b]![cell]!), lossToRadioDb: Float32Array.from(own, ({ i: j }) => between[b]![i * n + j]!),
+    }));
+    const rules: PlanRules = { ...DEFAULT_RULES, domain: 'UK' };
+    const begin = performance.now();
+    const run = retune(radios, rules, [], 1);
+    let step = run.next();
+    while (!step.done) step = run.next();
+    const sheet: RetuneSheet = step.value;
+    const result = sheet.bands[0]!;
+    row(`retune ${band} GHz, ${radios.length} radios`, performance.now() - begin, `cost ${result.costBefore.toFixed(2)} -> ${result.costAfter.toFixed(2)} radios per spot, bound ${result.bound.toFixed(2)}${result.proven ? ' (proven)' : ''}; coverage ${(result.coverageBefore * 100).toFixed(1)} -> ${(result.coverageAfter * 100).toFixed(1)} %`);
+  }
+}
+
+console.log(`Node ${process.version}, ${os.cpus().length} cores, one thread. Medians in ms.\n`);
+benchScene(quayLevel());
+benchScene(generatedFloor(450, 14));
+const [a, b] = [Math.max(...rows.map((r) => r[0].length)), 8];
+console.log(`| ${'what'.padEnd(a)} | ${'ms'.padStart(b)} | notes`);
+console.log(`|-${'-'.repeat(a)}-|-${'-'.repeat(b)}-|------`);
+for (const [what, ms, note] of rows) console.log(`| ${what.padEnd(a)} | ${ms.padStart(b)} | ${note}`);

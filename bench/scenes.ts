@@ -1,0 +1,52 @@
+import { museum } from '@demo/museum';
+import { panesOf, type Panes } from '@/core/building/panes';
+import type { Wall } from '@/core/building/wall';
+import { accessPointsOf, floorsOf, onFloor, openingsOf, variantsOf } from '@/core/design/design';
+import { gridOver, maskOf, type Grid } from '@/core/geometry/grid';
+import { EXPONENT } from '@/core/propagation/pathLoss';
+import { seeded } from '@/core/random';
+import { BANDS } from '@/core/radio/band';
+import type { Pose } from '@/core/propagation/ray';
+import type { Antenna } from '@/core/radio/antenna';
+import { modelOf } from '@/core/radio/catalogue';
+
+export type BenchAp = { name: string; modelId: string; pose: Pose; antennas: Array<Antenna | null>; txPowerDbm: number };
+export type BenchScene = { name: string; panes: Panes; grid: Grid; mask: Uint8Array; exponent: number; aps: BenchAp[] };
+
+const antennasOf = (modelId: string) => BANDS.map((band) => modelOf(modelId).radios.find((radio) => radio.band === band)?.antenna ?? null);
+
+/** The museum's Quay level as proposed. */
+export function quayLevel(): BenchScene {
+  const design = museum();
+  const floor = floorsOf(design)[0]!;
+  const grid = gridOver(floor.outline, 0.5);
+  const zones = onFloor(design, 'zones', floor.id).filter((zone) => zone.kind === 'service');
+  return {
+    name: 'Quay level', panes: panesOf(onFloor(design, 'walls', floor.id), openingsOf(design, floor.id)), grid, mask: maskOf(grid, zones.map((zone) => zone.polygon)), exponent: EXPONENT[floor.environment],
+    aps: accessPointsOf(design, floor.id, variantsOf(design).at(-1)!.id).map((ap) => ({ name: ap.name, modelId: ap.modelId, pose: { xM: ap.xM, yM: ap.yM, heightM: ap.heightM, azimuthDeg: ap.azimuthDeg, tiltDeg: ap.tiltDeg }, antennas: antennasOf(ap.modelId), txPowerDbm: 12 })),
+  };
+}
+
+/** A generated office floor: 120 m x 80 m, rooms on a jittered lattice, `wallCount` walls of mixed material and height. */
+export function generatedFloor(wallCount: number, apCount: number, seed = 11): BenchScene {
+  const uniform = seeded(seed);
+  const [widthM, heightM] = [120, 80];
+  const materials = ['plasterboard', 'plasterboard', 'brick', 'glass', 'concrete', 'wood'];
+  const walls: Wall[] = [];
+  const add = (axM: number, ayM: number, bxM: number, byM: number, materialId: string, topM = 4) => walls.push({ id: `w${walls.length}`, floorId: 'f', axM, ayM, bxM, byM, baseM: 0, topM, materialId });
+  for (const [a, b, c, d] of [[0, 0, widthM, 0], [widthM, 0, widthM, heightM], [widthM, heightM, 0, heightM], [0, heightM, 0, 0]] as const) add(a, b, c, d, 'brick-heavy');
+  while (walls.length < wallCount) {
+    const x = Math.floor(uniform() * 24) * 5;
+    const y = Math.floor(uniform() * 16) * 5;
+    const along = uniform() < 0.5;
+    const diagonal = uniform() < 0.08;
+    add(x, y, x + (along || diagonal ? 5 : 0), y + (!along || diagonal ? 5 : 0), materials[Math.floor(uniform() * materials.length)]!, uniform() < 0.15 ? 1.5 : 4);
+  }
+  const grid = gridOver([{ xM: 0, yM: 0 }, { xM: widthM, yM: 0 }, { xM: widthM, yM: heightM }, { xM: 0, yM: heightM }], 0.5);
+  const aps = Array.from({ length: apCount }, (_, i): BenchAp => {
+    const column = i % 5;
+    const row = Math.floor(i / 5);
+    return { name: `G-${i + 1}`, modelId: 'kittiwake-t6', pose: { xM: 12 + column * 24 + uniform() * 3, yM: 13 + row * 26 + uniform() * 3, heightM: 3, azimuthDeg: 0, tiltDeg: 0 }, antennas: antennasOf('kittiwake-t6'), txPowerDbm: 16 };
+  });
+  return { name: `Generated ${widthM} x ${heightM} m, ${wallCount} walls, ${apCount} APs`, panes: panesOf(walls, []), grid, mask: new Uint8Array(grid.cols * grid.rows).fill(1), exponent: 2.2, aps };
+}

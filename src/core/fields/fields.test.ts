@@ -1,0 +1,119 @@
+import { describe, expect, test } from '@jest/globals';
+import { panesOf } from '../building/panes';
+import { gridOver } from '../geometry/grid';
+import { seeded } from '../random';
+import type { Channel } from '../radio/channel';
+import { modelOf } from '../radio/catalogue';
+import { CCA_PREAMBLE_DBM, noiseDbm } from '../radio/noise';
+import { lossBetween } from './between';
+import { contentionInto, servingInto, sharingOf, signalInto, snrInto, topThree, type LitRadio } from './combine';
+import { contoursOf } from './contour';
+import { heardAt } from './heard';
+import { lossFields } from './lossField';
+import { outlinesOf } from './outlines';
+import { coverageCurve, servedBy, shareMeeting, statisticsOf } from './statistics';
+
+const CELLS = 500;
+const uniform = seeded(5);
+const channel = (primary: number): Channel => ({ band: '5', primary, widthMhz: 20 });
+const radios: LitRadio[] = Array.from({ length: 9 }, (_, r) => ({ key: `r${r}`, txPowerDbm: 10 + r, channel: channel([36, 40, 36][r % 3]!), lossDb: Float32Array.from({ length: CELLS }, () => 60 + 50 * uniform()) }));
+const top = topThree(radios, CELLS);
+const levelsOf = (i: number) => radios.map((radio, r) => ({ r, level: Math.fround(radio.txPowerDbm - radio.lossDb[i]!) })).sort((a, b) => b.level - a.level || a.r - b.r);
+
+describe('combining agrees with sorting every cell', () => {
+  test('strongest, second, third', () => {
+    for (let i = 0; i < CELLS; i++) {
+      const sorted = levelsOf(i);
+      for (const rank of [0, 1, 2]) {
+        expect(top.level[rank * CELLS + i]).toBe(sorted[rank]!.level);
+        expect(top.radio[rank * CELLS + i]).toBe(sorted[rank]!.r);
+      }
+    }
+  });
+  test('the lenses ignore what is below the level', () => {
+    const out = new Float32Array(CELLS);
+    signalInto(top, 1, -70, out);
+    for (let i = 0; i < CELLS; i++) expect(out[i]).toEqual(levelsOf(i)[1]!.level >= -70 ? levelsOf(i)[1]!.level : NaN);
+    snrInto(top, radios, -200, out);
+    expect(out[7]).toBeCloseTo(levelsOf(7)[0]!.level - noiseDbm('5', 20), 4);
+    servingInto(top, -200, out);
+    expect(out[7]).toBe(levelsOf(7)[0]!.r);
+  });
+  test('contention counts who shares the primary and is heard at either end', () => {
+    const n = radios.length;
+    const atAntenna = Float32Array.from({ length: n * n }, () => -95 + 25 * uniform());
+    const sharing = sharingOf(radios, atAntenna);
+    const out = new Float32Array(CELLS);
+    contentionInto(top, radios, sharing, -200, out);
+    for (let i = 0; i < CELLS; i++) {
+      const s = levelsOf(i)[0]!.r;
+      const others = radios.filter((other, j) => j !== s && other.channel.primary === radios[s]!.channel.primary && (atAntenna[s * n + j]! >= CCA_PREAMBLE_DBM || other.txPowerDbm - other.lossDb[i]! >= CCA_PREAMBLE_DBM));
+      expect(out[i]).toBe(others.length);
+    }
+  });
+  test('no radio at all gives no value anywhere', () => {
+    const out = new Float32Array(4);
+    signalInto(topThree([], 4), 0, -90, out);
+    expect([...out]).toEqual([NaN, NaN, NaN, NaN]);
+  });
+});
+
+describe('statistics, by hand', () => {
+  const values = Float32Array.from([-40, -60, -66, -67, -80, NaN]);
+  const mask = Uint8Array.from([1, 1, 1, 1, 1, 1]);
+  test('share, histogram and curve', () => {
+    expect(shareMeeting(values, mask, -67, 'least')).toBeCloseTo(4 / 6);
+    expect(shareMeeting(Float32Array.from([0, 1, 2, NaN]), Uint8Array.from([1, 1, 1, 1]), 1, 'most')).toBeCloseTo(0.5);
+    expect(shareMeeting(values, new Uint8Array(6), -67, 'least')).toBe(0);
+    const statistics = statisticsOf(values, mask, 0.25, -90, -30, 6);
+    expect([...statistics.binM2]).toEqual([0, 0.25, 0.5, 0.25, 0, 0.25]);
+    expect(statistics).toMatchObject({ areaM2: 1.5, heardM2: 1.25 });
+    expect(coverageCurve(values, mask, [-90, -67, -50, -30]).map((share) => Math.round(share * 6))).toEqual([5, 4, 1, 0]);
+  });
+  test('what each radio serves', () => {
+    const [a, b, c] = servedBy(3, [0, 0, 1, -1, 0, 1], Float32Array.from([-50, -60, -70, -80, -40, NaN]), Uint8Array.from([1, 1, 1, 1, 0, 0]), 2);
+    expect(a).toEqual({ areaM2: 4, meanDbm: -55 });
+    expect(b).toEqual({ areaM2: 2, meanDbm: -70 });
+    expect(c).toEqual({ areaM2: 0, meanDbm: NaN });
+  });
+});
+
+describe('contours', () => {
+  const square = [{ xM: 0, yM: 0 }, { xM: 20, yM: 0 }, { xM: 20, yM: 20 }, { xM: 0, yM: 20 }];
+  const grid = gridOver(square, 0.5);
+  const cone = Float32Array.from({ length: grid.cols * grid.rows }, (_, i) => -Math.hypot(grid.originXM + (i % grid.cols) * 0.5 - 10, grid.originYM + Math.floor(i / grid.cols) * 0.5 - 10));
+  test('the contour of a cone is a circle of the right radius', () => {
+    const [contour] = contoursOf(cone, grid, [-6]);
+    expect(contour!.rings).toHaveLength(1);
+    const ring = contour!.rings[0]!;
+    for (let i = 0; i < ring.length; i += 2) expect(Math.hypot(ring[i]! - 10, ring[i + 1]! - 10)).toBeCloseTo(6, 1);
+  });
+  test('lines leave out the border and the edge of what has no value', () => {
+    const half = cone.map((value, i) => (i % grid.cols < 20 ? NaN : value));
+    const [contour] = contoursOf(half, grid, [-6]);
+    expect(contour!.rings).toHaveLength(1);
+    for (const line of contour!.lines) for (let i = 0; i < line.length; i += 2) expect(Math.hypot(line[i]! - 10, line[i + 1]! - 10)).toBeCloseTo(6, 1);
+    expect(contoursOf(new Float32Array(grid.cols * grid.rows).fill(5), grid, [0])[0]!.lines).toEqual([]);
+  });
+});
+
+test('the readout equals the map: a ray to a cell centre gives the cell\'s value, and the contenders the cell\'s count', () => {
+  const walls = [{ id: 'w', floorId: 'f', axM: 10, ayM: 0, bxM: 10, byM: 12, baseM: 0, topM: 3, materialId: 'brick' }];
+  const panes = panesOf(walls, []);
+  const grid = gridOver([{ xM: 0, yM: 0 }, { xM: 20, yM: 0 }, { xM: 20, yM: 15 }, { xM: 0, yM: 15 }], 0.5);
+  const antenna = modelOf('dunlin-c2').radios[1]!.antenna;
+  const poses = [[3, 3], [16, 4], [12, 13]].map(([xM, yM]) => ({ xM: xM!, yM: yM!, heightM: 2.8, azimuthDeg: 0, tiltDeg: 0 }));
+  const spots = poses.map((pose, i) => ({ of: i, pose, antenna, channel: channel(36), txPowerDbm: 12 + i }));
+  const lit: LitRadio[] = spots.map((spot) => ({ key: String(spot.of), txPowerDbm: spot.txPowerDbm, channel: spot.channel, lossDb: lossFields(outlinesOf(panes), { pose: spot.pose, antennas: [null, antenna, null] }, 2.2, 1, grid)[1]! }));
+  const combined = topThree(lit, grid.cols * grid.rows);
+  const between = lossBetween(panes, poses.map((pose) => ({ pose, antennas: [null, antenna, null] })), 2.2)[1]!;
+  const sharing = sharingOf(lit, Float32Array.from({ length: 9 }, (_, k) => lit[k % 3]!.txPowerDbm - between[(k % 3) * 3 + Math.floor(k / 3)]!));
+  const counts = new Float32Array(grid.cols * grid.rows);
+  contentionInto(combined, lit, sharing, -90, counts);
+  for (const cell of [0, 17, 444, 700, 1100]) {
+    const heard = heardAt(panes, 2.2, spots, grid.originXM + (cell % grid.cols) * 0.5, grid.originYM + Math.floor(cell / grid.cols) * 0.5, 1, -90);
+    expect(heard[0]!.rssiDbm).toBeCloseTo(combined.level[cell]!, 1);
+    expect(heard[0]!.of).toBe(combined.radio[cell]);
+    expect(heard.filter((line) => line.shares !== 'no')).toHaveLength(counts[cell]!);
+  }
+});

@@ -1,0 +1,45 @@
+import { describe, expect, test } from '@jest/globals';
+import { materialLossDb } from '../building/material';
+import { panesOf } from '../building/panes';
+import { freeSpaceLossDb, pathLossDb } from './pathLoss';
+import { sightLine, type Pose } from './ray';
+
+describe('path loss', () => {
+  test.each([ // 20 log10(4 pi d f / c), c = 299 792 458 m/s, rounded to 0.01 dB
+    { freqMhz: 2412, distanceM: 1, lossDb: 40.1 },
+    { freqMhz: 2442, distanceM: 1, lossDb: 40.2 },
+    { freqMhz: 5180, distanceM: 100, lossDb: 86.73 },
+    { freqMhz: 6525, distanceM: 10, lossDb: 68.74 },
+  ])('free space: $freqMhz MHz over $distanceM m', ({ freqMhz, distanceM, lossDb }) => expect(freeSpaceLossDb(freqMhz, distanceM)).toBeCloseTo(lossDb, 2));
+  test('the constant is the trade\'s 27.55', () => expect(20 * Math.log10(5500) - freeSpaceLossDb(5500, 1)).toBeCloseTo(27.55, 2));
+  test('the exponent counts from 1 m; nearer than 0.5 m nothing changes', () => {
+    expect(pathLossDb(5500, 10, 2.2) - pathLossDb(5500, 1, 2.2)).toBeCloseTo(22, 9);
+    expect(pathLossDb(5500, 0.1, 2.2)).toBe(pathLossDb(5500, 0.5, 2.2));
+  });
+  test('no distance is an error with a code', () => expect(() => freeSpaceLossDb(5500, 0)).toThrow(expect.objectContaining({ code: 'DISTANCE_NOT_POSITIVE' })));
+});
+
+describe('a golden scene, by hand', () => {
+  // One brick wall at x = 5; the AP at (2, 5) at 3 m, the client at (8, 5) at 1 m: distance sqrt(36 + 4) = 6.3246 m.
+  const panes = panesOf([{ id: 'w', floorId: 'f', axM: 5, ayM: 0, bxM: 5, byM: 10, baseM: 0, topM: 4, materialId: 'brick' }], []);
+  const isotropic = { peakDbi: 3, horizontalDb: [0], verticalDb: [0, 0] };
+  const pose: Pose = { xM: 2, yM: 5, heightM: 3, azimuthDeg: 0, tiltDeg: 0 };
+  test('the budget at 5 GHz', () => {
+    const line = sightLine(panes, pose, isotropic, 2, '5', 8, 5, 1);
+    expect(line.distanceM).toBeCloseTo(6.3246, 3);
+    expect(line.pathLossDb).toBeCloseTo(47.25 + 16.02, 1); // 20 log10(5500) - 27.55 = 47.26; 20 log10(6.3246) = 16.02
+    expect(line.walls).toHaveLength(1);
+    expect(line.walls[0]).toMatchObject({ wallId: 'w', lossDb: materialLossDb('brick', '5') });
+    expect(line.walls[0]!.share).toBeCloseTo(0.5, 5);
+    expect(line.walls[0]!.heightM).toBeCloseTo(2, 4);
+    expect(line.lossDb).toBeCloseTo(line.pathLossDb + materialLossDb('brick', '5') - 3, 9);
+  });
+  test('a wall ending below the ray is not charged', () => {
+    const low = panesOf([{ id: 'w', floorId: 'f', axM: 5, ayM: 0, bxM: 5, byM: 10, baseM: 0, topM: 1.9, materialId: 'brick' }], []);
+    expect(sightLine(low, pose, isotropic, 2, '5', 8, 5, 1).walls).toHaveLength(0);
+    expect(sightLine(low, { ...pose, heightM: 1 }, isotropic, 2, '5', 8, 5, 1).walls).toHaveLength(1);
+  });
+  test('loss never falls when a wall is added', () => {
+    for (const y of [1, 3, 5, 7, 9]) expect(sightLine(panes, pose, isotropic, 2, '2.4', 8, y, 1).lossDb).toBeGreaterThan(sightLine(panesOf([], []), pose, isotropic, 2, '2.4', 8, y, 1).lossDb);
+  });
+});
