@@ -44,13 +44,16 @@ const app = next({ dev, dir: root, hostname: host, port, httpServer: server });
 const closeKey = Symbol.for('upper-room.close');
 try {
   await app.prepare();
-  // Opening the store here, not at the first request: a data folder in use by another process is refused before anything is served.
-  const ready = globalThis[Symbol.for('upper-room.ready')];
-  if (ready) await ready;
+  handle = app.getRequestHandler();
+  // The store is opened before anything is announced: a data folder that another process has is refused here.
+  const health = await fetch(`http://${host}:${port}/api/health`);
+  if (!health.ok) {
+    const problem = await health.json();
+    stop(`Upper Room could not start: ${problem.title} ${problem.detail}`);
+  }
 } catch (error) {
   stop(`Upper Room could not start: ${error.message}`);
 }
-handle = app.getRequestHandler();
 console.log(`\nUpper Room is ready: http://${host}:${port}\nData folder: ${process.env.UPPER_ROOM_DATA}\nctrl-C ends it.\n`);
 
 let ending = false;

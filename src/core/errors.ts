@@ -11,8 +11,6 @@ export const ERROR_MESSAGES = {
   RECORD_INVALID: 'A value is outside its limits. Nothing was changed.',
   REFERENCE_BROKEN: 'The change points at something that is not in the project. Nothing was changed.',
   STEP_CONFLICT: 'Somebody else changed the same values. Both values are listed; make the change again if yours should stand.',
-  STEP_EMPTY: 'The step changes nothing.',
-  STEP_ID_REUSED: 'This step id belongs to another project. Send the step with a new id.',
   PROJECT_UNKNOWN: 'There is no project with this id. Open one from the home page.',
   PROJECT_DELETED: 'This project was deleted in another window. Restore it from the home page within 10 seconds, or open another.',
   WALK_UNKNOWN: 'There is no walk with this id in this project.',

@@ -16,11 +16,17 @@ export const freePort = (): Promise<number> =>
 
 export const newFolder = (): Promise<string> => mkdtemp(path.join(os.tmpdir(), 'upper-room-e2e-'));
 
+/** Whatever a test forgot or failed to stop ends with the tests. */
+const children = new Set<ChildProcess>();
+process.once('exit', () => children.forEach((child) => child.kill('SIGKILL')));
+
 /** Starts the built application as `npm start` does, on a free port and its own data folder. */
 export async function startServer(options: { folder?: string; port?: number; args?: string[] } = {}): Promise<RunningServer> {
   const folder = options.folder ?? path.join(await newFolder(), 'data');
   const port = options.port ?? (await freePort());
   const child = spawn(process.execPath, ['scripts/serve.mjs', ...(options.args ?? [])], { env: { ...process.env, PORT: String(port), UPPER_ROOM_DATA: folder, NODE_ENV: 'production' }, stdio: ['ignore', 'pipe', 'pipe'] });
+  children.add(child);
+  child.once('exit', () => children.delete(child));
   let output = '';
   const ended = new Promise<number | null>((resolve) => child.once('exit', (code) => resolve(code)));
   await new Promise<void>((resolve, reject) => {

@@ -10,14 +10,14 @@ import { useSession, type Stage, type Tool } from '../state/sessionStore';
 import { useWalker } from '../stages/survey/walker';
 
 type ToolInfo = { tool: Tool; label: string; key: string; icon: React.ReactNode };
-const SELECT: ToolInfo = { tool: 'select', label: 'Select', key: 'S', icon: <NearMeOutlined /> };
-const LENGTH: ToolInfo = { tool: 'length', label: 'Length', key: 'L', icon: <Straighten /> };
+const SELECT_TOOL: ToolInfo = { tool: 'select', label: 'Select', key: 'S', icon: <NearMeOutlined /> };
+const LENGTH_TOOL: ToolInfo = { tool: 'length', label: 'Length', key: 'L', icon: <Straighten /> };
 
 /** The tools of each stage, with their keys. */
 export const TOOLS: Readonly<Record<Stage, readonly ToolInfo[]>> = {
-  building: [SELECT, { tool: 'wall', label: 'Wall', key: 'W', icon: <HorizontalRule /> }, LENGTH],
-  design: [SELECT, { tool: 'ap', label: 'AP', key: 'A', icon: <ChangeHistory /> }, LENGTH],
-  survey: [SELECT, { tool: 'walk', label: 'Walk', key: 'K', icon: <DirectionsWalk /> }, LENGTH],
+  building: [SELECT_TOOL, { tool: 'wall', label: 'Wall', key: 'W', icon: <HorizontalRule /> }, LENGTH_TOOL],
+  design: [SELECT_TOOL, { tool: 'ap', label: 'AP', key: 'A', icon: <ChangeHistory /> }, LENGTH_TOOL],
+  survey: [SELECT_TOOL, { tool: 'walk', label: 'Walk', key: 'K', icon: <DirectionsWalk /> }, LENGTH_TOOL],
 };
 
 export function Tools() {

@@ -1,0 +1,165 @@
+import { describe, expect, test } from '@jest/globals';
+import { museum } from '@demo/museum';
+import { UpperRoomError } from '@/core/errors';
+import { accessPointsOf, floorsOf, variantsOf } from '@/core/design/design';
+import { editRadios } from '@/core/design/commands';
+import { applyChanges } from '@/core/design/step';
+import { FieldCache } from './fieldCache';
+import { HANDLERS } from './handlers';
+import { EnginePool, type WorkerLike } from './pool';
+import type { FromWorker, LensResult, Result, ToWorker } from './protocol';
+import { floorScene, poseOf } from './scene';
+
+/** A worker that does nothing by itself: the test answers for it. */
+class Puppet implements WorkerLike {
+  onmessage: WorkerLike['onmessage'] = null;
+  onerror: WorkerLike['onerror'] = null;
+  readonly received: ToWorker[] = [];
+  terminated = false;
+  postMessage(message: ToWorker): void {
+    this.received.push(message);
+  }
+  answer(message: FromWorker): void {
+    this.onmessage?.({ data: message });
+  }
+  terminate(): void {
+    this.terminated = true;
+  }
+}
+
+const params = { grid: { originXM: 0, originYM: 0, cellM: 1, cols: 1, rows: 1 }, values: new Float32Array(1), levels: [] };
+const settle = () => new Promise((resolve) => setTimeout(resolve, 0));
+
+describe('the pool', () => {
+  const withPuppets = (size: number) => {
+    const puppets: Puppet[] = [];
+    const pool = new EnginePool(size, () => {
+      const puppet = new Puppet();
+      puppets.push(puppet);
+      return puppet;
+    });
+    return { pool, puppets };
+  };
+  const code = (promise: Promise<unknown>) => promise.then(() => 'done', (error: unknown) => (error instanceof UpperRoomError ? error.code : error));
+
+  test('gives each worker one job and the next when it is done', async () => {
+    const { pool, puppets } = withPuppets(2);
+    const calls = [1, 2, 3].map(() => pool.call('contours', params));
+    expect(puppets.map((p) => p.received.length)).toEqual([1, 1]);
+    puppets[1]!.answer({ type: 'done', jobId: 2, result: ['second'] });
+    expect(await calls[1]).toEqual(['second']);
+    expect(puppets[1]!.received.at(-1)).toMatchObject({ type: 'start', jobId: 3 });
+  });
+  test('a cancelled job that waits never runs; one that runs is told; both reject at once', async () => {
+    const { pool, puppets } = withPuppets(1);
+    const [first, second] = [new AbortController(), new AbortController()];
+    const running = code(pool.call('contours', params, { signal: first.signal }));
+    const waiting = code(pool.call('contours', params, { signal: second.signal }));
+    second.abort();
+    first.abort();
+    expect([await running, await waiting]).toEqual(['CANCELLED', 'CANCELLED']);
+    expect(puppets[0]!.received).toEqual([expect.objectContaining({ type: 'start' }), { type: 'cancel', jobId: 1 }]);
+    // The seat is free only when the worker says so: it has one job at a time.
+    const third = pool.call('contours', params);
+    expect(puppets[0]!.received).toHaveLength(2);
+    puppets[0]!.answer({ type: 'failed', jobId: 1, code: 'CANCELLED', details: {} });
+    puppets[0]!.answer({ type: 'done', jobId: 3, result: [] });
+    expect(await third).toEqual([]);
+    const aborted = new AbortController();
+    aborted.abort();
+    expect(await code(pool.call('contours', params, { signal: aborted.signal }))).toBe('CANCELLED');
+  });
+  test('errors cross with code and details; a broken worker is replaced and its job fails', async () => {
+    const { pool, puppets } = withPuppets(1);
+    const failing = pool.call('contours', params);
+    puppets[0]!.answer({ type: 'failed', jobId: 1, code: 'GRID_TOO_LARGE', details: { cols: 9 } });
+    await expect(failing).rejects.toMatchObject({ code: 'GRID_TOO_LARGE', details: { cols: 9 } });
+    const broken = code(pool.call('contours', params));
+    puppets[0]!.onerror?.({ message: 'out of memory' });
+    expect(await broken).toBe('WORKER_FAILED');
+    expect(puppets[0]!.terminated).toBe(true);
+    const next = pool.call('contours', params);
+    puppets[1]!.answer({ type: 'done', jobId: 3, result: [] });
+    expect(await next).toEqual([]);
+  });
+  test('progress reaches the caller', async () => {
+    const { pool, puppets } = withPuppets(1);
+    const seen: unknown[] = [];
+    void pool.call('retune', {} as never, { onProgress: (progress) => seen.push(progress) });
+    puppets[0]!.answer({ type: 'progress', jobId: 1, progress: { bestCost: 2 } });
+    await settle();
+    expect(seen).toEqual([{ bestCost: 2 }]);
+  });
+});
+
+const design = museum();
+const floor = floorsOf(design)[0]!;
+const aps = accessPointsOf(design, floor.id, variantsOf(design).at(-1)!.id);
+
+/** A pool that computes at once, in this thread. */
+const direct = {
+  calls: 0,
+  call: async (name: keyof typeof HANDLERS, given: never) => {
+    direct.calls++;
+    return (HANDLERS[name] as (p: never) => unknown)(given) as never;
+  },
+};
+
+describe('scene and cache', () => {
+  test('channel and power compute no rays; moving one access point computes that one', async () => {
+    const cache = new FieldCache(direct as never);
+    const scene = floorScene(design, floor);
+    const all = (d: typeof design) => Promise.all(accessPointsOf(d, floor.id, aps[0]!.variantId).map((ap) => cache.get(floorScene(d, floor), ap.modelId, poseOf(ap))));
+    direct.calls = 0;
+    await all(design);
+    expect(direct.calls).toBe(aps.length);
+    const retuned = applyChanges(design, editRadios(design, aps.map((ap) => ap.id), '5', { channel: 100, txPowerDbm: 5 }));
+    expect(floorScene(retuned, floor)).toBe(scene);
+    await all(retuned);
+    expect(direct.calls).toBe(aps.length);
+    const moved = { ...design, accessPoints: { ...design.accessPoints, [aps[0]!.id]: { ...aps[0]!, xM: 12 } } };
+    await all(moved);
+    expect(direct.calls).toBe(aps.length + 1);
+    const wall = Object.values(design.walls)[0]!;
+    await all({ ...design, walls: { ...design.walls, [wall.id]: { ...wall, materialId: 'glass' } } });
+    expect(direct.calls).toBe(2 * aps.length + 1);
+  });
+  test('a field that failed is forgotten, so that the next call tries again', async () => {
+    let fail = true;
+    const cache = new FieldCache({ call: async () => { if (fail) throw new UpperRoomError('WORKER_FAILED'); return { lossDb: [] }; } } as never);
+    const scene = floorScene(design, floor);
+    await expect(cache.get(scene, 'heron-c4', poseOf(aps[0]!))).rejects.toMatchObject({ code: 'WORKER_FAILED' });
+    fail = false;
+    await expect(cache.get(scene, 'heron-c4', poseOf(aps[0]!))).resolves.toEqual([]);
+  });
+});
+
+describe('the lens call on the museum', () => {
+  const scene = floorScene(design, floor);
+  const radios = aps.map((ap) => {
+    const radio = ap.radios.find((candidate) => candidate.band === '5')!;
+    const { lossDb } = HANDLERS.lossField({ scene, modelId: ap.modelId, pose: poseOf(ap) }) as Result<'lossField'>;
+    return { apId: ap.id, modelId: ap.modelId, pose: poseOf(ap), channel: { band: '5' as const, primary: radio.channel, widthMhz: radio.widthMhz }, txPowerDbm: radio.txPowerDbm, lossDb: lossDb[1]! };
+  });
+  const ask = (fields: object) => HANDLERS.lens({ scene, mask: scene.mask, lens: 'signal', rank: 0, radios, ignoreBelowDbm: -90, measured: null, threshold: -67, sense: 'least', fromValue: -90, toValue: -35, bins: 27, curveLevels: [-67, -50], ...fields }) as LensResult;
+  test('served areas, histogram and share belong together', () => {
+    const result = ask({});
+    const served = result.served.reduce((sum, one) => sum + one.areaM2, 0);
+    expect(served).toBeCloseTo(result.statistics.heardM2, 3);
+    expect(result.statistics.binM2.reduce((sum, m2) => sum + m2, 0)).toBeCloseTo(result.statistics.heardM2, 0);
+    expect(result.curve[0]).toBeCloseTo(result.share, 9);
+    expect(scene.serviceM2).toBeCloseTo(72 * 38 + 50 * 8, 0);
+  });
+  test('contention falls when the channels part', () => {
+    const shared = ask({ lens: 'contention', sense: 'most', threshold: 1 });
+    const apart = ask({ lens: 'contention', sense: 'most', threshold: 1, radios: radios.map((radio, i) => ({ ...radio, channel: { band: '5', primary: [36, 44, 52, 60, 100, 108, 116, 124, 132, 149][i]!, widthMhz: 20 } })) });
+    expect(shared.mean).toBeGreaterThan(1);
+    expect(apart.mean).toBe(0);
+  });
+  test('a floor without radios has no value and no error', () => {
+    const empty = ask({ radios: [] });
+    expect(empty.share).toBe(0);
+    expect(empty.statistics.heardM2).toBe(0);
+    expect(empty.values.every(Number.isNaN)).toBe(true);
+  });
+});

@@ -1,0 +1,91 @@
+import { describe, expect, test } from '@jest/globals';
+import { placeLabels, freeSpot, isFree } from './labels';
+import { fitView, scaleBar, toPlan, toScreen, zoomView } from './view';
+import { contourLevels, signed, thresholdContour } from '../state/lenses';
+import { keyText, COMMANDS } from '../commands/commands';
+import { curveOption } from '../evidence/curveOption';
+import { TOKENS, RAMPS, RAMP_STOPS, rampTable } from '../theme/tokens';
+
+const size = { widthPx: 800, heightPx: 500 };
+
+describe('the view', () => {
+  const view = fitView({ westM: 0, northM: 0, eastM: 72, southM: 46 }, size);
+  test('shows the whole floor in the middle', () => {
+    const [a, b] = [toScreen(view, { xM: 0, yM: 0 }), toScreen(view, { xM: 72, yM: 46 })];
+    expect(Math.min(a.x, a.y)).toBeGreaterThanOrEqual(20);
+    expect(b.x).toBeLessThanOrEqual(780);
+    expect(b.y).toBeLessThanOrEqual(480);
+    expect(a.x + b.x).toBeCloseTo(800, 6);
+  });
+  test('screen and plan are inverses, and zoom keeps the spot under the pointer', () => {
+    const at = toPlan(view, 300, 200);
+    expect(toScreen(view, at).x).toBeCloseTo(300, 9);
+    const near = zoomView(view, 3, 300, 200);
+    expect(near.pxPerM).toBeCloseTo(view.pxPerM * 3, 9);
+    expect(toScreen(near, at).x).toBeCloseTo(300, 6);
+    expect(zoomView(view, 1e9, 0, 0).pxPerM).toBe(400);
+  });
+  test.each([[10.8, 1, 10], [2.2, 1, 50], [100, 1, 1], [10.8, 0.3048, 20]])('at %d px/m the bar is round', (pxPerM, unitM, units) => {
+    const bar = scaleBar(pxPerM, unitM);
+    expect(bar.units).toBe(units);
+    expect(bar.px).toBeGreaterThanOrEqual(60);
+  });
+});
+
+test('labels cover neither each other nor a mark, nor leave the plan', () => {
+  const items = Array.from({ length: 60 }, (_, i) => ({ at: { x: 30 + (i % 10) * 78, y: 20 + Math.floor(i / 10) * 80 }, width: 70, height: 44 }));
+  const boxes = placeLabels(items, 9, size).filter((box) => box !== null);
+  expect(boxes.length).toBeGreaterThan(20);
+  boxes.forEach((box, i) => {
+    expect(isFree(box, boxes.filter((_, j) => j !== i))).toBe(true);
+    expect(box.x >= 0 && box.y >= 0 && box.x + box.width <= 800 && box.y + box.height <= 500).toBe(true);
+    // Its own mark may touch nothing either: the gap keeps it off.
+    for (const { at } of items) expect(isFree({ x: at.x - 9, y: at.y - 9, width: 18, height: 18 }, [box])).toBe(true);
+  });
+  expect(freeSpot({ x: 50, y: 50 }, 20, 10, [[0, 0], [0, 30]], [{ x: 45, y: 45, width: 10, height: 10 }])).toEqual({ x: 50, y: 80 });
+});
+
+test('contours stand at even levels with the threshold among them, apart', () => {
+  expect(contourLevels('signal', -67)).toEqual([-90, -80, -70, -67, -60, -50, -40]);
+  expect(contourLevels('signal', -69)).toEqual([-90, -80, -69, -60, -50, -40]);
+  expect(contourLevels('contention', 1)).toContain(thresholdContour('contention', 1));
+  expect(contourLevels('serving', 0)).toEqual([]);
+  expect(signed(-67.24, 1)).toBe('−67.2');
+});
+
+test('commands have ids and keys of their own', () => {
+  expect(new Set(COMMANDS.map((command) => command.id)).size).toBe(COMMANDS.length);
+  const keys = COMMANDS.flatMap((command) => command.keys ?? []);
+  expect(new Set(keys).size).toBe(keys.length);
+  const event = (key: string, fields = {}) => keyText({ key, code: '', ctrlKey: false, metaKey: false, altKey: false, shiftKey: false, ...fields });
+  expect(event('z', { ctrlKey: true })).toBe('Ctrl+Z');
+  expect(event('z', { metaKey: true })).toBe('Ctrl+Z');
+  expect(event('¡', { altKey: true, code: 'Digit1' })).toBe('Alt+1');
+  expect(event('Delete')).toBe('Delete');
+});
+
+test('the curve has its threshold and percent', () => {
+  const option = curveOption({ from: -90, step: 10, shares: [1, 0.5, 0], threshold: -67, unit: 'dBm' }, TOKENS.light) as { series: Array<{ data: number[][]; markLine: { data: Array<{ xAxis: number }> } }>; xAxis: { max: number } };
+  expect(option.series[0]!.data).toEqual([[-90, 100], [-80, 50], [-70, 0]]);
+  expect(option.series[0]!.markLine.data[0]!.xAxis).toBe(-67);
+  expect(option.xAxis.max).toBe(-70);
+});
+
+describe('inks', () => {
+  const lightness = (hex: string) => [0, 2, 4].reduce((sum, i, c) => sum + parseInt(hex.slice(i, i + 2), 16) * [0.2126, 0.7152, 0.0722][c]!, 0);
+  test.each(RAMPS)('%s is ordered in lightness by day and night', (name) => {
+    const day = RAMP_STOPS[name].light.map(lightness);
+    const night = RAMP_STOPS[name].dark.map(lightness);
+    for (let i = 1; i < day.length; i++) expect(day[i]!).toBeLessThan(day[i - 1]!);
+    for (let i = 1; i < night.length; i++) expect(night[i]!).toBeGreaterThan(night[i - 1]!);
+    expect(rampTable(name, 'light')[0]! & 0xff).toBe(parseInt(RAMP_STOPS[name].light[0]!.slice(0, 2), 16));
+  });
+  test('text keeps WCAG AA contrast on paper and panel, by day and night', () => {
+    const luminance = (hex: string) => [1, 3, 5].reduce((sum, i, c) => {
+      const v = parseInt(hex.slice(i, i + 2), 16) / 255;
+      return sum + (v <= 0.04045 ? v / 12.92 : ((v + 0.055) / 1.055) ** 2.4) * [0.2126, 0.7152, 0.0722][c]!;
+    }, 0);
+    const contrast = (a: string, b: string) => (Math.max(luminance(a), luminance(b)) + 0.05) / (Math.min(luminance(a), luminance(b)) + 0.05);
+    for (const t of Object.values(TOKENS)) for (const ground of [t.paper, t.panel]) for (const ink of [t.ink, t.ink2, t.hand]) expect(contrast(ink, ground)).toBeGreaterThanOrEqual(4.5);
+  });
+});

@@ -1,0 +1,192 @@
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { By, Key, type WebDriver } from 'selenium-webdriver';
+import { museum } from '@demo/museum';
+import { accessPointsOf, floorsOf, onFloor, openingsOf, variantsOf } from '@/core/design/design';
+import { panesOf } from '@/core/building/panes';
+import { heardAt } from '@/core/fields/heard';
+import { radioModelOf } from '@/core/radio/catalogue';
+import { byRole, byTestId, eventually, exactViewport, openBrowser, textOf } from './browser';
+import { chooseIn, clickPlan, dragPlan, movePlan, openProject, saved, strongestDbm, toBand, toLens } from './moves';
+import { startServer, type RunningServer } from './server';
+
+let server: RunningServer;
+let driver: WebDriver;
+beforeAll(async () => {
+  server = await startServer();
+  driver = await openBrowser();
+});
+afterAll(async () => {
+  const faults = (await driver.manage().logs().get('browser')).filter((entry) => entry.level.name === 'SEVERE').map((entry) => entry.message);
+  await driver.quit();
+  await server.stop();
+  // What a server refused on purpose shows as a failed request; anything else is a fault of ours.
+  expect(faults.filter((message) => !/the server responded with a status of (404|409|410|422)/.test(message))).toEqual([]);
+});
+
+const design = museum();
+const floor = floorsOf(design)[0]!;
+const aps = accessPointsOf(design, floor.id, variantsOf(design).at(-1)!.id);
+
+/** What the core says is heard at a spot of the proposed museum in 5 GHz. */
+function coreSays(xM: number, yM: number): { name: string; rssiDbm: number } {
+  const panes = panesOf(onFloor(design, 'walls', floor.id), openingsOf(design, floor.id));
+  const radios = aps.flatMap((ap) => {
+    const radio = ap.radios.find((candidate) => candidate.band === '5' && candidate.on);
+    return radio ? [{ of: ap.name, pose: { xM: ap.xM, yM: ap.yM, heightM: ap.heightM, azimuthDeg: ap.azimuthDeg, tiltDeg: ap.tiltDeg }, antenna: radioModelOf(ap.modelId, '5')!.antenna, channel: { band: '5' as const, primary: radio.channel, widthMhz: radio.widthMhz }, txPowerDbm: radio.txPowerDbm }] : [];
+  });
+  const [first] = heardAt(panes, 2.2, radios, xM, yM, 1, -90);
+  return { name: first!.of, rssiDbm: first!.rssiDbm };
+}
+
+const shareShown = async () => Number((await textOf(driver, 'share')).replace(' %', ''));
+
+describe('the whole story, in one window after another', () => {
+  test('home shows both projects; one opens', async () => {
+    await driver.get(server.url);
+    await byRole(driver, 'link', /^Open Netmakers/);
+    await (await byRole(driver, 'link', /^Open Quillhaven/)).click();
+    expect(await shareShown()).toBeGreaterThan(50);
+  });
+
+  test('the readout says what the core says, and its budget adds up', async () => {
+    await toBand(driver, '5');
+    await clickPlan(driver, 40, 33);
+    const pinned = await byTestId(driver, 'pinned-readout');
+    const text = await pinned.getText();
+    const [, x, y] = text.match(/([\d.]+), ([\d.]+) m/)!.map(Number);
+    // The card rounds its place to 0.1 m; there the level changes by less than 0.3 dB.
+    const said = coreSays(x!, y!);
+    expect(text).toContain(said.name);
+    const shown = await strongestDbm(driver);
+    expect(Math.abs(shown - said.rssiDbm)).toBeLessThan(0.3);
+    const [power, gain, path, walls] = (await textOf(driver, 'budget')).match(/[\d.]+/g)!.map(Number);
+    expect(power! + gain! - path! - walls!).toBeCloseTo(shown, 0);
+    expect(Math.abs(power! + gain! - path! - walls! - shown)).toBeLessThan(0.21);
+  });
+
+  test('dragging an access point changes the map while it moves, and undo brings the value back', async () => {
+    const before = await strongestDbm(driver);
+    const shareBefore = await textOf(driver, 'share');
+    let during = NaN;
+    await dragPlan(driver, [36, 28], [36, 21], async () => {
+      during = await strongestDbm(driver);
+      await eventually(driver, () => textOf(driver, 'share'), (share) => share !== shareBefore, 'the share while dragging');
+    });
+    expect(during).not.toBeCloseTo(before, 1);
+    const after = await eventually(driver, () => strongestDbm(driver), (value) => value !== before, 'the readout after the drag');
+    expect(after).toBeLessThan(before - 1);
+    await saved(driver);
+    await driver.findElement(By.css('body')).sendKeys(Key.chord(Key.CONTROL, 'z'));
+    await eventually(driver, () => strongestDbm(driver), (value) => value === before, 'the readout after undo');
+    await eventually(driver, () => textOf(driver, 'share'), (share) => share === shareBefore, 'the share after undo');
+    await (await byRole(driver, 'button', 'Redo')).click();
+    await eventually(driver, () => strongestDbm(driver), (value) => value === after, 'the readout after redo');
+    await (await byRole(driver, 'button', 'Undo')).click();
+    await eventually(driver, () => strongestDbm(driver), (value) => value === before, 'the readout after the second undo');
+    await driver.findElement(By.css('body')).sendKeys(Key.ESCAPE);
+  });
+
+  test('retune lowers the cost to no less than its bound, previews on the map, and applies as one step', async () => {
+    await toLens(driver, 'Contention');
+    const shareBefore = await eventually(driver, shareShown, (share) => share < 95, 'the contention share');
+    await (await byRole(driver, 'button', 'Retune…')).click();
+    await (await byRole(driver, 'button', 'Compute')).click();
+    await byRole(driver, 'button', 'Apply', 60_000);
+    const summary = await textOf(driver, 'sheet-summary');
+    const [, costBefore, costAfter, bound] = summary.match(/cost ([\d.]+) → ([\d.]+) radios per spot · bound ([\d.]+)/)!.map(Number);
+    expect(costAfter).toBeLessThan(costBefore! / 2);
+    expect(bound).toBeLessThanOrEqual(costAfter! + 0.005);
+    const table = await byRole(driver, 'table', 'Retune sheet');
+    expect(await table.findElements(By.css('tbody tr'))).toHaveLength(10);
+    // The preview already shows the plan; nothing is saved yet.
+    const sharePreview = await eventually(driver, shareShown, (share) => share > shareBefore, 'the share in preview');
+    await (await byRole(driver, 'checkbox', 'on the map')).click();
+    await eventually(driver, shareShown, (share) => share === shareBefore, 'the share without preview');
+    await (await byRole(driver, 'button', 'Apply')).click();
+    await eventually(driver, shareShown, (share) => share === sharePreview, 'the share after applying');
+    await saved(driver);
+    await driver.findElement(By.css('body')).sendKeys(Key.chord(Key.CONTROL, 'z'));
+    await eventually(driver, shareShown, (share) => share === shareBefore, 'one undo takes the whole plan back');
+    await driver.findElement(By.css('body')).sendKeys(Key.chord(Key.CONTROL, 'y'));
+    await eventually(driver, shareShown, (share) => share === sharePreview, 'redo brings it again');
+    await saved(driver);
+  });
+
+  test('a walk: samples come along the leg, a pause and a resume elsewhere leave a gap, a click is undone', async () => {
+    await toLens(driver, 'Signal');
+    await (await byRole(driver, 'tab', 'Survey')).click();
+    await chooseIn(driver, 'pace', /^20 times/);
+    await (await byRole(driver, 'button', 'Connect receiver')).click();
+    await eventually(driver, () => textOf(driver, 'receiver-state'), (state) => state === 'connected', 'the receiver');
+    await (await byRole(driver, 'button', 'Start walk')).click();
+    const count = async () => Number(await textOf(driver, 'sample-count'));
+    for (const [x, y] of [[28, 21], [44, 21]] as const) await clickPlan(driver, x, y);
+    const first = await eventually(driver, count, (n) => n > 40, 'samples along the first leg');
+    await clickPlan(driver, 44, 35);
+    await driver.sleep(1800);
+    const second = await eventually(driver, count, (n) => n > first, 'more samples after the next turn');
+    await (await byRole(driver, 'button', 'Undo last click')).click();
+    await eventually(driver, count, (n) => n < second && n > 0, 'samples of the undone turn taken back');
+    await (await byRole(driver, 'button', 'Pause')).click();
+    await clickPlan(driver, 63, 24);
+    await clickPlan(driver, 70, 24);
+    await byTestId(driver, 'gap');
+    await eventually(driver, async () => (await (await byTestId(driver, 'walk')).getAccessibleName()).match(/(\d+) legs/)?.[1], (legs) => legs === '2', 'two legs');
+    await driver.sleep(1500);
+    const name = await byRole(driver, 'textbox', 'name');
+    await name.clear();
+    await name.sendKeys('Entrance and café', Key.ENTER);
+    await (await byRole(driver, 'button', 'Finish')).click();
+    await saved(driver);
+    // Measured beside predicted in the readout.
+    await movePlan(driver, 36, 21);
+    expect(await (await byTestId(driver, 'readout')).getText()).toMatch(/measured[\s\S]*−\d+\.\d \(\d+\)/);
+  });
+
+  test('after a reload everything is there: the plan, the walk, its samples, the way back', async () => {
+    const samples = Number(await textOf(driver, 'sample-count'));
+    await driver.navigate().refresh();
+    await textOf(driver, 'share');
+    await eventually(driver, async () => Number(await textOf(driver, 'sample-count')), (n) => n === samples, 'the samples after reload');
+    await byRole(driver, 'button', 'Entrance and café');
+    await chooseIn(driver, 'shows', /^measured/);
+    await eventually(driver, shareShown, (share) => share > 0 && share < 60, 'only what was measured is claimed');
+    await (await byRole(driver, 'tab', 'Design')).click();
+    await driver.findElement(By.css('[data-ap="quill-ap-011"]')).sendKeys(Key.DELETE);
+    expect(await driver.findElements(By.css('[data-ap="quill-ap-011"]'))).toHaveLength(0);
+    await (await byRole(driver, 'button', 'Undo')).click();
+    await driver.wait(async () => (await driver.findElements(By.css('[data-ap="quill-ap-011"]'))).length === 1, 5000);
+    await saved(driver);
+  });
+
+  test('a second window sees a change at once, and a deletion', async () => {
+    const first = await driver.getWindowHandle();
+    await driver.switchTo().newWindow('window');
+    await exactViewport(driver);
+    await openProject(driver, server.url, 'cottage');
+    const second = await driver.getWindowHandle();
+    await driver.switchTo().window(first);
+    await openProject(driver, server.url, 'cottage');
+    await driver.findElement(By.css('[data-ap="cottage-ap-001"]')).sendKeys(Key.ENTER);
+    const power = (await driver.findElements(By.css('fieldset input[inputmode=decimal]')))[1]!;
+    await power.clear();
+    await power.sendKeys('9', Key.ENTER);
+    await saved(driver);
+    await driver.switchTo().window(second);
+    await eventually(driver, () => driver.findElement(By.css('[data-ap="cottage-ap-001"]')).getAccessibleName(), (name) => name.includes('5 GHz channel 36 width 40 MHz 9 dBm'), 'the other window\'s access point');
+    await driver.switchTo().window(first);
+    await driver.get(server.url);
+    const card = await driver.wait(async () => (await driver.findElements(By.css('li[aria-label="Netmakers\' Cottage"]')))[0], 5000);
+    await (await card!.findElement(By.xpath('.//button[text()="Delete"]'))).click();
+    await (await byRole(driver, 'button', 'Delete project')).click();
+    await driver.switchTo().window(second);
+    await eventually(driver, () => textOf(driver, 'save-state'), (state) => state === 'deleted elsewhere', 'the deletion');
+    await driver.switchTo().window(first);
+    await (await byRole(driver, 'button', 'Undo')).click();
+    await byRole(driver, 'link', /^Open Netmakers/);
+    await driver.switchTo().window(second);
+    await saved(driver);
+    await driver.close();
+    await driver.switchTo().window(first);
+  });
+});
