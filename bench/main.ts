@@ -105,8 +105,8 @@ function benchScene(scene: BenchScene): void {
   row('lens Serving AP', time(21, () => servingInto(top, -90, out)));
   const n = lit.length;
   const stations = aps.map((ap) => ({ pose: ap.pose, antennas: ap.antennas }));
-  let between: Float32Array[] = [];
-  row('levels between all APs', time(5, () => void (between = lossBetween(panes, stations, exponent))));
+  let between: readonly Float32Array[] = [];
+  row('levels between all APs', time(5, () => void (between = lossBetween(panes, stations, exponent).lossDb)));
   const levels = Float32Array.from({ length: n * n }, (_, k) => lit[k % n]!.txPowerDbm - between[lane]![(k % n) * n + Math.floor(k / n)]!);
   row('lens Contention', time(21, () => contentionInto(top, lit, sharingOf(lit, levels), -90, out)));
   signalInto(top, 0, -90, out);

@@ -141,7 +141,7 @@ describe('the lens call on the museum', () => {
     const { lossDb } = HANDLERS.lossField({ scene, modelId: ap.modelId, pose: poseOf(ap) }) as Result<'lossField'>;
     return { apId: ap.id, modelId: ap.modelId, pose: poseOf(ap), channel: { band: '5' as const, primary: radio.channel, widthMhz: radio.widthMhz }, txPowerDbm: radio.txPowerDbm, lossDb: lossDb[1]! };
   });
-  const ask = (fields: object) => HANDLERS.lens({ scene, mask: scene.mask, lens: 'signal', rank: 0, radios, ignoreBelowDbm: -90, measured: null, threshold: -67, sense: 'least', fromValue: -90, toValue: -35, bins: 27, curveLevels: [-67, -50], ...fields }) as LensResult;
+  const ask = (fields: object) => HANDLERS.lens({ scene, mask: scene.mask, lens: 'signal', rank: 0, radios, ignoreBelowDbm: -90, measured: null, movingApId: null, threshold: -67, sense: 'least', fromValue: -90, toValue: -35, bins: 27, curveLevels: [-67, -50], ...fields }) as LensResult;
   test('served areas, histogram and share belong together', () => {
     const result = ask({});
     const served = result.served.reduce((sum, one) => sum + one.areaM2, 0);
@@ -155,6 +155,19 @@ describe('the lens call on the museum', () => {
     const apart = ask({ lens: 'contention', sense: 'most', threshold: 1, radios: radios.map((radio, i) => ({ ...radio, channel: { band: '5', primary: [36, 44, 52, 60, 100, 108, 116, 124, 132, 149][i]!, widthMhz: 20 } })) });
     expect(shared.mean).toBeGreaterThan(1);
     expect(apart.mean).toBe(0);
+  });
+  test('dragging gives what computing everything afresh gives, frame after frame, also after another edit', () => {
+    const at = (xM: number, txPowerDbm = 12) => radios.map((radio, i) => {
+      if (i !== 3) return i === 5 ? { ...radio, txPowerDbm } : radio;
+      const pose = { ...radio.pose, xM };
+      return { ...radio, pose, lossDb: (HANDLERS.lossField({ scene, modelId: radio.modelId, pose }) as Result<'lossField'>).lossDb[1]! };
+    });
+    for (const moved of [at(30), at(31), at(32, 5), at(33, 5)]) {
+      for (const lens of ['signal', 'contention', 'serving'] as const) {
+        const asDragged = moved.map((radio, i) => (i === 3 ? { ...radio, lossDb: null } : radio));
+        expect(ask({ lens, radios: asDragged, movingApId: radios[3]!.apId }).values).toEqual(ask({ lens, radios: moved }).values);
+      }
+    }
   });
   test('a floor without radios has no value and no error', () => {
     const empty = ask({ radios: [] });

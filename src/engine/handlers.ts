@@ -1,8 +1,8 @@
 import { BANDS, bandIndex } from '@/core/radio/band';
 import { modelOf } from '@/core/radio/catalogue';
 import type { Antenna } from '@/core/radio/antenna';
-import { lossBetween } from '@/core/fields/between';
-import { contentionInto, servingInto, sharingOf, signalInto, snrInto, topThree, type LitRadio } from '@/core/fields/combine';
+import { lossBetween, type BetweenLoss } from '@/core/fields/between';
+import { contentionInto, mergeRadio, newTopThree, servingInto, sharingOf, signalInto, snrInto, topThree, type LitRadio, type TopThree } from '@/core/fields/combine';
 import { contoursOf } from '@/core/fields/contour';
 import { lossFieldInto } from '@/core/fields/lossField';
 import { outlinesOf, type Outlines } from '@/core/fields/outlines';
@@ -12,7 +12,7 @@ import { retune } from '@/core/planning/retune';
 import { nearestInto } from '@/core/survey/measured';
 import { samplesBetween, scanListOf } from '@/core/survey/receiver';
 import { bssidOf, trueLevel, trueWalls, type Transmitter } from '@/core/survey/site';
-import type { CallName, Params, Progress, Result, Scene } from './protocol';
+import type { CallName, Params, Progress, Result, Scene, SceneRadio } from './protocol';
 
 /** A handler computes; one that takes long is a generator whose yields are progress and the points where it can be stopped. */
 type Handler<K extends CallName> = (params: Params<K>) => Result<K> | Generator<Progress<K>, Result<K>>;
@@ -38,10 +38,14 @@ const lossField: Handler<'lossField'> = ({ scene, modelId, pose }) => {
   return { lossDb };
 };
 
+/** The newest losses between access points: while one is dragged only its own are computed. */
+let newestBetween: BetweenLoss | null = null;
+
 /** Level of each radio at each other radio's antenna, in dBm: rows are listeners. */
 function levelsAt(scene: Scene, radios: Params<'lens'>['radios']): Float32Array {
   const stations = radios.map((radio) => ({ pose: radio.pose, antennas: antennasOf(radio.modelId) }));
-  const loss = lossBetween(scene.panes, stations, scene.exponent);
+  newestBetween = lossBetween(outlinesFor(scene).panes, stations, scene.exponent, newestBetween);
+  const loss = newestBetween.lossDb;
   const n = radios.length;
   const levels = new Float32Array(n * n);
   for (let listener = 0; listener < n; listener++) {
@@ -52,11 +56,47 @@ function levelsAt(scene: Scene, radios: Params<'lens'>['radios']): Float32Array 
   return levels;
 }
 
+/** What combining all radios but the moving one gave last, and the key of what it was made of. */
+let standing: { key: string; top: TopThree } | null = null;
+
+/** Everything the combined levels of these radios depend on. */
+function keyOf(scene: Scene, radios: Params<'lens'>['radios'], without: number): string {
+  return [scene.key, without, ...radios.map(({ modelId, pose, channel, txPowerDbm }, i) => (i === without ? 'moving' : [modelId, pose.xM, pose.yM, pose.heightM, pose.azimuthDeg, pose.tiltDeg, channel.band, txPowerDbm].join()))].join('|');
+}
+
+/**
+ * The strongest three at every cell. While one radio moves, the others are combined once and the moving one merged into a copy:
+ * one pass a frame instead of one a radio. (Of exactly equal levels the standing radio then keeps its place.)
+ */
+function combined(scene: Scene, lit: readonly LitRadio[], { radios, movingApId }: Params<'lens'>, cells: number): TopThree {
+  const movingAt = movingApId === null ? -1 : radios.findIndex((radio) => radio.apId === movingApId);
+  if (movingAt < 0) return topThree(lit, cells);
+  const key = keyOf(scene, radios, movingAt);
+  if (standing?.key !== key) {
+    const top = newTopThree(cells);
+    lit.forEach((radio, i) => i !== movingAt && mergeRadio(top, radio.lossDb, radio.txPowerDbm, i));
+    standing = { key, top };
+  }
+  const top: TopThree = { cells, level: standing.top.level.slice(), radio: standing.top.radio.slice() };
+  mergeRadio(top, lit[movingAt]!.lossDb, lit[movingAt]!.txPowerDbm, movingAt);
+  return top;
+}
+
+/** The loss field of one radio's band alone, for a radio that came without. */
+function bandLoss(scene: Scene, { modelId, pose, channel }: SceneRadio): Float32Array {
+  const lane = bandIndex(channel.band);
+  const cells = scene.grid.cols * scene.grid.rows;
+  const only = antennasOf(modelId).map((antenna, i) => (i === lane ? antenna : null));
+  const outs = BANDS.map(() => new Float32Array(cells));
+  lossFieldInto(outlinesFor(scene), { pose, antennas: only }, scene.exponent, scene.clientHeightM, scene.grid, outs);
+  return outs[lane]!;
+}
+
 const lens: Handler<'lens'> = (params) => {
   const { scene, mask, radios, ignoreBelowDbm, threshold, sense, fromValue, toValue, bins } = params;
   const cells = scene.grid.cols * scene.grid.rows;
-  const lit: LitRadio[] = radios.map((radio) => ({ key: radio.apId, txPowerDbm: radio.txPowerDbm, channel: radio.channel, lossDb: radio.lossDb }));
-  const top = topThree(lit, cells);
+  const lit: LitRadio[] = radios.map((radio) => ({ key: radio.apId, txPowerDbm: radio.txPowerDbm, channel: radio.channel, lossDb: radio.lossDb ?? bandLoss(scene, radio) }));
+  const top = combined(scene, lit, params, cells);
   const values = floats(cells);
   if (params.measured) nearestInto(params.measured.spots, params.measured.reachM, scene.grid, values);
   else if (params.lens === 'signal') signalInto(top, params.rank, ignoreBelowDbm, values);
@@ -95,7 +135,7 @@ function* retuneHandler({ scene, mask, radios, rules, outside, seed }: Params<'r
   const stride = Math.max(1, Math.ceil(Math.sqrt(inside.length / MAX_DEMAND_POINTS)));
   const { cols } = scene.grid;
   const demand = inside.filter((i) => Math.floor(i / cols) % stride === 0 && (i % cols) % stride === 0);
-  const loss = lossBetween(scene.panes, radios.map((radio) => ({ pose: radio.pose, antennas: antennasOf(radio.modelId) })), scene.exponent);
+  const { lossDb: loss } = lossBetween(scene.panes, radios.map((radio) => ({ pose: radio.pose, antennas: antennasOf(radio.modelId) })), scene.exponent);
   const n = radios.length;
   const plan: PlanRadio[] = radios.map((radio, r) => ({
     apId: radio.apId, name: radio.name, modelId: radio.modelId, band: radio.band, pinned: radio.pinned, before: radio.before,

@@ -18,8 +18,11 @@ export type Scene = Readonly<{ key: string; panes: Panes; grid: Grid; exponent: 
 export const LENSES = ['signal', 'snr', 'contention', 'serving'] as const;
 export type LensKind = (typeof LENSES)[number];
 
-/** A radio that is on, with where it hangs. Radios of one access point share `apId`. */
-export type SceneRadio = Readonly<{ apId: string; modelId: string; pose: Pose; channel: Channel; txPowerDbm: number; lossDb: Float32Array }>;
+/**
+ * A radio that is on, with where it hangs. Without a loss field the call computes it: one message to and fro a frame for the access
+ * point being dragged, whose fields nobody needs again.
+ */
+export type SceneRadio = Readonly<{ apId: string; modelId: string; pose: Pose; channel: Channel; txPowerDbm: number; lossDb: Float32Array | null }>;
 
 export type LensResult = Readonly<{
   values: Float32Array;
@@ -42,6 +45,8 @@ export interface WorkerCalls {
   lens: {
     params: {
       scene: Scene; mask: Uint8Array; lens: LensKind; rank: 0 | 1 | 2; radios: readonly SceneRadio[]; ignoreBelowDbm: number;
+      /** The access point being dragged, whose radio is merged into the others' result; null when nothing moves. */
+      movingApId: string | null;
       measured: { spots: readonly MeasuredSpot[]; reachM: number } | null;
       threshold: number; sense: 'least' | 'most'; fromValue: number; toValue: number; bins: number; curveLevels: readonly number[];
     };

@@ -69,9 +69,14 @@ export const PROJECT_ID = 'project';
 
 export const EMPTY_DESIGN: Design = { project: {}, floors: {}, variants: {}, walls: {}, openings: {}, zones: {}, accessPoints: {}, walks: {}, sites: {} };
 
+/** Those of some records that lie on a floor, in order of id. */
+export function recordsOn<R extends { id: string; floorId: string }>(records: Readonly<Record<string, R>>, floorId: string): R[] {
+  return Object.values(records).filter((record) => record.floorId === floorId).sort((a, b) => (a.id < b.id ? -1 : 1));
+}
+
 /** The records of a table that lie on a floor, in order of id. */
 export function onFloor<T extends 'walls' | 'zones' | 'accessPoints' | 'walks' | 'sites'>(design: Design, table: T, floorId: string): RecordOf<T>[] {
-  return (Object.values(design[table]) as RecordOf<T>[]).filter((record) => record.floorId === floorId).sort((a, b) => (a.id < b.id ? -1 : 1));
+  return recordsOn(design[table] as Readonly<Record<string, RecordOf<T>>>, floorId);
 }
 
 /** Access points of a floor in one variant, by name in the order a person counts (Q-2 before Q-10). */
@@ -82,7 +87,7 @@ export function accessPointsOf(design: Design, floorId: string, variantId: strin
 }
 
 /** Openings of a floor's walls, in order of id. */
-export function openingsOf(design: Design, floorId: string): Opening[] {
+export function openingsOf(design: Pick<Design, 'walls' | 'openings'>, floorId: string): Opening[] {
   return Object.values(design.openings).filter((opening) => design.walls[opening.wallId]?.floorId === floorId).sort((a, b) => (a.id < b.id ? -1 : 1));
 }
 

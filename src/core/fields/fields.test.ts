@@ -106,7 +106,7 @@ test('the readout equals the map: a ray to a cell centre gives the cell\'s value
   const spots = poses.map((pose, i) => ({ of: i, pose, antenna, channel: channel(36), txPowerDbm: 12 + i }));
   const lit: LitRadio[] = spots.map((spot) => ({ key: String(spot.of), txPowerDbm: spot.txPowerDbm, channel: spot.channel, lossDb: lossFields(outlinesOf(panes), { pose: spot.pose, antennas: [null, antenna, null] }, 2.2, 1, grid)[1]! }));
   const combined = topThree(lit, grid.cols * grid.rows);
-  const between = lossBetween(panes, poses.map((pose) => ({ pose, antennas: [null, antenna, null] })), 2.2)[1]!;
+  const between = lossBetween(panes, poses.map((pose) => ({ pose, antennas: [null, antenna, null] })), 2.2).lossDb[1]!;
   const sharing = sharingOf(lit, Float32Array.from({ length: 9 }, (_, k) => lit[k % 3]!.txPowerDbm - between[(k % 3) * 3 + Math.floor(k / 3)]!));
   const counts = new Float32Array(grid.cols * grid.rows);
   contentionInto(combined, lit, sharing, -90, counts);

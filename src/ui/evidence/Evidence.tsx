@@ -4,11 +4,12 @@ import TableBody from '@mui/material/TableBody';
 import TableCell from '@mui/material/TableCell';
 import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
-import { useMemo } from 'react';
+import { memo, useCallback, useMemo } from 'react';
 import type { Sample } from '@/core/survey/receiver';
 import { MATERIALS, materialLossDb } from '@/core/building/material';
 import { wallLengthM } from '@/core/building/wall';
-import { onFloor } from '@/core/design/design';
+import { onFloor, type AccessPoint, type Radio } from '@/core/design/design';
+import { modelOf } from '@/core/radio/catalogue';
 import { BANDS } from '@/core/radio/band';
 import { formatArea, formatLength } from '@/core/units/length';
 import { LENS_INFO, signed } from '../state/lenses';
@@ -55,39 +56,64 @@ export function Evidence({ place, samples }: { place: Place; samples: readonly S
   );
 }
 
+type RadioRowProps = { ap: AccessPoint; radio: Radio; area: string; mean: string; chosen: boolean; onPick: (id: string) => void };
+
+/** Plain cells and plain values: with 200 access points there are 400 rows, and a drag changes few of them. */
+const RadioRow = memo(function RadioRow({ ap, radio, area, mean, chosen, onPick }: RadioRowProps) {
+  return (
+    <tr aria-current={chosen ? 'true' : undefined} onClick={() => onPick(ap.id)}>
+      <td>
+        <button type="button" className="plain" aria-label={`${ap.name}, ${radio.band} GHz`} onClick={() => onPick(ap.id)}>
+          {ap.name}
+        </button>
+      </td>
+      <td>{`${BAND_MARK[radio.band]} ${radio.band}`}</td>
+      <td className="mono">{radio.on ? `${radio.channel}/${radio.widthMhz}` : 'off'}</td>
+      <td className="mono">{radio.on ? signed(radio.txPowerDbm) : '–'}</td>
+      <td>{modelOf(ap.modelId).name}</td>
+      <td className="mono">{area}</td>
+      <td className="mono">{mean}</td>
+    </tr>
+  );
+});
+
 function RadiosTable({ place }: { place: Place }) {
   const map = useMap((s) => s.map);
   const selection = useSession((s) => s.selection);
   const set = useSession((s) => s.set);
-  const rows = place.aps.flatMap((ap) => ap.radios.map((radio) => ({ ap, radio })));
+  const pick = useCallback((id: string) => set({ selection: { table: 'accessPoints', ids: [id] } }), [set]);
+  const servedOf = useMemo(() => new Map(map?.radios.map((radio, i) => [`${radio.ap.id}/${radio.band}`, map.served[i]!])), [map]);
   return (
-    <Table size="small" stickyHeader aria-label="Radios">
-      <TableHead>
-        <TableRow>
+    <table className="dense" aria-label="Radios">
+      <thead>
+        <tr>
           {['radio', 'band', 'channel/MHz', 'dBm', 'model', 'serves', 'mean dBm'].map((head) => (
-            <TableCell key={head}>{head}</TableCell>
+            <th key={head} scope="col">
+              {head}
+            </th>
           ))}
-        </TableRow>
-      </TableHead>
-      <TableBody>
-        {rows.map(({ ap, radio }) => {
-          const index = map !== null && map.band === radio.band ? map.radios.findIndex((other) => other.ap.id === ap.id) : -1;
-          const served = index >= 0 ? map!.served[index] : undefined;
-          const chosen = selection?.table === 'accessPoints' && selection.ids.includes(ap.id);
-          return (
-            <TableRow key={`${ap.id}/${radio.band}`} hover selected={chosen} onClick={() => set({ selection: { table: 'accessPoints', ids: [ap.id] } })} sx={{ background: chosen ? 'var(--select) !important' : undefined, cursor: 'pointer' }}>
-              <TableCell sx={{ fontWeight: 600 }}>{ap.name}</TableCell>
-              <TableCell>{`${BAND_MARK[radio.band]} ${radio.band}`}</TableCell>
-              <TableCell className="mono">{radio.on ? `${radio.channel}/${radio.widthMhz}` : 'off'}</TableCell>
-              <TableCell className="mono">{radio.on ? signed(radio.txPowerDbm) : '–'}</TableCell>
-              <TableCell>{ap.modelId}</TableCell>
-              <TableCell className="mono">{served === undefined ? '–' : formatArea(served.areaM2, place.project.units)}</TableCell>
-              <TableCell className="mono">{served === undefined || Number.isNaN(served.meanDbm) ? '–' : signed(served.meanDbm, 1)}</TableCell>
-            </TableRow>
-          );
-        })}
-      </TableBody>
-    </Table>
+        </tr>
+      </thead>
+      <tbody>
+        {place.aps.flatMap((ap) =>
+          ap.radios.map((radio) => {
+            const served = servedOf.get(`${ap.id}/${radio.band}`);
+            const chosen = selection?.table === 'accessPoints' && selection.ids.includes(ap.id);
+            return (
+              <RadioRow
+                key={`${ap.id}/${radio.band}`}
+                ap={ap}
+                radio={radio}
+                area={served === undefined ? '–' : formatArea(served.areaM2, place.project.units)}
+                mean={served === undefined || Number.isNaN(served.meanDbm) ? '–' : signed(served.meanDbm, 1)}
+                chosen={chosen}
+                onPick={pick}
+              />
+            );
+          }),
+        )}
+      </tbody>
+    </table>
   );
 }
 

@@ -66,7 +66,7 @@ export function TopBar({ place }: { place: Place }) {
       <span role="status" aria-label="Save state" data-testid="save-state" style={{ fontSize: 12, color: saveState === 'unsaved' || saveState === 'deleted' ? 'var(--hand)' : 'var(--ink2)', minWidth: 52, whiteSpace: 'nowrap' }}>
         {SAVE_TEXT[saveState]}
       </span>
-      <button type="button" aria-label={`Units: ${place.project.units === 'metric' ? 'metric' : 'US customary'}; change`} onClick={() => run('Units', edit(design, 'project', PROJECT_ID, { units: place.project.units === 'metric' ? 'us' : 'metric' }))} style={{ border: 0, background: 'none', font: 'inherit', fontSize: 12.5, color: 'var(--ink2)', cursor: 'pointer', whiteSpace: 'nowrap' }}>
+      <button type="button" aria-label={`m · ft: ${place.project.units === 'metric' ? 'metric' : 'US customary'} units, change`} onClick={() => run('Units', edit(design, 'project', PROJECT_ID, { units: place.project.units === 'metric' ? 'us' : 'metric' }))} style={{ border: 0, background: 'none', font: 'inherit', fontSize: 12.5, color: 'var(--ink2)', cursor: 'pointer', whiteSpace: 'nowrap' }}>
         <span style={{ fontWeight: place.project.units === 'metric' ? 700 : 400 }}>m</span> · <span style={{ fontWeight: place.project.units === 'us' ? 700 : 400 }}>ft</span>
       </button>
       <Tooltip title="All commands (Ctrl+K)">

@@ -83,10 +83,12 @@ function Bench({ place, projectId }: { place: Place; projectId: string }) {
 
   const { lens, band, rank, heardApId, ignoreBelowDbm, thresholds, source, reachM, stage } = session;
   const dragging = session.preview?.kind === 'drag';
+  const moving = dragging && session.preview!.changes.length === 1 ? session.preview!.changes[0]! : null;
+  const movingApId = moving?.table === 'accessPoints' ? moving.id : null;
   const measuring = source === 'measured' ? samples : EMPTY;
   const inputs = useMemo(
-    () => (stage === 'building' ? null : { design, place, session: { lens, band, rank, heardApId: heardApId !== null && heardApId in design.accessPoints ? heardApId : null, ignoreBelowDbm, thresholds, source, reachM }, samples: measuring, dragging }),
-    [design, place, lens, band, rank, heardApId, ignoreBelowDbm, thresholds, source, reachM, measuring, dragging, stage],
+    () => (stage === 'building' ? null : { design, place, session: { lens, band, rank, heardApId: heardApId !== null && heardApId in design.accessPoints ? heardApId : null, ignoreBelowDbm, thresholds, source, reachM }, samples: measuring, dragging, movingApId }),
+    [design, place, lens, band, rank, heardApId, ignoreBelowDbm, thresholds, source, reachM, measuring, dragging, movingApId, stage],
   );
   useLens(inputs);
 

@@ -72,7 +72,7 @@ export function Home() {
       <ul style={{ listStyle: 'none', margin: 0, padding: 0, display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(330px, 1fr))', gap: 18 }}>
         {projects?.map((project) => (
           <li key={project.id} className="card" style={{ display: 'flex', flexDirection: 'column' }} aria-label={project.name}>
-            <Link href={`/projects/${project.id}`} style={{ color: 'inherit', textDecoration: 'none' }} aria-label={`Open ${project.name}`}>
+            <Link href={`/projects/${project.id}`} style={{ color: 'inherit', textDecoration: 'none' }}>
               <PlanThumb picture={project.picture} />
               <div style={{ padding: '10px 14px 4px' }}>
                 <h2 className="serif" style={{ margin: 0, fontSize: 18, overflowWrap: 'anywhere' }}>
@@ -84,7 +84,7 @@ export function Home() {
               </div>
             </Link>
             <div style={{ display: 'flex', gap: 4, padding: '0 8px 8px' }}>
-              <Button color="secondary" component={Link} href={`/projects/${project.id}`}>
+              <Button color="secondary" component={Link} href={`/projects/${project.id}`} aria-label={`Open ${project.name}`}>
                 Open
               </Button>
               <Button color="secondary" onClick={() => void attempt(async () => { await api.createProject({ copyOf: project.id, name: `${project.name} (copy)`.slice(0, 120) }); await refresh(); })}>

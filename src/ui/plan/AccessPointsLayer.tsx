@@ -45,39 +45,45 @@ export function usePlacedAps(aps: readonly AccessPoint[], view: View | null, siz
 export const takenBy = (placed: readonly PlacedAp[]): LabelBox[] =>
   placed.flatMap(({ at, box }) => [{ x: at.x - MARK_PX, y: at.y - MARK_PX, width: 2 * MARK_PX, height: 2 * MARK_PX }, ...(box === null ? [] : [box])]);
 
+type MarkProps = { ap: AccessPoint; lines: string; x: number; y: number; boxX: number | null; boxY: number; boxWidth: number; boxHeight: number; selected: boolean; onKey: (event: React.KeyboardEvent, id: string) => void };
+
+/** One mark with its label. Plain values for properties: what did not change is not drawn again. */
+const ApMark = memo(function ApMark({ ap, lines, x, y, boxX, boxY, boxWidth, boxHeight, selected, onKey }: MarkProps) {
+  const model = modelOf(ap.modelId);
+  const aimed = model.outdoor || model.mount === 'wall';
+  const ink = selected ? 'var(--hand)' : 'var(--ink)';
+  return (
+    <g>
+      {boxX !== null && (
+        <g pointerEvents="none" aria-hidden="true">
+          <rect x={boxX} y={boxY} width={boxWidth} height={boxHeight} rx={3} fill="var(--panel)" fillOpacity={0.93} stroke={selected ? 'var(--hand)' : 'var(--rule)'} />
+          {lines.split('\n').map((line, i) => (
+            <text key={i} x={boxX + 5} y={boxY + 12 + i * LINE_PX} fontSize={i === 0 ? 11 : 10.5} fontWeight={i === 0 ? 600 : 400} fontFamily={i === 0 ? 'Inter, sans-serif' : '"IBM Plex Mono", monospace'} fill={i === 0 ? ink : 'var(--ink)'}>
+              {line}
+            </text>
+          ))}
+        </g>
+      )}
+      <g transform={`translate(${x.toFixed(2)} ${y.toFixed(2)})`} data-ap={ap.id} role="button" tabIndex={0} aria-label={apTitle(ap)} aria-pressed={selected} onKeyDown={(event) => onKey(event, ap.id)} style={{ cursor: ap.pinned ? 'default' : 'move' }}>
+        <circle r={MARK_PX + 4} fill="transparent" />
+        {aimed && <line x1={0} y1={0} x2={0} y2={-17} transform={`rotate(${ap.azimuthDeg})`} stroke={ink} strokeWidth={2.4} />}
+        <path d="M0 -9 L8.2 6 L-8.2 6 Z" fill={ink} stroke="var(--paper)" strokeWidth={2.6} paintOrder="stroke" />
+        <path d="M0 -5.4 L5.2 4.2 L-5.2 4.2 Z" fill="var(--panel)" />
+        <circle cy={1} r={1.7} fill={ink} />
+        {ap.radios.every((radio) => !radio.on) && <line x1={-9} y1={8} x2={9} y2={-9} stroke="var(--ink)" strokeWidth={1.6} />}
+        {ap.pinned && <rect x={5} y={-11} width={5} height={5} fill="var(--hand)" />}
+      </g>
+    </g>
+  );
+});
+
 /** Access points: a triangle with a dot, a bar toward the azimuth where it matters, and a label that covers nothing. */
 export const AccessPointsLayer = memo(function AccessPointsLayer({ placed, selectedIds, onKey }: { placed: readonly PlacedAp[]; selectedIds: readonly string[]; onKey: (event: React.KeyboardEvent, id: string) => void }) {
   return (
     <g>
-      {placed.map(({ ap, lines, at, box }) => {
-        const selected = selectedIds.includes(ap.id);
-        const model = modelOf(ap.modelId);
-        const aimed = model.outdoor || model.mount === 'wall';
-        const dark = ap.radios.every((radio) => !radio.on);
-        return (
-          <g key={ap.id}>
-            {box !== null && (
-              <g pointerEvents="none" aria-hidden="true">
-                <rect x={box.x} y={box.y} width={box.width} height={box.height} rx={3} fill="var(--panel)" fillOpacity={0.93} stroke={selected ? 'var(--hand)' : 'var(--rule)'} />
-                {lines.map((line, i) => (
-                  <text key={i} x={box.x + 5} y={box.y + 12 + i * LINE_PX} fontSize={i === 0 ? 11 : 10.5} fontWeight={i === 0 ? 600 : 400} fontFamily={i === 0 ? 'Inter, sans-serif' : '"IBM Plex Mono", monospace'} fill={selected && i === 0 ? 'var(--hand)' : 'var(--ink)'}>
-                    {line}
-                  </text>
-                ))}
-              </g>
-            )}
-            <g transform={`translate(${at.x.toFixed(2)} ${at.y.toFixed(2)})`} data-ap={ap.id} role="button" tabIndex={0} aria-label={apTitle(ap)} aria-pressed={selected} onKeyDown={(event) => onKey(event, ap.id)} style={{ cursor: ap.pinned ? 'default' : 'move' }}>
-              <circle r={MARK_PX + 4} fill="transparent" />
-              {aimed && <line x1={0} y1={0} x2={0} y2={-17} transform={`rotate(${ap.azimuthDeg})`} stroke={selected ? 'var(--hand)' : 'var(--ink)'} strokeWidth={2.4} />}
-              <path d="M0 -9 L8.2 6 L-8.2 6 Z" fill={selected ? 'var(--hand)' : 'var(--ink)'} stroke="var(--paper)" strokeWidth={2.6} paintOrder="stroke" />
-              <path d="M0 -5.4 L5.2 4.2 L-5.2 4.2 Z" fill="var(--panel)" />
-              <circle cy={1} r={1.7} fill={selected ? 'var(--hand)' : 'var(--ink)'} />
-              {dark && <line x1={-9} y1={8} x2={9} y2={-9} stroke="var(--ink)" strokeWidth={1.6} />}
-              {ap.pinned && <rect x={5} y={-11} width={5} height={5} fill="var(--hand)" />}
-            </g>
-          </g>
-        );
-      })}
+      {placed.map(({ ap, lines, at, box }) => (
+        <ApMark key={ap.id} ap={ap} lines={lines.join('\n')} x={at.x} y={at.y} boxX={box?.x ?? null} boxY={box?.y ?? 0} boxWidth={box?.width ?? 0} boxHeight={box?.height ?? 0} selected={selectedIds.includes(ap.id)} onKey={onKey} />
+      ))}
     </g>
   );
 });

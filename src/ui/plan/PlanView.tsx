@@ -1,8 +1,8 @@
 'use client';
 import { useColorScheme } from '@mui/material/styles';
-import { useEffect, useMemo, useRef, useState } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { moveAccessPoints, remove } from '@/core/design/commands';
-import { onFloor, openingsOf, type Zone } from '@/core/design/design';
+import { openingsOf, recordsOn, type Zone } from '@/core/design/design';
 import { boundsOf, centreOf, type PolygonM } from '@/core/geometry/polygon';
 import { distanceM } from '@/core/geometry/point';
 import { measuredSpots } from '@/core/survey/measured';
@@ -23,6 +23,7 @@ import { SightLinesLayer } from './SightLinesLayer';
 import { freeSpot, type LabelBox } from './labels';
 import { WalkLayer } from './WalkLayer';
 import { WallsLayer } from './WallsLayer';
+import { ZoomButtons } from './ZoomButtons';
 import { usePlanPointer } from './usePlanPointer';
 import { fitView, scaleBar, toScreen, zoomView, type Size } from './view';
 
@@ -66,9 +67,12 @@ export function PlanView({ place, samples }: { place: Place; samples: readonly S
   const { rubber, marquee, handlers } = usePlanPointer(view, svg);
   const units = place.project.units;
 
-  const walls = useMemo(() => onFloor(design, 'walls', place.floor.id), [design, place.floor.id]);
-  const openings = useMemo(() => openingsOf(design, place.floor.id), [design, place.floor.id]);
-  const rooms = useMemo(() => onFloor(design, 'zones', place.floor.id).filter((zone) => zone.kind === 'room'), [design, place.floor.id]);
+  // By table, not by design: a moved access point leaves the walls as they are, and they are not drawn again.
+  const { walls: wallTable, openings: openingTable, zones: zoneTable } = design;
+  const floorId = place.floor.id;
+  const walls = useMemo(() => recordsOn(wallTable, floorId), [wallTable, floorId]);
+  const openings = useMemo(() => openingsOf({ walls: wallTable, openings: openingTable }, floorId), [wallTable, openingTable, floorId]);
+  const rooms = useMemo(() => recordsOn(zoneTable, floorId).filter((zone) => zone.kind === 'room'), [zoneTable, floorId]);
   const selectedIds = session.selection?.ids ?? NO_IDS;
 
   const walker = useWalker();
@@ -106,6 +110,13 @@ export function PlanView({ place, samples }: { place: Place; samples: readonly S
       set({ selection: null });
     }
   };
+  // One function for all marks, so that a mark is drawn again only when it changed itself.
+  const newestKeyOnAp = useRef(keyOnAp);
+  useEffect(() => {
+    newestKeyOnAp.current = keyOnAp;
+  });
+  const onApKey = useCallback((event: React.KeyboardEvent, id: string) => newestKeyOnAp.current(event, id), []);
+  const pickWall = useCallback((id: string) => set({ selection: { table: 'walls', ids: [id] } }), [set]);
   const keyOnPinned = (event: React.KeyboardEvent) => {
     const arrow = ARROWS[event.key];
     if (arrow === undefined || session.pinned === null) return;
@@ -140,7 +151,7 @@ export function PlanView({ place, samples }: { place: Place; samples: readonly S
             <g transform={`scale(${view.pxPerM}) translate(${-view.leftM} ${-view.topM})`}>
               <path d={outlinePath(place.floor.outline)} fill="none" stroke="var(--rule)" strokeWidth={1} vectorEffect="non-scaling-stroke" />
               {showMap && <ContoursLayer map={map} outline={place.floor.outline} pxPerM={view.pxPerM} hatchAll={session.source === 'predicted' || map.lens !== 'signal'} />}
-              <WallsLayer walls={walls} openings={openings} selectedIds={selectedIds} focusable={session.stage === 'building'} units={units} onPick={(id) => set({ selection: { table: 'walls', ids: [id] } })} />
+              <WallsLayer walls={walls} openings={openings} selectedIds={selectedIds} focusable={session.stage === 'building'} units={units} onPick={pickWall} />
             </g>
             {showMap && <ContourNumbers map={map} view={view} taken={takenWithNames} />}
             {names.map(({ room, at }) => (
@@ -150,7 +161,7 @@ export function PlanView({ place, samples }: { place: Place; samples: readonly S
             ))}
             {showMap && map.lens === 'serving' && <ServedNames map={map} view={view} taken={takenWithNames} />}
             {walk && <WalkLayer walk={walk} spots={spots} walker={walker.walkId === walk.id ? walkerAt(walk.legs, walker.clockMs) : null} view={view} ramp={session.ramp} mode={scheme} />}
-            <AccessPointsLayer placed={placed} selectedIds={selectedIds} onKey={keyOnAp} />
+            <AccessPointsLayer placed={placed} selectedIds={selectedIds} onKey={onApKey} />
             {session.stage === 'building' && session.selection?.table === 'walls' && <WallEnds place={place} view={view} id={selectedIds[0]} />}
             {session.pinned !== null && <SightLinesLayer at={session.pinned} lines={lines} view={view} onKey={keyOnPinned} />}
             {rubber && <RubberLine rubber={rubber} view={view} label={formatLength(distanceM(rubber.fromM, rubber.toM), units)} />}
@@ -178,6 +189,7 @@ export function PlanView({ place, samples }: { place: Place; samples: readonly S
           onClose={() => set({ pinned: null })}
         />
       )}
+      {view !== null && size !== null && <ZoomButtons view={view} size={size} />}
       {place.aps.length === 0 && session.stage === 'design' && session.tool === 'select' && (
         <div className="card" style={{ position: 'absolute', left: '50%', top: 16, transform: 'translateX(-50%)', padding: '6px 12px', fontSize: 13 }}>
           No access point on this floor in this variant yet. Choose the tool “AP” and click the plan.

@@ -7,8 +7,12 @@ export type PointPx = Readonly<{ x: number; y: number }>;
 export const toScreen = (view: View, p: PointM): PointPx => ({ x: (p.xM - view.leftM) * view.pxPerM, y: (p.yM - view.topM) * view.pxPerM });
 export const toPlan = (view: View, x: number, y: number): PointM => ({ xM: view.leftM + x / view.pxPerM, yM: view.topM + y / view.pxPerM });
 
+/** Room at the lower edge for the scale bar and the zoom buttons. */
+const FOOT_PX = 10;
+
 /** The view that shows a box whole, with a margin. */
-export function fitView(box: { westM: number; northM: number; eastM: number; southM: number }, size: Size, marginPx = 22): View {
+export function fitView(box: { westM: number; northM: number; eastM: number; southM: number }, full: Size, marginPx = 22): View {
+  const size = { ...full, heightPx: full.heightPx - FOOT_PX };
   const pxPerM = Math.max(0.2, Math.min((size.widthPx - 2 * marginPx) / (box.eastM - box.westM), (size.heightPx - 2 * marginPx) / (box.southM - box.northM)));
   return {
     pxPerM,

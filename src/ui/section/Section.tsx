@@ -28,7 +28,6 @@ export function Section({ place }: { place: Place }) {
               key={floor.id}
               type="button"
               aria-current={here ? 'true' : undefined}
-              aria-label={`${floor.name}, ${formatLength(floor.elevationM, place.project.units, 1)}, ${count} access points`}
               onClick={() => set({ floorId: floor.id, view: null, pinned: null, selection: null })}
               style={{ display: 'block', width: '100%', minHeight: FLOOR_PX, border: 0, borderTop: i === 0 ? 0 : '3px solid var(--ink)', background: here ? 'var(--select)' : 'none', color: here ? 'var(--hand)' : 'var(--ink)', font: 'inherit', fontSize: 11.5, textAlign: 'left', padding: '3px 5px', cursor: 'pointer', fontWeight: here ? 700 : 400 }}
             >
@@ -36,6 +35,7 @@ export function Section({ place }: { place: Place }) {
                 {'▲'.repeat(Math.min(count, 8))}
               </span>
               {floor.name}
+              <span className="visually-hidden">{`, ${count} access points, `}</span>
               <span className="mono" style={{ display: 'flex', justifyContent: 'space-between', fontSize: 10, fontWeight: 400, color: 'var(--ink2)' }}>
                 <span>{formatLength(floor.elevationM, place.project.units, 1)}</span>
                 {here && map !== null && map.lens !== 'serving' && <span>{(map.share * 100).toFixed(0)} %</span>}

@@ -30,27 +30,28 @@ export const ANY_VALUE_LEVEL = -200;
 
 export const CURVE_LEVELS = { from: -95, to: -30, step: 1 } as const;
 
-type Inputs = { design: Design; place: Place; session: Pick<Session, 'lens' | 'band' | 'rank' | 'heardApId' | 'ignoreBelowDbm' | 'thresholds' | 'source' | 'reachM'>; samples: readonly Sample[]; dragging: boolean };
+type Inputs = { design: Design; place: Place; session: Pick<Session, 'lens' | 'band' | 'rank' | 'heardApId' | 'ignoreBelowDbm' | 'thresholds' | 'source' | 'reachM'>; samples: readonly Sample[]; /** The access point being dragged, when it is one alone. */
+  movingApId: string | null; dragging: boolean };
 
-/** Radios that are on in the band, with their loss fields. */
-export async function litRadios(scene: FloorScene, aps: readonly AccessPoint[], band: Band): Promise<Array<SceneRadio & { ap: AccessPoint }>> {
+/** Radios that are on in the band, with their loss fields; the one being dragged comes without. */
+async function litRadios(scene: FloorScene, aps: readonly AccessPoint[], band: Band, movingApId: string | null): Promise<Array<SceneRadio & { ap: AccessPoint }>> {
   const lane = band === '2.4' ? 0 : band === '5' ? 1 : 2;
   const found = await Promise.all(
     aps.map(async (ap) => {
       const radio = ap.radios.find((candidate) => candidate.band === band && candidate.on);
       if (radio === undefined) return null;
-      const lossDb = (await fieldCache().get(scene, ap.modelId, poseOf(ap)))[lane]!;
+      const lossDb = ap.id === movingApId ? null : (await fieldCache().get(scene, ap.modelId, poseOf(ap)))[lane]!;
       return { ap, apId: ap.id, modelId: ap.modelId, pose: poseOf(ap), channel: { band, primary: radio.channel, widthMhz: radio.widthMhz }, txPowerDbm: radio.txPowerDbm, lossDb };
     }),
   );
   return found.filter((radio) => radio !== null);
 }
 
-async function compute({ design, place, session, samples, dragging }: Inputs, isNewest: () => boolean): Promise<void> {
+async function compute({ design, place, session, samples, dragging, movingApId }: Inputs, isNewest: () => boolean): Promise<void> {
   const started = performance.now();
   const scene = floorScene(design, place.floor);
   const heard = session.heardApId === null ? place.aps : place.aps.filter((ap) => ap.id === session.heardApId);
-  const radios = await litRadios(scene, heard, session.band);
+  const radios = await litRadios(scene, heard, session.band, movingApId);
   const info = LENS_INFO[session.lens];
   const threshold = session.thresholds[session.lens];
   const measured = session.source === 'measured' && session.lens === 'signal' ? { spots: measuredSpots(samples, session.band, session.heardApId, session.rank), reachM: session.reachM } : null;
@@ -59,7 +60,7 @@ async function compute({ design, place, session, samples, dragging }: Inputs, is
   for (let level = curveFrom; level <= curveTo; level += CURVE_LEVELS.step) curveLevels.push(level);
   const result = await browserPool().call('lens', {
     scene: bare(scene), mask: scene.mask, lens: session.lens, rank: session.rank, ignoreBelowDbm: session.ignoreBelowDbm, measured, threshold,
-    sense: info.sense, fromValue: info.from, toValue: info.to, bins: info.bins, curveLevels,
+    sense: info.sense, movingApId, fromValue: info.from, toValue: info.to, bins: info.bins, curveLevels,
     radios: radios.map(({ ap: _ap, ...radio }) => radio),
   });
   const elapsedMs = performance.now() - started;

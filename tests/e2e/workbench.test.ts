@@ -1,0 +1,239 @@
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { readFileSync } from 'node:fs';
+import { By, Key, type WebDriver } from 'selenium-webdriver';
+import type { OpenedProject } from '@/contract/http';
+import { byRole, byTestId, eventually, openBrowser, textOf } from './browser';
+import { chooseIn, clickPlan, dragPlan, openProject, saved, strongestDbm, toBand, toLens } from './moves';
+import { startServer, type RunningServer } from './server';
+
+let server: RunningServer;
+let driver: WebDriver;
+beforeAll(async () => {
+  server = await startServer();
+  driver = await openBrowser();
+});
+afterAll(async () => {
+  await driver.quit();
+  await server.stop();
+});
+
+const stored = async (id: string): Promise<OpenedProject> => (await fetch(`${server.url}/api/projects/${id}`)).json() as Promise<OpenedProject>;
+const press = (...keys: string[]) => driver.actions().sendKeys(...keys).perform();
+const chord = (...keys: string[]) => driver.switchTo().activeElement().then((element) => element.sendKeys(Key.chord(...keys)));
+const ap = (id: string) => driver.findElement(By.css(`[data-ap="${id}"]`));
+
+test('work done while the server is away is kept, shown as unsaved, and sent when it is back, once', async () => {
+  await openProject(driver, server.url, 'cottage');
+  const before = await stored('cottage');
+  await server.stop('SIGKILL');
+  await ap('cottage-ap-003').sendKeys(Key.ENTER);
+  await ap('cottage-ap-003').sendKeys(Key.ARROW_LEFT);
+  await ap('cottage-ap-003').sendKeys(Key.ARROW_LEFT);
+  await eventually(driver, () => textOf(driver, 'save-state'), (text) => text === 'not saved yet', 'the save state without server');
+  server = await startServer({ folder: server.folder, port: server.port });
+  await eventually(driver, () => textOf(driver, 'save-state'), (text) => text === 'saved', 'the save state with the server back', 30_000);
+  const after = await stored('cottage');
+  expect(after.design.accessPoints['cottage-ap-003']!.xM).toBeCloseTo(before.design.accessPoints['cottage-ap-003']!.xM - 0.2, 6);
+  expect(after.revision).toBe(before.revision + 2);
+});
+
+describe('wrong input', () => {
+  test('a form says what is wrong and keeps the old value', async () => {
+    await openProject(driver, server.url, 'cottage');
+    await ap('cottage-ap-001').sendKeys(Key.ENTER);
+    const height = await byRole(driver, 'textbox', 'height');
+    for (const wrong of ['300', 'high', '', '-1', '1e9', 'NaN']) {
+      await height.sendKeys(Key.chord(Key.CONTROL, 'a'), Key.BACK_SPACE, wrong, Key.TAB);
+      await eventually(driver, async () => (await driver.findElements(By.css('.inspector [role=alert]'))).length, (n) => n === 1 || wrong === '', `an explanation for "${wrong}"`);
+      expect(await height.getAttribute('value')).toBe('2.4');
+    }
+    expect((await stored('cottage')).design.accessPoints['cottage-ap-001']!.heightM).toBe(2.4);
+    await height.sendKeys(Key.chord(Key.CONTROL, 'a'), '2,1', Key.ENTER);
+    await saved(driver);
+    expect((await stored('cottage')).design.accessPoints['cottage-ap-001']!.heightM).toBe(2.1);
+  });
+
+  test('access points on a wall, outside the plan and on one spot are computed like any other', async () => {
+    await openProject(driver, server.url, 'cottage');
+    await toBand(driver, '5');
+    await (await byRole(driver, 'button', 'AP')).click();
+    for (const [x, y] of [[6, 2], [6, 2], [14.3, 4]] as const) await clickPlan(driver, x, y);
+    await press(Key.ESCAPE);
+    await saved(driver);
+    const names = Object.values((await stored('cottage')).design.accessPoints).map((one) => one.name).sort();
+    expect(names).toEqual(['C-01', 'C-02', 'C-03', 'C-04', 'C-05', 'C-06']);
+    await eventually(driver, () => textOf(driver, 'share'), (share) => Number(share.replace(' %', '')) > 90, 'the map with them');
+    for (let i = 0; i < 3; i++) await (await byRole(driver, 'button', 'Undo')).click();
+    await saved(driver);
+    expect(Object.keys((await stored('cottage')).design.accessPoints)).toHaveLength(3);
+  });
+
+  test('a wall without length is refused in words; nothing is lost', async () => {
+    await openProject(driver, server.url, 'cottage');
+    await (await byRole(driver, 'tab', 'Building')).click();
+    const before = Object.keys((await stored('cottage')).design.walls).length;
+    await (await byRole(driver, 'button', 'Wall')).click();
+    await clickPlan(driver, 3, 7.2);
+    await clickPlan(driver, 3, 7.2);
+    await eventually(driver, async () => (await driver.findElements(By.css('.MuiAlert-root'))).length, (n) => n === 1, 'a message');
+    await clickPlan(driver, 5, 7.2);
+    await press(Key.ESCAPE, Key.ESCAPE);
+    await saved(driver);
+    const walls = Object.values((await stored('cottage')).design.walls);
+    expect(walls).toHaveLength(before + 1);
+    await (await byRole(driver, 'tab', 'Design')).click();
+  });
+
+  test('a project that is not there, and one of nonsense, are said and lead home', async () => {
+    await driver.get(`${server.url}/projects/atlantis`);
+    await byRole(driver, 'link', 'To all projects');
+    expect(await driver.findElement(By.css('[role=alert]')).getText()).toContain('no project with this id');
+  });
+});
+
+test('a wall drawn, changed and moved changes what is heard behind it', async () => {
+  await openProject(driver, server.url, 'cottage');
+  await toBand(driver, '5');
+  await chooseIn(driver, 'from', /^C-01$/);
+  await clickPlan(driver, 5.3, 4.4);
+  const open = await strongestDbm(driver);
+  await press(Key.ESCAPE);
+  await (await byRole(driver, 'tab', 'Building')).click();
+  await (await byRole(driver, 'button', 'Wall')).click();
+  await chooseIn(driver, 'Material of new walls', /^Concrete/);
+  // From (4, 4) to (6, 3): between the access point at (3, 2.5) and the spot.
+  await clickPlan(driver, 3.6, 4.2);
+  await clickPlan(driver, 5.4, 3.1);
+  await press(Key.ESCAPE, Key.ESCAPE);
+  await saved(driver);
+  await (await byRole(driver, 'tab', 'Design')).click();
+  await clickPlan(driver, 5.3, 4.4);
+  const behind = await strongestDbm(driver);
+  expect(open - behind).toBeGreaterThan(20);
+  await press(Key.ESCAPE);
+  await (await byRole(driver, 'tab', 'Building')).click();
+  const drawn = Object.values((await stored('cottage')).design.walls).find((wall) => wall.materialId === 'concrete')!;
+  await driver.findElement(By.css(`[data-wall="${drawn.id}"]`)).sendKeys(Key.ENTER);
+  await chooseIn(driver, 'material', /^Plasterboard/);
+  await saved(driver);
+  await (await byRole(driver, 'tab', 'Design')).click();
+  await clickPlan(driver, 5.3, 4.4);
+  const light = await strongestDbm(driver);
+  expect(open - light).toBeGreaterThan(1);
+  expect(open - light).toBeLessThan(5);
+  await press(Key.ESCAPE);
+  await (await byRole(driver, 'tab', 'Building')).click();
+  await dragPlan(driver, [4.5, 3.65], [4.5, 6.65]);
+  await saved(driver);
+  expect((await stored('cottage')).design.walls[drawn.id]!.ayM).toBeGreaterThan(6.5);
+  await driver.findElement(By.css(`[data-wall="${drawn.id}"]`)).sendKeys(Key.ENTER);
+  await chord(Key.DELETE);
+  await saved(driver);
+  expect((await stored('cottage')).design.walls[drawn.id]).toBeUndefined();
+  await (await byRole(driver, 'tab', 'Design')).click();
+});
+
+test('by keyboard alone: a new project, an access point, its place, the readout, lenses, undo', async () => {
+  await driver.get(server.url);
+  await byRole(driver, 'link', /^Open Netmakers/);
+  for (let i = 0; i < 30 && (await (await driver.switchTo().activeElement()).getText()) !== 'New project'; i++) await press(Key.TAB);
+  await press(Key.ENTER);
+  await byRole(driver, 'textbox', 'name');
+  for (let i = 0; i < 30 && (await (await driver.switchTo().activeElement()).getText()) !== 'Create'; i++) await press(Key.TAB);
+  await press(Key.ENTER);
+  await textOf(driver, 'share');
+  expect(await textOf(driver, 'share')).toBe('0.0 %');
+  const palette = async (words: string) => {
+    await chord(Key.CONTROL, 'k');
+    await byRole(driver, 'combobox', 'Command');
+    await press(words, Key.ENTER);
+  };
+  await palette('add an access');
+  await eventually(driver, () => textOf(driver, 'share'), (share) => Number(share.replace(' %', '')) > 20, 'coverage of the first access point');
+  await palette('pin the readout');
+  const id = await driver.executeScript<string>("return document.querySelector('[data-ap]').dataset.ap");
+  const before = await strongestDbm(driver);
+  await driver.executeScript("document.querySelector('[data-ap]').focus()");
+  await press(Key.ARROW_RIGHT);
+  for (let i = 0; i < 6; i++) await chord(Key.SHIFT, Key.ARROW_RIGHT);
+  await eventually(driver, () => strongestDbm(driver), (level) => level < before, 'the level after moving away');
+  await palette('SNR');
+  await eventually(driver, () => byTestId(driver, 'share').then(async () => (await driver.findElement(By.css('[role=slider]')).getAttribute('aria-label'))), (label) => label === 'Threshold of SNR', 'the scale');
+  const slider = await driver.findElement(By.css('[role=slider]'));
+  await slider.sendKeys(Key.ARROW_UP);
+  expect(await slider.getAttribute('aria-valuetext')).toBe('26 dB');
+  await palette('undo');
+  await saved(driver);
+  const url = await driver.getCurrentUrl();
+  const { design } = await stored(url.split('/').at(-1)!);
+  expect(design.accessPoints[id]!.xM).toBeCloseTo(25.1, 6);
+});
+
+test('metric and US units show the same lengths', async () => {
+  await openProject(driver, server.url, 'cottage');
+  await ap('cottage-ap-002').sendKeys(Key.ENTER);
+  await (await byRole(driver, 'button', /metric units, change$/)).click();
+  await eventually(driver, async () => (await byRole(driver, 'textbox', 'x')).getAttribute('value'), (value) => value === '32.81', 'x in feet');
+  const y = await byRole(driver, 'textbox', 'y');
+  await y.sendKeys(Key.chord(Key.CONTROL, 'a'), '10', Key.ENTER);
+  await saved(driver);
+  expect((await stored('cottage')).design.accessPoints['cottage-ap-002']!.yM).toBeCloseTo(3.048, 6);
+  await (await byRole(driver, 'button', /US customary units, change$/)).click();
+  await saved(driver);
+});
+
+test('several access points are changed, moved and deleted at once, each as one step', async () => {
+  await openProject(driver, server.url, 'cottage');
+  const before = await stored('cottage');
+  await chord(Key.CONTROL, 'a');
+  await byRole(driver, 'region', 'Evidence');
+  expect(await driver.findElement(By.css('.inspector h2')).getText()).toBe('3 access points');
+  const powers = await driver.findElements(By.css('fieldset input[inputmode=decimal]'));
+  await powers[1]!.sendKeys(Key.chord(Key.CONTROL, 'a'), '7', Key.ENTER);
+  await saved(driver);
+  const after = await stored('cottage');
+  expect(after.revision).toBe(before.revision + 1);
+  expect(Object.values(after.design.accessPoints).map((one) => one.radios.find((radio) => radio.band === '5')!.txPowerDbm)).toEqual([7, 7, 7]);
+  await (await byRole(driver, 'button', 'Delete')).click();
+  await saved(driver);
+  expect(Object.keys((await stored('cottage')).design.accessPoints)).toEqual([]);
+  await eventually(driver, () => textOf(driver, 'share'), (share) => share === '0.0 %', 'the map of an empty floor');
+  await toLens(driver, 'Contention');
+  await toLens(driver, 'Serving AP');
+  await toLens(driver, 'Signal');
+  await (await byRole(driver, 'button', 'Retune…')).click();
+  await (await byRole(driver, 'button', 'Compute')).click();
+  await eventually(driver, async () => (await driver.findElement(By.css('.inspector')).getText()), (text) => text.includes('No radio is on in the chosen bands'), 'what retune says of an empty floor');
+  await (await byRole(driver, 'button', 'Close')).click();
+  await (await byRole(driver, 'button', 'Undo')).click();
+  await (await byRole(driver, 'button', 'Undo')).click();
+  await saved(driver);
+  expect((await stored('cottage')).design).toEqual(before.design);
+});
+
+test('no view has a serious accessibility fault', async () => {
+  const axe = readFileSync('node_modules/axe-core/axe.min.js', 'utf8');
+  const faults = async (what: string) => {
+    // A tooltip that is just fading is neither shown nor gone.
+    await driver.actions().move({ x: 640, y: 770 }).perform();
+    await driver.sleep(500);
+    await driver.executeScript(axe);
+    const found = await driver.executeAsyncScript<Array<{ id: string; impact: string; nodes: string[] }>>(
+      "const done = arguments[0]; axe.run(document, { resultTypes: ['violations'] }).then((r) => done(r.violations.filter((v) => v.impact === 'serious' || v.impact === 'critical').map((v) => ({ id: v.id, impact: v.impact, nodes: v.nodes.slice(0, 3).map((n) => n.html.slice(0, 160)) }))));",
+    );
+    expect({ what, found }).toEqual({ what, found: [] });
+  };
+  await driver.get(server.url);
+  await byRole(driver, 'link', /^Open Quillhaven/);
+  await faults('home');
+  await openProject(driver, server.url, 'quillhaven');
+  await clickPlan(driver, 30, 30);
+  await faults('design');
+  await (await byRole(driver, 'button', 'Night theme')).click();
+  await faults('night');
+  await (await byRole(driver, 'button', 'Day theme')).click();
+  await (await byRole(driver, 'tab', 'Building')).click();
+  await faults('building');
+  await (await byRole(driver, 'tab', 'Survey')).click();
+  await faults('survey');
+});
