@@ -29,7 +29,21 @@ let handle = (_request, response) => {
   response.setHeader('Retry-After', '2');
   response.end('Upper Room is starting.');
 };
-const server = createServer((request, response) => handle(request, response));
+const server = createServer((request, response) => {
+  if (isDecodable(request.url)) return handle(request, response);
+  response.writeHead(400, { 'content-type': 'application/problem+json' });
+  response.end(JSON.stringify({ type: 'about:blank', title: 'The address has a percent sign that begins no character. Write it as %25.', status: 400 }));
+});
+
+/** Whether every percent sign begins a character; the framework would call it a fault of its own. */
+function isDecodable(url) {
+  try {
+    decodeURIComponent(url);
+    return true;
+  } catch {
+    return false;
+  }
+}
 
 // The port is taken before anything slow happens: a busy one is said at once and nothing is touched.
 server.on('error', (error) => {

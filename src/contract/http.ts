@@ -70,11 +70,24 @@ export type SampleBatch = z.infer<typeof samplesSchema>;
 export const withdrawSchema = z.strictObject({ afterMs: z.number().min(0).max(1e9) });
 
 /** Events a window listens to. */
-export type ProjectEvent =
-  | { type: 'step'; revision: number; step: Step }
-  | { type: 'samples'; walkId: string }
-  | { type: 'deleted' }
-  | { type: 'restored' };
+export const projectEventSchema = z.discriminatedUnion('type', [
+  z.strictObject({ type: z.literal('step'), revision: z.number().int(), step: stepSchema }),
+  z.strictObject({ type: z.literal('samples'), walkId: idSchema }),
+  z.strictObject({ type: z.literal('deleted') }),
+  z.strictObject({ type: z.literal('restored') }),
+]);
+export type ProjectEvent = z.infer<typeof projectEventSchema>;
+
+/** What the event stream says first. */
+export const helloSchema = z.object({ revision: z.number().int().min(0) });
+
+/** What a page keeps until the server has it: steps, sample batches and withdrawals, in the order they were made. */
+export const outgoingSchema = z.discriminatedUnion('kind', [
+  z.strictObject({ kind: z.literal('step'), projectId: idSchema, step: stepSchema }),
+  z.strictObject({ kind: z.literal('samples'), projectId: idSchema, walkId: idSchema, batch: samplesSchema }),
+  z.strictObject({ kind: z.literal('withdraw'), projectId: idSchema, walkId: idSchema, afterMs: z.number().min(0) }),
+]);
+export type Outgoing = z.infer<typeof outgoingSchema>;
 
 /** RFC 9457 problem details, with our code and what to do. */
 export type Problem = Readonly<{ type: string; title: string; status: number; detail: string; code: string; requestId: string; errors?: ReadonlyArray<{ path: string; message: string }>; conflicts?: readonly Conflict[] }>;

@@ -3,6 +3,7 @@ import pino from 'pino';
 import { z } from 'zod';
 import { ERROR_MESSAGES, UpperRoomError, type ErrorCode } from '@/core/errors';
 import { MAX_BODY_BYTES, type Problem } from '@/contract/http';
+import { idSchema } from '@/contract/records';
 import type { Conflict } from '@/core/design/merge';
 import type { Database } from './database';
 import { database } from './instance';
@@ -52,20 +53,31 @@ export async function readBody<T>(request: Request, schema: z.ZodType<T>): Promi
   } catch (error) {
     throw new UpperRoomError('BODY_NOT_JSON', { parser: (error as Error).message.slice(0, 200) });
   }
+  // PostgreSQL has no NUL in text and no half of a surrogate pair; both are legal in JSON.
+  if (UNSTORABLE.test(JSON.stringify(json))) throw new UpperRoomError('BODY_INVALID', { errors: [{ path: '', message: 'a text holds characters that cannot be stored (NUL or half a surrogate pair)' }] });
   const parsed = schema.safeParse(json);
   if (!parsed.success) throw new UpperRoomError('BODY_INVALID', { errors: parsed.error.issues.slice(0, 50).map((issue) => ({ path: issue.path.join('.'), message: issue.message })) });
   return parsed.data;
 }
 
+/** JSON escapes of NUL and of lone surrogates, not preceded by an escaped backslash. */
+const UNSTORABLE = /(?<!\\)(?:\\\\)*\\u(?:0000|d[89a-f][0-9a-f]{2})/i;
+
+/** What is missing when a part of the path is no id at all. */
+const UNKNOWN: Readonly<Record<string, ErrorCode>> = { id: 'PROJECT_UNKNOWN', walkId: 'WALK_UNKNOWN', stepId: 'RECORD_UNKNOWN' };
+
 type Parameters_ = Record<string, string>;
 
 /** Wraps a route: opens the database, answers JSON, turns every error into problem details, logs with a request id. */
 export function route(work: (db: Database, parameters: Parameters_, request: Request) => Promise<unknown>) {
-  return async (request: Request, context: { params: Promise<Parameters_> }): Promise<Response> => {
+  return async (request: Request, context: { params: Promise<Parameters_ | undefined> }): Promise<Response> => {
     const requestId = randomUUID();
     const started = performance.now();
     try {
-      const result = await work(await database(), await context.params, request);
+      // Routes without a variable part have no parameters at all.
+      const parameters = (await context.params) ?? {};
+      for (const [name, value] of Object.entries(parameters)) if (!idSchema.safeParse(value).success) throw new UpperRoomError(UNKNOWN[name] ?? 'RECORD_UNKNOWN', { [name]: value.slice(0, 80) });
+      const result = await work(await database(), parameters, request);
       log.info({ requestId, method: request.method, url: request.url, ms: Math.round(performance.now() - started) }, 'answered');
       return result instanceof Response ? result : result === undefined ? new Response(null, { status: 204 }) : Response.json(result);
     } catch (error) {

@@ -31,11 +31,13 @@ try {
   await driver.findElement(By.css('body')).sendKeys(Key.ESCAPE);
 
   await toLens(driver, 'Contention');
+  await toBand(driver, '2.4');
   await (await byRole(driver, 'button', 'Retune…')).click();
   await (await byRole(driver, 'button', 'Compute')).click();
   await byRole(driver, 'button', 'Apply', 60_000);
   await shoot(driver, 'retune');
   await (await byRole(driver, 'button', 'Close')).click();
+  await toBand(driver, '5');
   await toLens(driver, 'Serving AP');
   await shoot(driver, 'serving');
   await toLens(driver, 'Signal');

@@ -89,6 +89,9 @@ describe('bad input', () => {
       ['a record that is gone', '/api/projects/cottage/steps', stepOf(revision, [{ table: 'accessPoints', id: 'ghost', before: { ...ap, id: 'ghost' }, after: { ...ap, id: 'ghost', xM: 1 } }]), 409, 'STEP_CONFLICT'],
       ['a revision to come', '/api/projects/cottage/steps', { ...change({ ...ap, xM: 1 }), baseRevision: 999 }, 409, 'REVISION_AHEAD'],
       ['an unknown project', '/api/projects/atlantis/steps', change({ ...ap, xM: 1 }), 404, 'PROJECT_UNKNOWN'],
+      ['a name with NUL', '/api/projects', { name: 'a\u0000b', units: 'metric', domain: 'EU', widthM: 10, heightM: 10 }, 422, 'BODY_INVALID'],
+      ['a name with half a character', '/api/projects', '{"name":"a\\ud800","units":"metric","domain":"EU","widthM":10,"heightM":10}', 422, 'BODY_INVALID'],
+      ['an id with NUL', '/api/projects/a%00b/steps', change({ ...ap, xM: 1 }), 404, 'PROJECT_UNKNOWN'],
       ['an id with a quote', `/api/projects/${encodeURIComponent("x' OR 1=1")}/steps`, change({ ...ap, xM: 1 }), 404, 'PROJECT_UNKNOWN'],
       ['samples for no walk', '/api/projects/cottage/walks/none/samples', { batchId: 'b', samples: [{ leg: 0, tMs: 0, xM: 0, yM: 0, bssid: '02:00:00:00:00:01', ssid: '', apId: null, band: '5', channel: 36, widthMhz: 20, rssiDbm: -50 }] }, 404, 'WALK_UNKNOWN'],
       ['no samples', '/api/projects/cottage/walks/none/samples', { batchId: 'b', samples: [] }, 422, 'BODY_INVALID'],
@@ -106,6 +109,7 @@ describe('bad input', () => {
       if (code === 'BODY_INVALID') expect(problem.errors!.length).toBeGreaterThan(0);
     }
     for (const path of ['/api/projects/nothing', '/api/projects/nothing/events', '/api/projects/cottage/steps/nothing', '/api/projects/cottage/walks/nothing/samples']) expect((await fetch(server.url + path)).status).toBe(404);
+    expect((await fetch(`${server.url}/api/projects/%E0%A4%A`)).status).toBe(400);
     expect((await fetch(`${server.url}/api/projects/cottage/steps?after=NaN`)).status).toBe(200);
     expect((await post(server, '/api/projects/nothing', {}, 'DELETE')).status).toBe(404);
     expect(await get(server, '/api/projects/cottage')).toEqual(before);

@@ -86,6 +86,19 @@ describe('the whole story, in one window after another', () => {
     await driver.findElement(By.css('body')).sendKeys(Key.ESCAPE);
   });
 
+  test('Escape in the middle of a drag puts everything back, and nothing is saved', async () => {
+    const shareBefore = await textOf(driver, 'share');
+    const place = () => driver.findElement(By.css('[data-ap="quill-ap-010"]')).getAttribute('transform');
+    const placeBefore = await place();
+    await dragPlan(driver, [36, 28], [30, 22], async () => {
+      expect(await place()).not.toBe(placeBefore);
+      await driver.findElement(By.css('body')).sendKeys(Key.ESCAPE);
+    });
+    expect(await place()).toBe(placeBefore);
+    await eventually(driver, () => textOf(driver, 'share'), (share) => share === shareBefore, 'the share after Escape');
+    expect(await textOf(driver, 'save-state')).toBe('saved');
+  });
+
   test('retune lowers the cost to no less than its bound, previews on the map, and applies as one step', async () => {
     await toLens(driver, 'Contention');
     const shareBefore = await eventually(driver, shareShown, (share) => share < 95, 'the contention share');

@@ -182,7 +182,7 @@ function rowOf({ radios, r, before, after, costsBefore, costsAfter, rules, runne
   const perOwnArea = (cost: number, state: State) => (state.interaction.served[r]! > 0 ? cost / state.interaction.served[r]! : 0);
   const contentionBefore = perOwnArea(costsBefore[r]!, before);
   const contentionAfter = perOwnArea(costsAfter[r]!, after);
-  const row = { apId: radio.apId, name: radio.name, band: radio.band, pinned: radio.pinned, before: radio.before, after: after.settings[r]!, contentionBefore, contentionAfter, runnerUp: radio.pinned ? null : runnerUp };
+  const row = { apId: radio.apId, name: radio.name, band: radio.band, pinned: radio.pinned, before: radio.before, after: after.settings[r]!, contentionBefore, contentionAfter, runnerUp: radio.pinned || !after.settings[r]!.on ? null : runnerUp };
   return { ...row, why: whyOf(row, sharersOf(radios, r, before), rules) };
 }
 
@@ -201,7 +201,7 @@ function whyOf(row: Omit<SheetRow, 'why'>, sharers: readonly string[], rules: Pl
   if (row.pinned) return 'Pinned: left as it is.';
   const { before, after } = row;
   const reasons: string[] = [];
-  if (!after.on) return `Off: coverage at ${rules.thresholdDbm} dBm is kept without it, and its channel is free for the others.`;
+  if (!after.on) return `Off: coverage at ${String(rules.thresholdDbm).replace('-', '−')} dBm is kept without it, and its channel is free for the others.`;
   const listed = sharers.length > 3 ? `${sharers.slice(0, 3).join(', ')} and ${sharers.length - 3} more` : sharers.join(', ');
   const channelChanged = before.channel !== after.channel;
   if (channelChanged && sharers.length > 0) reasons.push(`${before.channel} was shared with ${listed}.`);

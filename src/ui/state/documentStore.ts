@@ -1,13 +1,13 @@
 import { create } from 'zustand';
 import { v7 as uuid } from 'uuid';
 import { UpperRoomError } from '@/core/errors';
-import type { ProjectEvent } from '@/contract/http';
+import { helloSchema, projectEventSchema, type Outgoing } from '@/contract/http';
 import { EMPTY_DESIGN, type Design } from '@/core/design/design';
 import { EMPTY_HISTORY, recordStep, type History } from '@/core/design/history';
 import type { Conflict } from '@/core/design/merge';
 import { applyChanges, invert, type Change, type Step, type StepKind } from '@/core/design/step';
 import { api } from './api';
-import { keep, release, waiting, type Outgoing } from './outbox';
+import { keep, release, waiting } from './outbox';
 
 export type SaveState = 'saved' | 'saving' | 'unsaved' | 'deleted';
 
@@ -113,6 +113,11 @@ export const useDocument = create<DocumentState & DocumentActions>()((set, get) 
     set({ projectId, revision: opened.revision, ...rebuilt(opened.design, pending), history, titles, loadError: null });
   }
 
+  /** Takes a sent item off the queue; the project may have been closed meanwhile, and the queue be another's. */
+  function done(item: Queued): void {
+    if (queue[0] === item) queue.shift();
+  }
+
   async function sendOne(item: Queued): Promise<void> {
     if (item.kind === 'samples') await api.postSamples(item.projectId, item.walkId, item.batch);
     else if (item.kind === 'withdraw') await api.withdrawSamples(item.projectId, item.walkId, item.afterMs);
@@ -145,12 +150,12 @@ export const useDocument = create<DocumentState & DocumentActions>()((set, get) 
         report(error);
         // The project is gone: what was not sent is kept, should it be restored.
         if (get().saveState === 'deleted') break;
-        queue.shift();
+        done(item);
         await release(await item.stored);
         if (item.kind === 'step') await reload(item.projectId).catch(report);
         continue;
       }
-      queue.shift();
+      done(item);
       await release(await item.stored);
     }
     sending = false;
@@ -199,13 +204,13 @@ export const useDocument = create<DocumentState & DocumentActions>()((set, get) 
 
   function listen(projectId: string): void {
     source = new EventSource(api.eventsUrl(projectId));
-    source.addEventListener('hello', (event) => {
-      const { revision } = JSON.parse((event as MessageEvent<string>).data) as { revision: number };
+    source.addEventListener('hello', (message) => {
+      const { revision } = helloSchema.parse(JSON.parse((message as MessageEvent<string>).data));
       if (revision > get().revision) void catchUp();
       void flush();
     });
     source.onmessage = ({ data }: MessageEvent<string>) => {
-      const event = JSON.parse(data) as ProjectEvent;
+      const event = projectEventSchema.parse(JSON.parse(data));
       if (event.type === 'step') receive(event.revision, event.step);
       else if (event.type === 'samples') set({ samplesVersion: { ...get().samplesVersion, [event.walkId]: (get().samplesVersion[event.walkId] ?? 0) + 1 } });
       else if (event.type === 'deleted') set({ saveState: 'deleted', notice: { text: 'This project was deleted in another window. Your view stays as it is; go to the home page to restore it within 10 seconds.' } });
@@ -222,7 +227,9 @@ export const useDocument = create<DocumentState & DocumentActions>()((set, get) 
     async open(projectId) {
       get().close();
       try {
-        queue = (await waiting(projectId)).map(({ key, ...item }) => ({ ...item, stored: Promise.resolve(key) }));
+        const { items, unreadable } = await waiting(projectId);
+        queue = items.map(({ key, ...item }) => ({ ...item, stored: Promise.resolve(key) }));
+        if (unreadable > 0) set({ notice: { text: `${unreadable} unsent changes were kept by an older version and cannot be read; they stay in this browser.` } });
         await reload(projectId);
         listen(projectId);
         await flush();

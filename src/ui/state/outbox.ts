@@ -1,12 +1,5 @@
 import { openDB, type DBSchema, type IDBPDatabase } from 'idb';
-import type { SampleBatch } from '@/contract/http';
-import type { Step } from '@/core/design/step';
-
-/** What waits to be sent: steps, sample batches and withdrawals of one project, in the order they were made. */
-export type Outgoing =
-  | { kind: 'step'; projectId: string; step: Step }
-  | { kind: 'samples'; projectId: string; walkId: string; batch: SampleBatch }
-  | { kind: 'withdraw'; projectId: string; walkId: string; afterMs: number };
+import { outgoingSchema, type Outgoing } from '@/contract/http';
 
 export type Kept = Outgoing & { key: number };
 
@@ -34,10 +27,15 @@ export async function release(key: number): Promise<void> {
   await (await store()).delete('outgoing', key);
 }
 
-/** Everything of a project that has not been acknowledged, oldest first. */
-export async function waiting(projectId: string): Promise<Kept[]> {
+/** Everything of a project that has not been acknowledged, oldest first; what this version cannot read is counted and left where it is. */
+export async function waiting(projectId: string): Promise<{ items: Kept[]; unreadable: number }> {
   const transaction = (await store()).transaction('outgoing');
-  const kept: Kept[] = [];
-  for (let cursor = await transaction.store.index('byProject').openCursor(projectId); cursor; cursor = await cursor.continue()) kept.push({ ...cursor.value, key: cursor.primaryKey });
-  return kept.sort((a, b) => a.key - b.key);
+  const items: Kept[] = [];
+  let unreadable = 0;
+  for (let cursor = await transaction.store.index('byProject').openCursor(projectId); cursor; cursor = await cursor.continue()) {
+    const parsed = outgoingSchema.safeParse(cursor.value);
+    if (parsed.success) items.push({ ...parsed.data, key: cursor.primaryKey });
+    else unreadable++;
+  }
+  return { items: items.sort((a, b) => a.key - b.key), unreadable };
 }

@@ -1,10 +1,12 @@
+import { z } from 'zod';
 import { create } from 'zustand';
+import { idSchema } from '@/contract/records';
 import type { PointM } from '@/core/geometry/point';
-import type { Band } from '@/core/radio/band';
+import { BANDS, type Band } from '@/core/radio/band';
 import type { Change } from '@/core/design/step';
 import type { RetuneSheet } from '@/core/planning/retune';
-import type { LensKind } from '@/engine/protocol';
-import type { RampName } from '../theme/tokens';
+import { LENSES, type LensKind } from '@/engine/protocol';
+import { RAMPS, type RampName } from '../theme/tokens';
 
 export const STAGES = ['building', 'design', 'survey'] as const;
 export type Stage = (typeof STAGES)[number];
@@ -57,21 +59,32 @@ const START: Session = {
   evidence: 'radios', evidenceOpen: true, walkId: null, paletteOpen: false, retuneOpen: false,
 };
 
-const REMEMBERED = ['stage', 'floorId', 'variantId', 'lens', 'band', 'rank', 'ignoreBelowDbm', 'thresholds', 'reachM', 'ramp', 'evidence', 'evidenceOpen', 'walkId'] as const satisfies ReadonlyArray<keyof Session>;
+/** What is remembered, and what of it a browser's storage is believed. */
+const rememberedSchema = z
+  .object({
+    stage: z.enum(STAGES), floorId: idSchema.nullable(), variantId: idSchema.nullable(), lens: z.enum(LENSES), band: z.enum(BANDS), rank: z.literal([0, 1, 2]), ignoreBelowDbm: z.number().min(-100).max(-40),
+    thresholds: z.record(z.enum(LENSES), z.number()), reachM: z.number().min(0.5).max(50), ramp: z.enum(RAMPS), evidence: z.string().max(40), evidenceOpen: z.boolean(), walkId: idSchema.nullable(),
+  })
+  .partial();
+const REMEMBERED = Object.keys(rememberedSchema.shape) as Array<keyof z.infer<typeof rememberedSchema>>;
 
 export const useSession = create<Session & { set(fields: Partial<Session>): void }>()((set) => ({ ...START, set }));
 
 const keyOf = (projectId: string) => `upper-room.session.${projectId}`;
 
-/** Starts a window on a project: what was remembered, else the beginning. */
+/** Starts a window on a project: what was remembered, else the beginning. Settings that cannot be read are only settings: they begin anew. */
 export function beginSession(projectId: string): void {
-  let remembered: Partial<Session> = {};
   const text = localStorage.getItem(keyOf(projectId));
-  if (text !== null) {
-    const stored = JSON.parse(text) as Partial<Session>;
-    remembered = Object.fromEntries(REMEMBERED.filter((key) => key in stored).map((key) => [key, stored[key]]));
+  const parsed = rememberedSchema.safeParse(text === null ? {} : readJson(text));
+  useSession.setState({ ...START, ...(parsed.success ? (parsed.data as Partial<Session>) : {}) });
+}
+
+function readJson(text: string): unknown {
+  try {
+    return JSON.parse(text);
+  } catch {
+    return null;
   }
-  useSession.setState({ ...START, ...remembered });
 }
 
 /** Remembers from now on; returns the way to stop. */

@@ -48,7 +48,7 @@ export function RetunePanel({ project, bands, samples }: { project: Project; ban
             <h3>{bandLabel(band)}</h3>
             <TextField
               label="channels"
-              value={rules.channels[band].length === 0 ? 'all' : rules.channels[band].join(' ')}
+              value={rules.channels[band].length === 0 ? 'all' : rules.channels[band].join(', ')}
               maxLength={400}
               onCommit={(text) => {
                 const { channels, unknown } = parseChannels(text, allowed);
@@ -65,7 +65,7 @@ export function RetunePanel({ project, bands, samples }: { project: Project; ban
       <h3>Limits</h3>
       {chosen.has('5') && <CheckField label="use DFS" checked={rules.useDfs} onCommit={(useDfs) => change({ useDfs })} />}
       <CheckField label="plan power" checked={rules.planPower} onCommit={(planPower) => change({ planPower })} />
-      {chosen.has('2.4') && <CheckField label="2.4 GHz off?" checked={rules.maySwitchOff24} onCommit={(maySwitchOff24) => change({ maySwitchOff24 })} />}
+      {chosen.has('2.4') && <CheckField label="may be off" checked={rules.maySwitchOff24} onCommit={(maySwitchOff24) => change({ maySwitchOff24 })} />}
       <NumberField label="least power" value={rules.minPowerDbm} unit="dBm" min={-10} max={rules.maxPowerDbm} digits={1} onCommit={(minPowerDbm) => change({ minPowerDbm })} />
       <NumberField label="most power" value={rules.maxPowerDbm} unit="dBm" min={rules.minPowerDbm} max={36} digits={1} onCommit={(maxPowerDbm) => change({ maxPowerDbm })} />
       <NumberField label="headroom" value={rules.headroomDb} unit="dB" min={0} max={10} digits={1} onCommit={(headroomDb) => change({ headroomDb })} />
