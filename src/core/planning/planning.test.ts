@@ -195,6 +195,14 @@ describe('retune', () => {
     expect(band!.coverageAfter).toBeGreaterThanOrEqual(band!.requiredShare - 1e-9);
     expect(band!.bound).toBeLessThanOrEqual(band!.costAfter + 1e-9);
   });
+  test('coverage is kept even where giving it up would save much contention: one channel for ten', () => {
+    const many = lineRadios([5, 15, 25, 35, 45, 55, 65, 75, 85, 95], Array.from({ length: 10 }, () => ({ channel: 6, txPowerDbm: 12 })), '2.4', 0.6);
+    for (const coverageShare of [1, 0.8]) {
+      const [band] = sheetOf(many, { channels: { ...rules.channels, '2.4': [6] }, coverageShare, thresholdDbm: -58 }).bands;
+      expect(band!.costAfter).toBeLessThan(band!.costBefore);
+      expect(band!.coverageAfter).toBeGreaterThanOrEqual(Math.min(coverageShare, band!.coverageBefore) - 1e-9);
+    }
+  });
   test('an outdoor radio takes no indoor-only channel', () => {
     const outdoor = { ...crowded[0]!, modelId: 'gannet-d2' };
     expect(optionsOf(outdoor, rules).every((option) => option.channel.primary >= 100)).toBe(true);
