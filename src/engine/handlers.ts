@@ -11,7 +11,7 @@ import type { PlanRadio } from '@/core/planning/problem';
 import { retune } from '@/core/planning/retune';
 import { nearestInto } from '@/core/survey/measured';
 import { samplesBetween, scanListOf } from '@/core/survey/receiver';
-import { bssidOf, trueLevel, trueWalls, type Transmitter } from '@/core/survey/site';
+import { bssidOf, neighbourTransmitters, trueLevel, trueWalls, type Transmitter } from '@/core/survey/site';
 import type { CallName, Params, Progress, Result, Scene, SceneRadio } from './protocol';
 
 /** A handler computes; one that takes long is a generator whose yields are progress and the points where it can be stopped. */
@@ -152,10 +152,7 @@ const listen: Handler<'listen'> = ({ scene, site, aps, bands, straight, fromMs, 
       txPowerDbm: radio.txPowerDbm, pose: ap.pose, antenna: antennasOf(ap.modelId)[bandIndex(radio.channel.band)]!,
     })),
   );
-  const dipole: Antenna = { peakDbi: 2, horizontalDb: [0], verticalDb: [-6, 0, -6] };
-  for (const other of site.neighbours) {
-    transmitters.push({ ...other, apId: null, pose: { xM: other.xM, yM: other.yM, heightM: other.heightM, azimuthDeg: 0, tiltDeg: 0 }, antenna: dipole });
-  }
+  transmitters.push(...neighbourTransmitters(site.neighbours));
   const level = trueLevel(trueWalls(scene.panes, site), site, scene.exponent);
   const scan = scanListOf(transmitters, bands);
   const samples = samplesBetween(straight, fromMs, toMs, scan, transmitters, (t, x, y) => level(t, x, y, scene.clientHeightM), { seed: site.seed, offsetDb: site.receiverOffsetDb });

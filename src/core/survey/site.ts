@@ -14,6 +14,12 @@ export type SiteParameters = Readonly<{ seed: number; exponentOffset: number; wa
 /** A transmitter on the simulated site: what a beacon tells and where it comes from. */
 export type Transmitter = Readonly<{ bssid: string; ssid: string; apId: string | null; band: Band; channel: number; widthMhz: WidthMhz; txPowerDbm: number; pose: Pose; antenna: Antenna }>;
 
+/** The neighbours' access points as transmitters: a plain antenna, and no access point of ours. */
+export function neighbourTransmitters(neighbours: readonly Neighbour[]): Transmitter[] {
+  const antenna: Antenna = { peakDbi: 2, horizontalDb: [0], verticalDb: [-6, 0, -6] };
+  return neighbours.map(({ xM, yM, heightM, ...radio }) => ({ ...radio, apId: null, pose: { xM, yM, heightM, azimuthDeg: 0, tiltDeg: 0 }, antenna }));
+}
+
 const WAVES = 48;
 
 /**

@@ -1,12 +1,13 @@
 import { v7 as uuid } from 'uuid';
 import { UpperRoomError } from '@/core/errors';
 import type { NewProject, OpenedProject, PlanPicture, ProjectSummary } from '@/contract/http';
-import { accessPointsOf, floorsOf, onFloor, projectOf, variantsOf, type Design } from '@/core/design/design';
+import { accessPointsOf, floorsOf, onFloor, projectOf, variantsOf, type Design, type Walk } from '@/core/design/design';
+import type { Sample } from '@/core/survey/receiver';
 import { newProject } from '@/core/design/commands';
 import { additionsOf, type Change } from '@/core/design/step';
 import type { Database } from '../database';
 import * as projects from '../stores/projects';
-import { copySamples } from '../stores/samples';
+import { copySamples, insertSamples } from '../stores/samples';
 import { loadDesign, writeChanges } from '../stores/records';
 import { appendStep, recentLog } from '../stores/steps';
 import { publish } from './events';
@@ -100,11 +101,13 @@ export async function restoreProject(db: Database, id: string): Promise<void> {
 }
 
 /** Loads the demo once in the life of a data folder: a demo project that was deleted stays deleted. */
-export async function loadDemo(db: Database, demo: ReadonlyArray<{ id: string; design: Design }>): Promise<void> {
+export async function loadDemo(db: Database, demo: ReadonlyArray<{ id: string; design: Design; survey?: { walk: Walk; samples: readonly Sample[] } }>): Promise<void> {
   if (await projects.demoWasLoaded(db)) return;
-  for (const { id, design } of demo) {
+  for (const { id, design, survey } of demo) {
     if ((await projects.findProject(db, id)) !== null) continue;
-    await createFrom(db, id, 'Demo project', additionsOf(design));
+    const walks = survey === undefined ? design.walks : { ...design.walks, [survey.walk.id]: survey.walk };
+    await createFrom(db, id, 'Demo project', additionsOf({ ...design, walks }));
+    if (survey !== undefined) await insertSamples(db, id, survey.walk.id, survey.samples);
   }
   await projects.noteDemoLoaded(db);
 }

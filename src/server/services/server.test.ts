@@ -4,6 +4,7 @@ import os from 'node:os';
 import path from 'node:path';
 import { cottage } from '@demo/cottage';
 import { museum } from '@demo/museum';
+import { asFoundSurvey } from '@demo/survey';
 import { additionsOf, invert, type Change, type Step } from '@/core/design/step';
 import { edit, remove } from '@/core/design/commands';
 import { postStepSchema, samplesSchema } from '@/contract/http';
@@ -38,13 +39,27 @@ test('the demo is valid by its own contract and survives the way through the dat
   expect(await loadDesign(db, projectId)).toEqual(cottage());
 });
 
+test('the demo survey walks through every room, in order of time, and hears the old access points and the neighbours', async () => {
+  const design = museum();
+  const { walk, samples } = asFoundSurvey(design);
+  expect(designSchema.safeParse({ ...design, walks: { [walk.id]: walk } }).success).toBe(true);
+  expect(walk.legs).toHaveLength(6);
+  expect(samples.length).toBeGreaterThan(1500);
+  expect(new Set(samples.filter((sample) => sample.apId !== null).map((sample) => sample.apId)).size).toBe(6);
+  expect(samples.some((sample) => sample.ssid === 'boatyard')).toBe(true);
+  await loadDemo(db, [{ id: 'demo-survey', design, survey: { walk, samples } }]);
+  expect(await getSamples(db, 'demo-survey', walk.id)).toEqual([...samples].sort((a, b) => a.tMs - b.tMs));
+});
+
 test('the demo is loaded once and stays deleted when it was deleted', async () => {
+  const own = await openInMemory();
   const demo = [{ id: 'demo-x', design: cottage() }];
-  await loadDemo(db, demo);
-  expect((await listSummaries(db)).map((p) => p.id)).toContain('demo-x');
-  await deleteProject(db, 'demo-x');
-  await loadDemo(db, demo);
-  expect((await listSummaries(db)).map((p) => p.id)).not.toContain('demo-x');
+  await loadDemo(own, demo);
+  expect((await listSummaries(own)).map((p) => p.id)).toContain('demo-x');
+  await deleteProject(own, 'demo-x');
+  await loadDemo(own, demo);
+  expect((await listSummaries(own)).map((p) => p.id)).not.toContain('demo-x');
+  await own.close();
 });
 
 test('migrations run once', async () => {

@@ -93,6 +93,7 @@ export function SurveyPanel({ place, samples }: { place: Place; samples: readonl
             <span data-testid="sample-count">{samples.length}</span>
           </Value>
           <div style={{ display: 'flex', gap: 6, flexWrap: 'wrap', marginTop: 6 }}>
+            {!shown.finished && walker.receiver !== 'connected' && <p>Connect the receiver to go on with it.</p>}
             {!shown.finished && walker.receiver === 'connected' && (
               <Button variant="contained" onClick={() => continueWalk(shown)}>
                 Continue
