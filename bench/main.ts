@@ -37,7 +37,7 @@ const row = (what: string, ms: number, note = '') => rows.push([what, ms < 10 ? 
 
 function benchScene(scene: BenchScene): void {
   rows.push([`**${scene.name}** (${scene.grid.cols} x ${scene.grid.rows} cells, ${scene.panes.count} panes, ${scene.aps.length} APs, 3 bands)`, '', '']);
-  const { grid, panes, mask, exponent, aps } = scene;
+  const { grid, panes, exponent, aps } = scene;
   const cells = grid.cols * grid.rows;
   const outlines = outlinesOf(panes);
   const fields = aps.map(() => BANDS.map(() => new Float32Array(cells)));
@@ -50,7 +50,6 @@ function benchScene(scene: BenchScene): void {
   let compared = 0;
   const units = new Int32Array(cells * LANES);
   const slow = new Int32Array(LANES);
-  const started = performance.now();
   let bruteMs = 0;
   aps.forEach((ap, a) => {
     wallUnitsInto(outlines, ap.pose, CLIENT_HEIGHT_M, grid, units);
@@ -78,7 +77,6 @@ function benchScene(scene: BenchScene): void {
     }
     bruteMs += performance.now() - begin;
   });
-  void started;
   row('loss fields of all APs', all, `${(bruteMs / all).toFixed(0)}x faster than brute force (${bruteMs.toFixed(0)} ms); wall sums differ in ${differing} of ${cells * aps.length} cells; total within ${worstDb.toFixed(3)} dB, mean ${(sumDb / compared).toFixed(4)} dB`);
   const moved = { ...aps[0]!, pose: { ...aps[0]!.pose } };
   row('field of one moved AP', time(41, () => {
@@ -111,10 +109,13 @@ function benchScene(scene: BenchScene): void {
   row('lens Contention', time(21, () => contentionInto(top, lit, sharingOf(lit, levels), -90, out)));
   signalInto(top, 0, -90, out);
   row('contours, 6 levels', time(9, () => void contoursOf(out, grid, [-80, -70, -67, -60, -50, -40])));
-  void mask;
+  benchRetune(scene, fields, between);
+}
 
-  const inside = Array.from({ length: cells }, (_, i) => i).filter((i) => mask[i] === 1);
-  const stride = Math.max(1, Math.ceil(inside.length / 4000));
+function benchRetune({ aps, mask, grid }: BenchScene, fields: Float32Array[][], between: readonly Float32Array[]): void {
+  const n = aps.length;
+  const inside = Array.from({ length: grid.cols * grid.rows }, (_, i) => i).filter((i) => mask[i] === 1);
+  const stride = Math.max(1, Math.ceil(inside.length / Math.min(4000, 300_000 / n)));
   const demand = inside.filter((_, k) => k % stride === 0);
   for (const [b, band] of BANDS.entries()) {
     const own = aps.map((ap, i) => ({ ap, i })).filter(({ ap }) => ap.antennas[b]);
@@ -135,9 +136,25 @@ function benchScene(scene: BenchScene): void {
   }
 }
 
+/** What an engineer with 200 access points waits for; without the reference, which would take a minute. */
+function benchLarge(): void {
+  const scene = generatedFloor(450, 200);
+  rows.push([`**${scene.name}**`, '', '']);
+  const cells = scene.grid.cols * scene.grid.rows;
+  const outlines = outlinesOf(scene.panes);
+  const fields = scene.aps.map(() => BANDS.map(() => new Float32Array(cells)));
+  row('loss fields of all APs', time(1, () => scene.aps.forEach((ap, i) => lossFieldInto(outlines, ap, scene.exponent, CLIENT_HEIGHT_M, scene.grid, fields[i]!))));
+  const lit: LitRadio[] = scene.aps.map((ap, i) => ({ key: ap.name, txPowerDbm: ap.txPowerDbm, channel: { band: '5', primary: 36, widthMhz: 20 }, lossDb: fields[i]![1]! }));
+  row('combine: strongest three of all radios', time(5, () => void topThree(lit, cells)));
+  let between: readonly Float32Array[] = [];
+  row('levels between all APs', time(1, () => void (between = lossBetween(scene.panes, scene.aps, scene.exponent).lossDb)));
+  benchRetune(scene, fields, between);
+}
+
 console.log(`Node ${process.version}, ${os.cpus().length} cores, one thread. Medians in ms.\n`);
 benchScene(quayLevel());
 benchScene(generatedFloor(450, 14));
+benchLarge();
 const [a, b] = [Math.max(...rows.map((r) => r[0].length)), 8];
 console.log(`| ${'what'.padEnd(a)} | ${'ms'.padStart(b)} | notes`);
 console.log(`|-${'-'.repeat(a)}-|-${'-'.repeat(b)}-|------`);

@@ -44,9 +44,11 @@ export function generatedFloor(wallCount: number, apCount: number, seed = 11): B
   }
   const grid = gridOver([{ xM: 0, yM: 0 }, { xM: widthM, yM: 0 }, { xM: widthM, yM: heightM }, { xM: 0, yM: heightM }], 0.5);
   const aps = Array.from({ length: apCount }, (_, i): BenchAp => {
-    const column = i % 5;
-    const row = Math.floor(i / 5);
-    return { name: `G-${i + 1}`, modelId: 'kittiwake-t6', pose: { xM: 12 + column * 24 + uniform() * 3, yM: 13 + row * 26 + uniform() * 3, heightM: 3, azimuthDeg: 0, tiltDeg: 0 }, antennas: antennasOf('kittiwake-t6'), txPowerDbm: 16 };
+    const columns = Math.round(Math.sqrt(apCount * 1.6));
+    const column = i % columns;
+    const row = Math.floor(i / columns);
+    const rows = Math.ceil(apCount / columns);
+    return { name: `G-${i + 1}`, modelId: 'kittiwake-t6', pose: { xM: (widthM / columns) * (column + 0.45 + uniform() * 0.1), yM: (heightM / rows) * (row + 0.45 + uniform() * 0.1), heightM: 3, azimuthDeg: 0, tiltDeg: 0 }, antennas: antennasOf('kittiwake-t6'), txPowerDbm: 16 };
   });
   return { name: `Generated ${widthM} x ${heightM} m, ${wallCount} walls, ${apCount} APs`, panes: panesOf(walls, []), grid, mask: new Uint8Array(grid.cols * grid.rows).fill(1), exponent: 2.2, aps };
 }

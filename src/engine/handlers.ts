@@ -126,13 +126,14 @@ const lens: Handler<'lens'> = (params) => {
 
 const contours: Handler<'contours'> = ({ grid, values, levels }) => contoursOf(values, grid, levels);
 
-/** More demand points than this add time and no insight; they are taken evenly from the service area. */
+/** More demand points than this add time and no insight; they are taken evenly from the service area, fewer where radios are many. */
 const MAX_DEMAND_POINTS = 4000;
+const MAX_POINTS_TIMES_RADIOS = 300_000;
 
 function* retuneHandler({ scene, mask, radios, rules, outside, seed }: Params<'retune'>): Generator<Progress<'retune'>, Result<'retune'>> {
   const inside: number[] = [];
   for (let i = 0; i < mask.length; i++) if (mask[i] === 1) inside.push(i);
-  const stride = Math.max(1, Math.ceil(Math.sqrt(inside.length / MAX_DEMAND_POINTS)));
+  const stride = Math.max(1, Math.ceil(Math.sqrt(inside.length / Math.min(MAX_DEMAND_POINTS, MAX_POINTS_TIMES_RADIOS / radios.length))));
   const { cols } = scene.grid;
   const demand = inside.filter((i) => Math.floor(i / cols) % stride === 0 && (i % cols) % stride === 0);
   const { lossDb: loss } = lossBetween(scene.panes, radios.map((radio) => ({ pose: radio.pose, antennas: antennasOf(radio.modelId) })), scene.exponent);

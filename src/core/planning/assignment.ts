@@ -52,12 +52,13 @@ function leastOf(values: Float64Array): number {
 function construct(problem: Assignment, group: readonly number[], choice: Int32Array): void {
   for (const r of group) choice[r] = -1;
   const open = new Set(group);
+  const table = new Map(group.map((r) => [r, optionCosts(problem, choice, r)]));
   while (open.size > 0) {
     let next = -1;
     let nextOption = 0;
     let worst = -Infinity;
     for (const r of open) {
-      const costs = optionCosts(problem, choice, r);
+      const costs = table.get(r)!;
       const option = leastOf(costs);
       const urgency = costs[option]! + problem.neighbours[r]!.length * 1e-6;
       if (urgency > worst) {
@@ -68,6 +69,11 @@ function construct(problem: Assignment, group: readonly number[], choice: Int32A
     }
     choice[next] = nextOption;
     open.delete(next);
+    for (const s of problem.neighbours[next]!) {
+      if (!open.has(s)) continue;
+      const costs = table.get(s)!;
+      for (let b = 0; b < costs.length; b++) costs[b]! += problem.pair(s, b, next, nextOption);
+    }
   }
 }
 

@@ -1,5 +1,21 @@
-import type { Option } from './problem';
-import { overlapCost } from './problem';
+import { occupied20, type Channel } from '../radio/channel';
+import { overlapCost, type Option } from './problem';
+
+/**
+ * Channels sorted into classes in which any two overlap: by block of spectrum where all are equally wide, else by primary.
+ * `leastWithin` is the least overlap, one way, of two channels of one class.
+ */
+function classesOf(channels: readonly Channel[]): { count: number; leastWithin: number } {
+  const equallyWide = channels.every((channel) => channel.widthMhz === channels[0]!.widthMhz);
+  const classes = new Map<number, Channel[]>();
+  for (const channel of channels) {
+    const key = equallyWide ? occupied20(channel)[0]! : channel.primary;
+    classes.set(key, [...(classes.get(key) ?? []), channel]);
+  }
+  let leastWithin = 1;
+  for (const list of classes.values()) for (const a of list) for (const b of list) leastWithin = Math.min(leastWithin, overlapCost(a, b));
+  return { count: classes.size, leastWithin };
+}
 
 /**
  * The least total overlap that m radios, all disturbing each other with weight 1 both ways, must have on these channels.
@@ -12,11 +28,11 @@ export function leastOverlap(options: readonly Option[], m: number): number {
   let sets = 1;
   for (let i = 0; i < m; i++) sets = (sets * (k + i)) / (i + 1);
   if (sets > 20_000) {
-    // Channels that are not equal may still overlap; leaving that out only lowers the bound.
-    const primaries = new Set(distinct.map((channel) => channel.primary)).size;
-    const each = Math.floor(m / primaries);
-    const more = m - each * primaries;
-    return more * each * (each + 1) + (primaries - more) * each * (each - 1);
+    // Channels of different classes may still overlap; leaving that out only lowers the bound.
+    const { count, leastWithin } = classesOf(distinct);
+    const each = Math.floor(m / count);
+    const more = m - each * count;
+    return leastWithin * (more * each * (each + 1) + (count - more) * each * (each - 1));
   }
   const table = distinct.map((a) => distinct.map((b) => overlapCost(a, b) + overlapCost(b, a)));
   let least = Infinity;
@@ -46,14 +62,16 @@ export function leastOverlap(options: readonly Option[], m: number): number {
  */
 export function cliqueBound(n: number, weight: Float64Array, options: readonly Option[]): number {
   let best = 0;
-  const channels = new Set(options.map((option) => option.channel.primary)).size;
-  for (let m = 2; m <= Math.min(n, channels + 3, 30); m++) {
+  const channels = classesOf(options.map((option) => option.channel)).count;
+  let sizesTried = 0;
+  for (let m = 2; m <= Math.min(n, channels + 3) && sizesTried < MAX_SIZES; m++) {
     const least = leastOverlap(options, m);
-    if (least < 0.05) continue;
+    if (least < LEAST_OVERLAP) continue;
+    sizesTried++;
     const rest = new Float64Array(n * n);
     for (let i = 0; i < n; i++) for (let j = 0; j < n; j++) rest[i * n + j] = i === j ? 0 : Math.min(weight[i * n + j]!, weight[j * n + i]!);
     let bound = 0;
-    for (let round = 0; round < 3 * n; round++) {
+    for (let round = 0; round < Math.min(3 * n, MAX_CLIQUES); round++) {
       const clique = heaviestClique(n, rest, m);
       if (clique === null) break;
       bound += clique.weight * least;
@@ -64,20 +82,34 @@ export function cliqueBound(n: number, weight: Float64Array, options: readonly O
   return best;
 }
 
-/** A clique of m members grown from each radio in turn by the largest least weight; `null` when none has weight left. */
+/** Below this overlap a number of radios counts as fitting on the channels. */
+const LEAST_OVERLAP = 0.05;
+/** Any packing is a bound, so these only trade tightness for time: clique sizes, cliques, radios a clique is grown from. */
+const MAX_SIZES = 4;
+const MAX_CLIQUES = 240;
+const MAX_SEEDS = 40;
+
+/** A clique of m members grown from the radios with most weight left, each time by the largest least weight; `null` when none has weight left. */
 function heaviestClique(n: number, rest: Float64Array, m: number): { members: number[]; weight: number } | null {
+  const left = Float64Array.from({ length: n }, (_, i) => rest.subarray(i * n, i * n + n).reduce((sum, w) => sum + w, 0));
+  const seeds = Array.from({ length: n }, (_, i) => i).sort((a, b) => left[b]! - left[a]! || a - b).slice(0, MAX_SEEDS);
   let best: { members: number[]; weight: number } | null = null;
-  for (let start = 0; start < n; start++) {
+  const taken = new Uint8Array(n);
+  const least = new Float64Array(n);
+  for (const start of seeds) {
     const members = [start];
-    const least = rest.slice(start * n, start * n + n);
+    taken.fill(0);
+    taken[start] = 1;
+    least.set(rest.subarray(start * n, start * n + n));
     let weight = Infinity;
     while (members.length < m) {
       let next = -1;
-      for (let j = 0; j < n; j++) if (!members.includes(j) && (next < 0 || least[j]! > least[next]!)) next = j;
+      for (let j = 0; j < n; j++) if (!taken[j] && (next < 0 || least[j]! > least[next]!)) next = j;
       if (next < 0 || !(least[next]! > 1e-9)) break;
       weight = Math.min(weight, least[next]!);
       members.push(next);
-      for (let j = 0; j < n; j++) least[j] = Math.min(least[j]!, rest[next * n + j]!);
+      taken[next] = 1;
+      for (let j = 0; j < n; j++) if (rest[next * n + j]! < least[j]!) least[j] = rest[next * n + j]!;
     }
     if (members.length === m && (best === null || weight > best.weight)) best = { members, weight };
   }

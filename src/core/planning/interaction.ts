@@ -54,17 +54,28 @@ export function outsideCost(network: readonly OutsideNetwork[], radio: PlanRadio
   return cost;
 }
 
-/** Per radio: other radios heard on its channel, per spot of the whole service area; the sum over radios is the floor's mean. */
-export function contentionCosts(radios: readonly PlanRadio[], settings: readonly Setting[], interaction: Interaction, outside: readonly OutsideNetwork[]): Float64Array {
+/** What a transmission of radio i costs radio j on the channels as set: n x n, at [i * n + j]. It does not hang on power. */
+export function overlapMatrix(radios: readonly PlanRadio[], settings: readonly Setting[]): Float64Array {
+  const n = radios.length;
+  const channels = radios.map((radio, i) => channelOf(radio.band, settings[i]!));
+  const overlaps = new Float64Array(n * n);
+  for (let i = 0; i < n; i++) for (let j = 0; j < n; j++) if (i !== j) overlaps[i * n + j] = overlapCost(channels[i]!, channels[j]!);
+  return overlaps;
+}
+
+/**
+ * Per radio: other radios heard on its channel, per spot of the whole service area; the sum over radios is the floor's mean.
+ * @param overlaps of the settings' channels, where the caller has them already
+ */
+export function contentionCosts(radios: readonly PlanRadio[], settings: readonly Setting[], interaction: Interaction, outside: readonly OutsideNetwork[], overlaps = overlapMatrix(radios, settings)): Float64Array {
   const { n, weight, served } = interaction;
   const costs = new Float64Array(n);
   for (let j = 0; j < n; j++) {
     if (!settings[j]!.on) continue;
-    const own = channelOf(radios[j]!.band, settings[j]!);
     let cost = outsideCost(outside, radios[j]!, settings[j]!, served[j]!);
     for (let i = 0; i < n; i++) {
       const w = weight[i * n + j]!;
-      if (w > 0 && settings[i]!.on) cost += w * overlapCost(channelOf(radios[i]!.band, settings[i]!), own);
+      if (w > 0 && settings[i]!.on) cost += w * overlaps[i * n + j]!;
     }
     costs[j] = cost;
   }

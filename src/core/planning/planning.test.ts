@@ -4,6 +4,7 @@ import { seeded } from '../random';
 import { assign, components, costOf, type Assignment } from './assignment';
 import { cliqueBound, leastOverlap } from './bound';
 import { contentionCosts, interactionOf, outsideCost, total } from './interaction';
+import { allowedChannels } from '../radio/regulation';
 import { DEFAULT_RULES, optionsOf, overlapCost, type Option, type OutsideNetwork, type PlanRadio, type PlanRules, type Setting } from './problem';
 import { retune, type RetuneSheet } from './retune';
 
@@ -116,6 +117,13 @@ describe('the lower bound', () => {
     expect(leastOverlap(options([1, 6, 11]), 4)).toBeGreaterThanOrEqual(2);
     expect(leastOverlap(options([1, 6, 11]), 4)).toBeLessThan(2.1);
     expect(leastOverlap(options([6]), 3)).toBeCloseTo(6, 9);
+  });
+  test('80 MHz at 6 GHz: six blocks in the UK, whatever the primaries; the seventh radio must share', () => {
+    const wide: Option[] = allowedChannels('UK', '6', 80).map(({ channel }) => ({ channel, maxPowerDbm: 20, dfs: false }));
+    expect(wide).toHaveLength(24);
+    expect(leastOverlap(wide, 6)).toBeLessThan(0.05);
+    expect(leastOverlap(wide, 7)).toBeGreaterThan(1.9);
+    expect(cliqueBound(7, new Float64Array(49).fill(1), wide)).toBeGreaterThan(1.9);
   });
   test('never exceeds the true optimum, and is not idle', () => {
     let tight = 0;

@@ -1,4 +1,4 @@
-import { contentionCosts, interactionOf, total } from './interaction';
+import { contentionCosts, interactionOf, overlapMatrix, total } from './interaction';
 import { lowestPowerDbm, type OutsideNetwork, type PlanRadio, type PlanRules, type Setting } from './problem';
 
 /**
@@ -8,9 +8,9 @@ import { lowestPowerDbm, type OutsideNetwork, type PlanRadio, type PlanRules, ty
 const COVERAGE_WORTH = 2;
 
 /** Cost that counts for power: contention, and the area that is lost. */
-function judge(radios: readonly PlanRadio[], settings: readonly Setting[], rules: PlanRules, outside: readonly OutsideNetwork[]): { cost: number; covered: number } {
+function judge(radios: readonly PlanRadio[], settings: readonly Setting[], rules: PlanRules, outside: readonly OutsideNetwork[], overlaps: Float64Array): { cost: number; covered: number } {
   const interaction = interactionOf(radios, settings, rules.thresholdDbm);
-  return { cost: total(contentionCosts(radios, settings, interaction, outside)) + COVERAGE_WORTH * (1 - interaction.covered), covered: interaction.covered };
+  return { cost: total(contentionCosts(radios, settings, interaction, outside, overlaps)) + COVERAGE_WORTH * (1 - interaction.covered), covered: interaction.covered };
 }
 
 /** A step must save at least this, in radios per spot, to be worth a change. */
@@ -25,11 +25,12 @@ const STEPS_DB = [-6, -3, -2, -1];
  */
 export function* tunePowers(radios: readonly PlanRadio[], settings: Setting[], caps: readonly number[], rules: PlanRules, outside: readonly OutsideNetwork[], requiredShare: number): Generator<number> {
   const movable = radios.map((_, r) => r).filter((r) => !radios[r]!.pinned && settings[r]!.on);
-  let state = judge(radios, settings, rules, outside);
+  const overlaps = overlapMatrix(radios, settings);
+  let state = judge(radios, settings, rules, outside, overlaps);
   const attempt = (r: number, wanted: Partial<Setting>, accept: (next: typeof state) => boolean): boolean => {
     const old = settings[r]!;
     settings[r] = { ...old, ...wanted };
-    const next = judge(radios, settings, rules, outside);
+    const next = judge(radios, settings, rules, outside, overlaps);
     if (accept(next)) {
       state = next;
       return true;
@@ -45,7 +46,7 @@ export function* tunePowers(radios: readonly PlanRadio[], settings: Setting[], c
       const old = settings[r]!;
       if (old.txPowerDbm >= caps[r]!) continue;
       settings[r] = { ...old, txPowerDbm: Math.min(caps[r]!, old.txPowerDbm + 2) };
-      const { covered } = judge(radios, settings, rules, outside);
+      const { covered } = judge(radios, settings, rules, outside, overlaps);
       settings[r] = old;
       if (covered > bestCovered) {
         bestCovered = covered;

@@ -73,31 +73,44 @@ function singleCost(radio: PlanRadio, option: Option, setting: Setting, rules: P
   );
 }
 
+/**
+ * Overlap of every two channels that any radio may take, as one table, and where each radio's options stand in it: pair costs are asked
+ * for many thousand times, and a table per pair of radios would not fit memory for hundreds of them.
+ */
+function overlapTable(options: readonly Option[][]): { table: Float64Array; at: Int32Array[]; size: number } {
+  const index = new Map<string, number>();
+  const distinct: Option[] = [];
+  const at = options.map((list) =>
+    Int32Array.from(list, (option) => {
+      const key = `${option.channel.primary}/${option.channel.widthMhz}`;
+      let position = index.get(key);
+      if (position === undefined) {
+        position = distinct.push(option) - 1;
+        index.set(key, position);
+      }
+      return position;
+    }),
+  );
+  const size = distinct.length;
+  const table = new Float64Array(size * size);
+  distinct.forEach((a, i) => distinct.forEach((b, k) => (table[i * size + k] = overlapCost(a.channel, b.channel))));
+  return { table, at, size };
+}
+
 function problemOf(radios: readonly PlanRadio[], options: readonly Option[][], state: State, rules: PlanRules, outside: readonly OutsideNetwork[]): Assignment {
   const { n, weight, served } = state.interaction;
   const single = radios.map((radio, r) => Float64Array.from(options[r]!, (option) => singleCost(radio, option, state.settings[r]!, rules, outside, served[r]!)));
-  const overlaps = new Map<string, number>();
-  const overlap = (from: Option, to: Option): number => {
-    const key = `${from.channel.primary}/${from.channel.widthMhz}>${to.channel.primary}/${to.channel.widthMhz}`;
-    let value = overlaps.get(key);
-    if (value === undefined) overlaps.set(key, (value = overlapCost(from.channel, to.channel)));
-    return value;
-  };
+  const { table, at, size } = overlapTable(options);
   const on = (r: number) => state.settings[r]!.on;
   const neighbours = radios.map((_, r) => radios.map((__, s) => s).filter((s) => s !== r && on(r) && on(s) && weight[r * n + s]! + weight[s * n + r]! > 0));
-  // Pair costs are asked for many thousand times: a flat table per pair of radios.
-  const tables = new Map<number, Float64Array>();
-  for (let r = 0; r < n; r++) {
-    for (const s of neighbours[r]!) {
-      const table = new Float64Array(options[r]!.length * options[s]!.length);
-      options[r]!.forEach((a, ia) => options[s]!.forEach((b, ib) => (table[ia * options[s]!.length + ib] = weight[r * n + s]! * overlap(a, b) + weight[s * n + r]! * overlap(b, a))));
-      tables.set(r * n + s, table);
-    }
-  }
   return {
     sizes: options.map((list) => list.length),
     single: (r, a) => single[r]![a]!,
-    pair: (r, a, s, b) => tables.get(r * n + s)![a * options[s]!.length + b]!,
+    pair: (r, a, s, b) => {
+      const from = at[r]![a]!;
+      const to = at[s]![b]!;
+      return weight[r * n + s]! * table[from * size + to]! + weight[s * n + r]! * table[to * size + from]!;
+    },
     neighbours,
   };
 }

@@ -2,6 +2,7 @@
 import LinearProgress from '@mui/material/LinearProgress';
 import { useId } from 'react';
 import { BANDS, type Band } from '@/core/radio/band';
+import { formatLength } from '@/core/units/length';
 import { LENSES, type LensKind } from '@/engine/protocol';
 import { LENS_INFO } from '../state/lenses';
 import { bandLabel, bandsOf, type Place } from '../state/selectors';
@@ -84,7 +85,7 @@ export function LensBar({ place }: { place: Place }) {
         )}
       </Chip>
       <span className="timing" role="status">
-        {error !== null ? <strong style={{ color: 'var(--hand)' }}>{error}</strong> : map === null ? 'computing …' : `${session.source === 'measured' ? 'measured · ' : ''}${map.scene.grid.cellM} m grid · ${map.computedFields} radios · ${map.elapsedMs.toFixed(0)} ms`}
+        {error !== null ? <strong style={{ color: 'var(--hand)' }}>{error}</strong> : map === null ? 'computing …' : `${session.source === 'measured' ? 'measured · ' : ''}${formatLength(map.scene.grid.cellM, place.project.units, place.project.units === 'us' ? 2 : 1)} grid · ${map.computedFields} radios · ${map.elapsedMs.toFixed(0)} ms`}
       </span>
       {busy && <LinearProgress className="progressline" aria-label="The map is being computed" />}
     </div>

@@ -11,7 +11,7 @@ import { useDocument } from '../state/documentStore';
 import type { Place } from '../state/selectors';
 import { useSession } from '../state/sessionStore';
 import { RAMPS } from '../theme/tokens';
-import { LengthField, NumberField, SelectField, TextField, Value } from './fields';
+import { LengthField, SelectField, TextField, Value } from './fields';
 
 const ENVIRONMENT_LABEL = { hall: 'open hall', rooms: 'rooms', dense: 'dense fittings' } as const;
 
@@ -53,7 +53,7 @@ export function FloorForm({ place, building }: { place: Place; building: boolean
       <TextField label="name" value={project.name} maxLength={LIMITS.nameLength} onCommit={(name) => projectSet('Rename project', { name })} />
       <SelectField label="rules of" value={project.domain} options={DOMAINS.map((value) => ({ value, label: value }))} onCommit={(domain) => projectSet('Regulatory domain', { domain })} />
       <LengthField label="client height" valueM={project.clientHeightM} units={project.units} minM={0} maxM={LIMITS.heightM.max} onCommit={(clientHeightM) => projectSet('Client height', { clientHeightM })} />
-      <NumberField label="grid" value={project.cellM} unit="m" min={LIMITS.cellM.min} max={LIMITS.cellM.max} onCommit={(cellM) => projectSet('Grid', { cellM })} />
+      <LengthField label="grid" valueM={project.cellM} units={project.units} minM={LIMITS.cellM.min} maxM={LIMITS.cellM.max} onCommit={(cellM) => projectSet('Grid', { cellM })} />
     </div>
   );
 }
