@@ -68,7 +68,7 @@ try {
 } catch (error) {
   stop(`Upper Room could not start: ${error.message}`);
 }
-console.log(`\nUpper Room is ready: http://${host}:${port}\nData folder: ${process.env.UPPER_ROOM_DATA}\nctrl-C ends it.\n`);
+console.log(`\nUpper Room is ready: http://${host}:${port}\n${process.env.DATABASE_URL ? 'Database: PostgreSQL, by DATABASE_URL' : `Data folder: ${process.env.UPPER_ROOM_DATA}`}\nctrl-C ends it.\n`);
 
 let ending = false;
 async function end() {

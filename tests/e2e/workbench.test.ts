@@ -2,6 +2,7 @@ import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { readFileSync } from 'node:fs';
 import { By, Key, type WebDriver } from 'selenium-webdriver';
 import type { OpenedProject } from '@/contract/http';
+import { seeded } from '@/core/random';
 import { byRole, byTestId, eventually, openBrowser, textOf } from './browser';
 import { chooseIn, clickPlan, dragPlan, openProject, saved, strongestDbm, toBand, toLens } from './moves';
 import { startServer, type RunningServer } from './server';
@@ -209,6 +210,38 @@ test('several access points are changed, moved and deleted at once, each as one 
   await (await byRole(driver, 'button', 'Undo')).click();
   await saved(driver);
   expect((await stored('cottage')).design).toEqual(before.design);
+});
+
+test('200 access points among 450 walls: the map comes, a drag works, a retune reports and can be stopped', async () => {
+  const { id } = (await (await fetch(`${server.url}/api/projects`, { method: 'POST', body: JSON.stringify({ name: 'Two hundred', units: 'metric', domain: 'EU', widthM: 120, heightM: 80 }) })).json()) as { id: string };
+  const { design, revision } = await stored(id);
+  const [floorId, variantId] = [Object.keys(design.floors)[0]!, Object.keys(design.variants)[0]!];
+  const uniform = seeded(4);
+  const walls = Array.from({ length: 450 }, (_, i) => {
+    const [x, y, along] = [Math.floor(uniform() * 24) * 5, Math.floor(uniform() * 16) * 5, uniform() < 0.5];
+    return { id: `w${i}`, floorId, axM: x, ayM: y, bxM: x + (along ? 5 : 0), byM: y + (along ? 0 : 5), baseM: 0, topM: 3, materialId: ['plasterboard', 'brick', 'glass'][i % 3]! };
+  });
+  const hung = Array.from({ length: 200 }, (_, i) => ({
+    id: `ap${i}`, variantId, floorId, name: `B-${String(i + 1).padStart(3, '0')}`, modelId: 'dunlin-c2', xM: 3 + (i % 20) * 6, yM: 4 + Math.floor(i / 20) * 8, heightM: 2.8, azimuthDeg: 0, tiltDeg: 0, pinned: false,
+    radios: [{ band: '5' as const, on: true, channel: [36, 44][i % 2]!, widthMhz: 40 as const, txPowerDbm: 12, pinned: false }],
+  }));
+  const changes = [...walls.map((after) => ({ table: 'walls', id: after.id, before: null, after })), ...hung.map((after) => ({ table: 'accessPoints', id: after.id, before: null, after }))];
+  expect((await fetch(`${server.url}/api/projects/${id}/steps`, { method: 'POST', body: JSON.stringify({ baseRevision: revision, step: { id: 'big', title: 'Big', kind: 'do', ofStepId: null, changes } }) })).status).toBe(200);
+  await openProject(driver, server.url, id);
+  await eventually(driver, () => textOf(driver, 'share'), (share) => Number(share.replace(' %', '')) > 99, 'the map of 200 access points');
+  await dragPlan(driver, [57, 44], [60, 46]);
+  await saved(driver);
+  expect((await stored(id)).design.accessPoints.ap109!.xM).toBeCloseTo(60, 0);
+  await toLens(driver, 'Contention');
+  await (await byRole(driver, 'button', 'Retune…')).click();
+  await (await byRole(driver, 'button', 'Compute')).click();
+  await eventually(driver, async () => (await driver.findElements(By.css('.inspector [role=status] p'))).length && driver.findElement(By.css('.inspector [role=status] p')).getText(), (text) => /best so far [\d.]+, today [\d.]+/.test(String(text)), 'progress', 30_000);
+  await (await byRole(driver, 'button', 'Stop')).click();
+  await byRole(driver, 'button', 'Compute');
+  // The engine is free again: another lens comes.
+  await toLens(driver, 'SNR');
+  await eventually(driver, async () => (await byTestId(driver, 'scale')).getText(), (text) => text.includes('dB or more') && !text.includes('radios'), 'the next lens');
+  expect((await stored(id)).design.accessPoints.ap0!.radios[0]!.channel).toBe(36);
 });
 
 test('no view has a serious accessibility fault', async () => {

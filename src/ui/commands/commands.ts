@@ -6,6 +6,7 @@ import { BANDS } from '@/core/radio/band';
 import { LENSES } from '@/engine/protocol';
 import { LENS_INFO } from '../state/lenses';
 import { bandLabel, placeNow } from '../state/selectors';
+import { clickTurn, useWalker } from '../stages/survey/walker';
 import { useDocument } from '../state/documentStore';
 import { STAGES, useSession, type Stage } from '../state/sessionStore';
 
@@ -45,6 +46,7 @@ export const COMMANDS: readonly Command[] = [
   { id: 'tool-length', title: 'Tool: measure a length', keys: 'L', run: () => session().set({ tool: 'length' }) },
   { id: 'fit', title: 'Fit the plan', keys: 'F', run: () => session().set({ view: null }) },
   { id: 'pin', title: 'Pin the readout in the middle of the plan', keys: 'P', run: () => session().set({ pinned: middle() }) },
+  { id: 'walk-turn', title: 'Walk to the pinned spot', keys: 'T', run: () => clickTurn(middle()), enabled: () => useWalker.getState().walkId !== null && session().pinned !== null },
   { id: 'retune', title: 'Retune…', keys: 'R', run: () => session().set({ stage: 'design', retuneOpen: true, tool: 'select' }) },
   {
     id: 'add-ap', title: 'Add an access point at the pinned spot, or in the middle',

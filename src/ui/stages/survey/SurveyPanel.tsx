@@ -56,7 +56,7 @@ export function SurveyPanel({ place, samples }: { place: Place; samples: readonl
         <>
           <h3>Walk under way</h3>
           <TextField label="name" value={under.name} maxLength={LIMITS.nameLength} onCommit={(name) => useDocument.getState().run('Rename walk', edit(design, 'walks', under.id, { name }))} />
-          <p>{under.legs.length === 0 ? 'Click the plan where you stand, then at each turn.' : walker.paused ? 'Paused. Resume here, or click elsewhere to begin a new leg there.' : 'Click the next turns; the receiver walks to each.'}</p>
+          <p>{under.legs.length === 0 ? 'Click the plan where you stand, then at each turn (by keyboard: P pins a spot, T walks there).' : walker.paused ? 'Paused. Resume here, or click elsewhere to begin a new leg there.' : 'Click the next turns; the receiver walks to each.'}</p>
           <Value label="walked">{formatLength(lengthM(under.legs), units, 1)}</Value>
           <Value label="time">{(walker.clockMs / 1000).toFixed(0)} s</Value>
           <Value label="legs">{under.legs.length}</Value>
