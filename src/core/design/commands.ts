@@ -2,7 +2,7 @@ import { UpperRoomError } from '../errors';
 import { wallLengthM, type Wall } from '../building/wall';
 import { modelOf } from '../radio/catalogue';
 import { allowedChannels, allowedWidths, type Domain } from '../radio/regulation';
-import { PROJECT_ID, openingsOf, type AccessPoint, type Design, type Floor, type Project, type Radio, type RecordOf, type Table, type Walk } from './design';
+import { PROJECT_ID, type AccessPoint, type Design, type Floor, type Project, type Radio, type RecordOf, type Table, type Walk } from './design';
 import { change, type Change } from './step';
 
 /** Commands are pure: the design and arguments in, changes out. Undo is the changes swapped, so none has an inverse of its own. */
@@ -170,6 +170,3 @@ export function newProject(args: { name: string; units: Project['units']; domain
     ...change('sites', args.siteId, null, { id: args.siteId, floorId: floor.id, seed: args.seed, exponentOffset: 0.1, wallSigmaDb: 2, shadowSigmaDb: 3.5, correlationM: 5, receiverOffsetDb: -1.5, neighbours: [] }),
   ];
 }
-
-/** Openings with their wall, for those who draw a floor. */
-export const wallsWithOpenings = (design: Design, floorId: string) => ({ openings: openingsOf(design, floorId), walls: Object.values(design.walls).filter((wall) => wall.floorId === floorId) });

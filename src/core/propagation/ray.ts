@@ -13,9 +13,6 @@ export type Pose = Readonly<{ xM: number; yM: number; heightM: number; azimuthDe
  */
 export const POSE_SHIFT_M = { xM: 7.3891e-6, yM: -5.4366e-6, heightM: 4.6692e-6 } as const;
 
-/** One wall crossed by a ray: which pane, at which share of the way, at which height. */
-export type Crossing = { pane: number; share: number; heightM: number };
-
 /**
  * Whether, and at which share of the way (0 to 1), the ray from A to C passes through pane `p`; -1 when it does not.
  * A is the shifted transmitter. Base is inside, top outside, so that stacked panes never both count.

@@ -1,4 +1,4 @@
-import { BANDS, WIDTHS_MHZ, type Band, type WidthMhz } from './band';
+import { WIDTHS_MHZ, type Band, type WidthMhz } from './band';
 import { channelExists, occupied20, type Channel } from './channel';
 
 export const DOMAINS = ['US', 'EU', 'UK'] as const;
@@ -79,5 +79,3 @@ export function ruleFor(domain: Domain, channel: Channel): AllowedChannel | null
 export function allowedWidths(domain: Domain, band: Band): WidthMhz[] {
   return WIDTHS_MHZ.filter((widthMhz) => allowedChannels(domain, band, widthMhz).length > 0);
 }
-
-export const isBand = (value: string): value is Band => (BANDS as readonly string[]).includes(value);

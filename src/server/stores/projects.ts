@@ -29,10 +29,6 @@ export async function purgeDeleted(db: Queryable, olderThanMs: number): Promise<
   await db.query(`DELETE FROM project WHERE deleted_at < now() - ($1::double precision * interval '1 millisecond')`, [olderThanMs]);
 }
 
-export async function countAllProjects(db: Queryable): Promise<number> {
-  return (await db.query<{ n: number }>('SELECT count(*)::int AS n FROM project')).rows[0]!.n;
-}
-
 /** A note that survives deleting the projects: whether the demo was ever loaded. */
 export async function demoWasLoaded(db: Queryable): Promise<boolean> {
   return (await db.query<{ name: string }>(`SELECT name FROM migration WHERE name = 'demo'`)).rows.length > 0;

@@ -10,9 +10,6 @@ const palette = (t: Tokens) => ({
   divider: t.rule,
 });
 
-export const MONO = '"IBM Plex Mono", monospace';
-export const SERIF = '"Source Serif 4", serif';
-
 export const theme = createTheme({
   cssVariables: { colorSchemeSelector: 'data-theme' },
   colorSchemes: { light: { palette: palette(TOKENS.light) }, dark: { palette: palette(TOKENS.dark) } },
