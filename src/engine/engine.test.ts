@@ -1,5 +1,9 @@
 import { describe, expect, test } from '@jest/globals';
 import { museum } from '@demo/museum';
+import { asFoundSurvey } from '@demo/survey';
+import { DEFAULT_RULES } from '@/core/planning/problem';
+import type { Sample } from '@/core/survey/receiver';
+import { straightsOf } from '@/core/survey/walk';
 import { UpperRoomError } from '@/core/errors';
 import { accessPointsOf, floorsOf, variantsOf } from '@/core/design/design';
 import { editRadios } from '@/core/design/commands';
@@ -174,5 +178,52 @@ describe('the lens call on the museum', () => {
     expect(empty.share).toBe(0);
     expect(empty.statistics.heardM2).toBe(0);
     expect(empty.values.every(Number.isNaN)).toBe(true);
+  });
+});
+
+describe('long calls on the museum', () => {
+  const scene = floorScene(design, floor);
+  const finish = <P, R>(run: R | Generator<P, R>): { result: R; progress: P[] } => {
+    const steps = run as Generator<P, R>;
+    const progress: P[] = [];
+    let step = steps.next();
+    for (; !step.done; step = steps.next()) progress.push(step.value);
+    return { result: step.value, progress };
+  };
+  const radios = aps.flatMap((ap) => {
+    const { lossDb } = HANDLERS.lossField({ scene, modelId: ap.modelId, pose: poseOf(ap) }) as Result<'lossField'>;
+    return ap.radios.map(({ band, on, channel, widthMhz, txPowerDbm }) => ({ apId: ap.id, name: ap.name, modelId: ap.modelId, pose: poseOf(ap), band, pinned: ap.name === 'Q-01', before: { on, channel, widthMhz, txPowerDbm }, lossDb: lossDb[['2.4', '5', '6'].indexOf(band)]! }));
+  });
+  const plan = (fields: object = {}) => finish(HANDLERS.retune({ scene, mask: scene.mask, radios, rules: { ...DEFAULT_RULES, domain: 'UK' }, outside: [], seed: 1, ...fields }));
+
+  test('a retune of three bands: each falls to no less than its bound, what is pinned stays, progress is told', () => {
+    const { result, progress } = plan();
+    expect(result.rows).toHaveLength(radios.length);
+    expect(result.bands.map((band) => band.band)).toEqual(['2.4', '5', '6']);
+    for (const band of result.bands) {
+      expect(band.costAfter).toBeLessThan(band.costBefore / 2);
+      expect(band.bound).toBeLessThanOrEqual(band.costAfter + 1e-9);
+      expect(band.coverageAfter).toBeGreaterThanOrEqual(band.requiredShare - 1e-9);
+    }
+    for (const row of result.rows.filter((one) => one.name === 'Q-01')) expect(row.after).toEqual(row.before);
+    expect(new Set(progress.map((one) => one.band)).size).toBe(3);
+    // The terrace's outdoor unit keeps off indoor-only channels.
+    const terrace = result.rows.find((row) => row.name === 'Q-09' && row.band === '5')!;
+    expect(terrace.after.channel).toBeGreaterThanOrEqual(100);
+    expect(terrace.after.channel).toBeLessThanOrEqual(140);
+  });
+  test('the same call gives the same sheet', () => expect(plan().result).toEqual(plan().result));
+
+  test('the receiver hears in the browser\'s worker what the demo\'s survey holds', () => {
+    const { walk, samples } = asFoundSurvey(design);
+    const old = accessPointsOf(design, floor.id, variantsOf(design)[0]!.id);
+    const [straight] = straightsOf(walk.legs);
+    const { samples: heard, scan } = HANDLERS.listen({
+      scene, site: Object.values(design.sites)[0]!, bands: ['2.4', '5', '6'], straight: straight!, fromMs: 0, toMs: straight!.to.tMs,
+      aps: old.map((ap) => ({ apId: ap.id, ssid: 'quillhaven', modelId: ap.modelId, pose: poseOf(ap), radios: ap.radios.filter((radio) => radio.on).map((radio) => ({ channel: { band: radio.band, primary: radio.channel, widthMhz: radio.widthMhz }, txPowerDbm: radio.txPowerDbm })) })),
+    }) as Result<'listen'>;
+    expect(scan.length).toBe(6);
+    const sorted = (list: readonly Sample[]) => [...list].sort((a, b) => a.tMs - b.tMs || a.bssid.localeCompare(b.bssid));
+    expect(sorted(heard)).toEqual(sorted(samples.filter((sample) => sample.leg === 0 && sample.tMs < straight!.to.tMs)));
   });
 });

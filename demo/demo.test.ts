@@ -1,0 +1,65 @@
+import { describe, expect, test } from '@jest/globals';
+import { wallLengthM } from '@/core/building/wall';
+import { projectOf, type Design } from '@/core/design/design';
+import { boundsOf, contains } from '@/core/geometry/polygon';
+import { radioModelOf } from '@/core/radio/catalogue';
+import { ruleFor } from '@/core/radio/regulation';
+import { cottage } from './cottage';
+import { museum } from './museum';
+import { asFoundSurvey } from './survey';
+
+const demos: ReadonlyArray<readonly [string, Design]> = [['museum', museum()], ['cottage', cottage()]];
+
+describe.each(demos)('the %s', (_name, design) => {
+  const { domain } = projectOf(design)!;
+  test('is drawn inside its floors', () => {
+    for (const wall of Object.values(design.walls)) {
+      const box = boundsOf(design.floors[wall.floorId]!.outline)!;
+      for (const [x, y] of [[wall.axM, wall.ayM], [wall.bxM, wall.byM]] as const) expect(x >= box.westM && x <= box.eastM && y >= box.northM && y <= box.southM).toBe(true);
+      expect(wall.topM).toBeLessThanOrEqual(design.floors[wall.floorId]!.ceilingM);
+    }
+  });
+  test('has its openings within their walls, none over another', () => {
+    const byWall = new Map<string, Array<{ from: number; to: number }>>();
+    for (const opening of Object.values(design.openings)) {
+      const wall = design.walls[opening.wallId]!;
+      expect(opening.atM + opening.widthM).toBeLessThanOrEqual(wallLengthM(wall) + 1e-9);
+      const others = byWall.get(wall.id) ?? [];
+      expect(others.filter((other) => opening.atM < other.to && opening.atM + opening.widthM > other.from)).toEqual([]);
+      byWall.set(wall.id, [...others, { from: opening.atM, to: opening.atM + opening.widthM }]);
+    }
+  });
+  test('has access points inside, on models that exist, with powers the models have', () => {
+    for (const ap of Object.values(design.accessPoints)) {
+      expect(contains(design.floors[ap.floorId]!.outline, ap.xM, ap.yM)).toBe(true);
+      for (const radio of ap.radios) {
+        const model = radioModelOf(ap.modelId, radio.band)!;
+        expect(radio.txPowerDbm).toBeLessThanOrEqual(model.maxPowerDbm);
+        expect(radio.widthMhz).toBeLessThanOrEqual(model.maxWidthMhz);
+      }
+    }
+  });
+  test('stays within its regulatory domain, except where the old installation does not', () => {
+    for (const ap of Object.values(design.accessPoints)) {
+      if (ap.name.startsWith('Old')) continue;
+      for (const radio of ap.radios.filter((candidate) => candidate.on)) {
+        const rule = ruleFor(domain, { band: radio.band, primary: radio.channel, widthMhz: radio.widthMhz });
+        expect({ ap: ap.name, band: radio.band, allowed: rule !== null }).toEqual({ ap: ap.name, band: radio.band, allowed: true });
+      }
+    }
+  });
+});
+
+test('the museum is 72 m by 46 m, has two variants, walls of many materials, and neighbours', () => {
+  const design = museum();
+  const box = boundsOf(Object.values(design.floors)[0]!.outline)!;
+  expect([box.eastM - box.westM, box.southM - box.northM]).toEqual([72, 46]);
+  expect(Object.values(design.variants).map((variant) => variant.name)).toEqual(['As found', 'Proposed']);
+  expect(new Set(Object.values(design.walls).map((wall) => wall.materialId)).size).toBeGreaterThanOrEqual(7);
+  expect(Object.values(design.sites)[0]!.neighbours.length).toBeGreaterThanOrEqual(5);
+});
+
+test('the demo is the same each time it is built', () => {
+  expect(museum()).toEqual(museum());
+  expect(asFoundSurvey(museum())).toEqual(asFoundSurvey(museum()));
+});

@@ -1,0 +1,120 @@
+import { afterAll, beforeAll, expect, test } from '@jest/globals';
+import { By, Key, type WebDriver } from 'selenium-webdriver';
+import type { OpenedProject } from '@/contract/http';
+import type { Sample } from '@/core/survey/receiver';
+import { byRole, byTestId, eventually, exactViewport, openBrowser, textOf } from './browser';
+import { chooseIn, clickPlan, openProject, saved, toBand } from './moves';
+import { startServer, type RunningServer } from './server';
+
+let server: RunningServer;
+let driver: WebDriver;
+beforeAll(async () => {
+  server = await startServer();
+  driver = await openBrowser();
+});
+afterAll(async () => {
+  await driver.quit();
+  await server.stop();
+});
+
+const stored = async (): Promise<OpenedProject> => (await fetch(`${server.url}/api/projects/cottage`)).json() as Promise<OpenedProject>;
+const storedSamples = async (walkId: string): Promise<Sample[]> => (await fetch(`${server.url}/api/projects/cottage/walks/${walkId}/samples`)).json() as Promise<Sample[]>;
+const count = async () => Number(await textOf(driver, 'sample-count'));
+const connect = async () => {
+  await (await byRole(driver, 'button', 'Connect receiver')).click();
+  await eventually(driver, () => textOf(driver, 'receiver-state'), (state) => state === 'connected', 'the receiver');
+};
+
+test('the receiver searches, connects, and must be there before a walk', async () => {
+  await openProject(driver, server.url, 'cottage');
+  await (await byRole(driver, 'tab', 'Survey')).click();
+  expect(await textOf(driver, 'receiver-state')).toBe('not connected');
+  expect(await (await byRole(driver, 'button', 'Walk')).isEnabled()).toBe(false);
+  await connect();
+  await byRole(driver, 'button', 'Start walk');
+});
+
+test('at walking pace a metre takes a second, and every sample lies on the leg', async () => {
+  await (await byRole(driver, 'button', 'Start walk')).click();
+  await clickPlan(driver, 1, 7);
+  await clickPlan(driver, 5, 7);
+  const started = Date.now();
+  await eventually(driver, count, (n) => n > 3, 'the first samples');
+  await eventually(driver, async () => driver.findElement(By.css('.inspector')).getText(), (text) => /time\s+4 s/.test(text), 'the end of the leg', 15_000);
+  // Four metres: about four seconds on the wall clock, never much less.
+  expect(Date.now() - started).toBeGreaterThan(3000);
+  await saved(driver);
+  const walk = Object.values((await stored()).design.walks)[0]!;
+  const samples = await storedSamples(walk.id);
+  expect(samples.length).toBe(await count());
+  for (const sample of samples) {
+    expect(sample.yM).toBeCloseTo(7, 1);
+    expect(Math.abs(sample.xM - 1 - sample.tMs / 1000)).toBeLessThan(0.05);
+  }
+});
+
+test('by keyboard: pin a spot, walk there', async () => {
+  await chooseIn(driver, 'pace', /^5 times/);
+  const before = await count();
+  await driver.findElement(By.css('body')).sendKeys('p');
+  await driver.findElement(By.css('body')).sendKeys('t');
+  await eventually(driver, count, (n) => n > before, 'samples on the way to the pinned spot');
+  await driver.findElement(By.css('body')).sendKeys(Key.ESCAPE);
+});
+
+test('a second window sees the walk and its samples as they come', async () => {
+  const first = await driver.getWindowHandle();
+  await driver.switchTo().newWindow('window');
+  await exactViewport(driver);
+  await driver.get(`${server.url}/projects/cottage`);
+  await (await byRole(driver, 'tab', 'Survey')).click();
+  const seen = await eventually(driver, count, (n) => n > 3, 'samples in the second window');
+  const second = await driver.getWindowHandle();
+  await driver.switchTo().window(first);
+  await (await byRole(driver, 'button', 'Walk')).click();
+  await clickPlan(driver, 12, 7);
+  await driver.switchTo().window(second);
+  await eventually(driver, count, (n) => n > seen, 'more samples in the second window');
+  await driver.close();
+  await driver.switchTo().window(first);
+});
+
+test('a reload in the middle loses nothing; the walk goes on from where it stood, elsewhere as a new leg', async () => {
+  await saved(driver);
+  const walk = Object.values((await stored()).design.walks)[0]!;
+  await driver.navigate().refresh();
+  await (await byRole(driver, 'tab', 'Survey')).click();
+  const kept = (await storedSamples(walk.id)).length;
+  await eventually(driver, count, (n) => n === kept, 'the samples after the reload');
+  await connect();
+  await (await byRole(driver, 'button', 'Continue')).click();
+  await clickPlan(driver, 3, 1.5);
+  await clickPlan(driver, 5, 1.5);
+  await eventually(driver, count, (n) => n > kept, 'samples of the new leg');
+  await byTestId(driver, 'gap');
+  await (await byRole(driver, 'button', 'Finish')).click();
+  await saved(driver);
+  const after = (await stored()).design.walks[walk.id]!;
+  expect(after.finished).toBe(true);
+  expect(after.legs.length).toBeGreaterThanOrEqual(2);
+  // Nothing was placed on the jump.
+  const jumpFrom = after.legs[0]!.turns.at(-1)!;
+  for (const sample of await storedSamples(walk.id)) if (sample.leg === 1) expect(sample.tMs).toBeGreaterThanOrEqual(jumpFrom.tMs);
+});
+
+test('the measured map claims only what lies within the reach; a smaller reach claims less', async () => {
+  await toBand(driver, '5');
+  await chooseIn(driver, 'shows', /^measured/);
+  const wide = await eventually(driver, () => textOf(driver, 'share'), (share) => Number(share.replace(' %', '')) > 20, 'the measured share');
+  const reach = await byRole(driver, 'textbox', 'reach');
+  await reach.sendKeys(Key.chord(Key.CONTROL, 'a'), '1', Key.ENTER);
+  await eventually(driver, () => textOf(driver, 'share'), (share) => Number(share.replace(' %', '')) < Number(wide.replace(' %', '')) / 1.5, 'the share within 1 m');
+});
+
+test('a deleted walk goes with its line, and undo brings both back', async () => {
+  await (await byRole(driver, 'button', 'Delete walk')).click();
+  await driver.wait(async () => (await driver.findElements(By.css('[data-testid=walk]'))).length === 0, 5000);
+  await saved(driver);
+  await (await byRole(driver, 'button', 'Undo')).click();
+  await eventually(driver, count, (n) => n > 10, 'the samples after undo');
+});
