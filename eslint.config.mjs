@@ -8,7 +8,24 @@ const forbidden = (files, groups, message) => ({
   rules: { 'no-restricted-imports': ['error', { patterns: groups.map((group) => ({ group: [group], message })) }] },
 });
 const outward = {
-  core: ['@/contract/**', '@/engine/**', '@/server/**', '@/ui/**', '@/app/**', '@demo/**', 'react', 'react-dom', '@mui/**', 'echarts*', 'next', 'next/**', 'node:*', '@electric-sql/**', 'zustand', 'zod'],
+  core: [
+    '@/contract/**',
+    '@/engine/**',
+    '@/server/**',
+    '@/ui/**',
+    '@/app/**',
+    '@demo/**',
+    'react',
+    'react-dom',
+    '@mui/**',
+    'echarts*',
+    'next',
+    'next/**',
+    'node:*',
+    '@electric-sql/**',
+    'zustand',
+    'zod',
+  ],
   contract: ['@/engine/**', '@/server/**', '@/ui/**', '@/app/**', '@demo/**', 'react', '@mui/**'],
   engine: ['@/server/**', '@/ui/**', '@/app/**', '@demo/**', 'react', '@mui/**'],
   server: ['@/ui/**', '@/app/**', 'react', '@mui/**'],
@@ -35,7 +52,11 @@ const config = [
       eqeqeq: 'error',
     },
   },
-  ...Object.entries(outward).map(([dir, groups]) => forbidden([`src/${dir}/**/*.{ts,tsx}`], groups, `src/${dir} may not import this: dependencies point inward (ARCHITECTURE.md).`)),
-  ...Object.entries(inner).map(([dir, groups]) => forbidden([`src/core/${dir}/**/*.ts`], [...groups, ...outward.core], `core/${dir} may not import this (ARCHITECTURE.md, "Inside core").`)),
+  ...Object.entries(outward).map(([dir, groups]) =>
+    forbidden([`src/${dir}/**/*.{ts,tsx}`], groups, `src/${dir} may not import this: dependencies point inward (ARCHITECTURE.md).`),
+  ),
+  ...Object.entries(inner).map(([dir, groups]) =>
+    forbidden([`src/core/${dir}/**/*.ts`], [...groups, ...outward.core], `core/${dir} may not import this (ARCHITECTURE.md, "Inside core").`),
+  ),
 ];
 export default config;

@@ -1,4 +1,10 @@
-const swc = ['@swc/jest', { jsc: { parser: { syntax: 'typescript', tsx: true }, transform: { react: { runtime: 'automatic' } }, target: 'es2022' }, module: { type: 'commonjs' } }];
+const swc = [
+  '@swc/jest',
+  {
+    jsc: { parser: { syntax: 'typescript', tsx: true }, transform: { react: { runtime: 'automatic' } }, target: 'es2022' },
+    module: { type: 'commonjs' },
+  },
+];
 const shared = {
   transform: { '\\.(ts|tsx|js|mjs)$': swc },
   transformIgnorePatterns: ['/node_modules/(?!(d3-[^/]+|internmap|fast-check|pure-rand|idb|uuid)/)'],

@@ -1,6 +1,17 @@
 import os from 'node:os';
 import { lossBetween } from '@/core/fields/between';
-import { contentionInto, mergeRadio, newTopThree, servingInto, sharingOf, signalInto, snrInto, topThree, type LitRadio, type TopThree } from '@/core/fields/combine';
+import {
+  contentionInto,
+  mergeRadio,
+  newTopThree,
+  servingInto,
+  sharingOf,
+  signalInto,
+  snrInto,
+  topThree,
+  type LitRadio,
+  type TopThree,
+} from '@/core/fields/combine';
 import { contoursOf } from '@/core/fields/contour';
 import { lossFieldInto } from '@/core/fields/lossField';
 import { LANES, outlinesOf, wallUnitsInto } from '@/core/fields/outlines';
@@ -36,7 +47,11 @@ const rows: Array<[string, string, string]> = [];
 const row = (what: string, ms: number, note = '') => rows.push([what, ms < 10 ? ms.toFixed(2) : ms.toFixed(0), note]);
 
 function benchScene(scene: BenchScene): void {
-  rows.push([`**${scene.name}** (${scene.grid.cols} x ${scene.grid.rows} cells, ${scene.panes.count} panes, ${scene.aps.length} APs, 3 bands)`, '', '']);
+  rows.push([
+    `**${scene.name}** (${scene.grid.cols} x ${scene.grid.rows} cells, ${scene.panes.count} panes, ${scene.aps.length} APs, 3 bands)`,
+    '',
+    '',
+  ]);
   const { grid, panes, exponent, aps } = scene;
   const cells = grid.cols * grid.rows;
   const outlines = outlinesOf(panes);
@@ -67,7 +82,10 @@ function benchScene(scene: BenchScene): void {
         for (let lane = 0; lane < LANES; lane++) {
           const antenna = ap.antennas[lane];
           if (!antenna) continue;
-          const exact = pathLossDb(BAND_CENTRE_MHZ[BANDS[lane]!], distanceM, exponent) + slow[lane]! * LOSS_UNIT_DB - gainDbi(antenna, ap.pose.azimuthDeg, ap.pose.tiltDeg, dx, dy, dz);
+          const exact =
+            pathLossDb(BAND_CENTRE_MHZ[BANDS[lane]!], distanceM, exponent) +
+            slow[lane]! * LOSS_UNIT_DB -
+            gainDbi(antenna, ap.pose.azimuthDeg, ap.pose.tiltDeg, dx, dy, dz);
           const error = Math.abs(fields[a]![lane]![i]! - exact);
           worstDb = Math.max(worstDb, error);
           sumDb += error;
@@ -77,38 +95,78 @@ function benchScene(scene: BenchScene): void {
     }
     bruteMs += performance.now() - begin;
   });
-  row('loss fields of all APs', all, `${(bruteMs / all).toFixed(0)}x faster than brute force (${bruteMs.toFixed(0)} ms); wall sums differ in ${differing} of ${cells * aps.length} cells; total within ${worstDb.toFixed(3)} dB, mean ${(sumDb / compared).toFixed(4)} dB`);
+  row(
+    'loss fields of all APs',
+    all,
+    `${(bruteMs / all).toFixed(0)}x faster than brute force (${bruteMs.toFixed(0)} ms); wall sums differ in ${differing} of ${cells * aps.length} cells; total within ${worstDb.toFixed(3)} dB, mean ${(sumDb / compared).toFixed(4)} dB`,
+  );
   const moved = { ...aps[0]!, pose: { ...aps[0]!.pose } };
-  row('field of one moved AP', time(41, () => {
-    moved.pose = { ...moved.pose, xM: moved.pose.xM + 0.013 };
-    lossFieldInto(outlines, moved, exponent, CLIENT_HEIGHT_M, grid, fields[0]!);
-  }), 'aim: 4 ms or less');
-  row('outlines of the plan (once per edit of a wall)', time(21, () => outlinesOf(panes)));
+  row(
+    'field of one moved AP',
+    time(41, () => {
+      moved.pose = { ...moved.pose, xM: moved.pose.xM + 0.013 };
+      lossFieldInto(outlines, moved, exponent, CLIENT_HEIGHT_M, grid, fields[0]!);
+    }),
+    'aim: 4 ms or less',
+  );
+  row(
+    'outlines of the plan (once per edit of a wall)',
+    time(21, () => outlinesOf(panes)),
+  );
 
   const lane = 1;
   const primaries = [36, 44, 52, 100, 108];
-  const lit: LitRadio[] = aps.map((ap, i) => ({ key: ap.name, txPowerDbm: ap.txPowerDbm, channel: { band: '5', primary: primaries[i % primaries.length]!, widthMhz: 40 }, lossDb: fields[i]![lane]! }));
+  const lit: LitRadio[] = aps.map((ap, i) => ({
+    key: ap.name,
+    txPowerDbm: ap.txPowerDbm,
+    channel: { band: '5', primary: primaries[i % primaries.length]!, widthMhz: 40 },
+    lossDb: fields[i]![lane]!,
+  }));
   let top: TopThree = topThree(lit, cells);
   const out = new Float32Array(cells);
-  row('combine: strongest three of all radios', time(21, () => void (top = topThree(lit, cells))));
+  row(
+    'combine: strongest three of all radios',
+    time(21, () => void (top = topThree(lit, cells))),
+  );
   const others = topThree(lit.slice(1), cells);
-  row('combine while dragging: one radio into the others', time(41, () => {
-    const next = newTopThree(cells);
-    next.level.set(others.level);
-    next.radio.set(others.radio);
-    mergeRadio(next, lit[0]!.lossDb, lit[0]!.txPowerDbm, 0);
-  }));
-  row('lens Signal', time(21, () => signalInto(top, 0, -90, out)));
-  row('lens SNR', time(21, () => snrInto(top, lit, -90, out)));
-  row('lens Serving AP', time(21, () => servingInto(top, -90, out)));
+  row(
+    'combine while dragging: one radio into the others',
+    time(41, () => {
+      const next = newTopThree(cells);
+      next.level.set(others.level);
+      next.radio.set(others.radio);
+      mergeRadio(next, lit[0]!.lossDb, lit[0]!.txPowerDbm, 0);
+    }),
+  );
+  row(
+    'lens Signal',
+    time(21, () => signalInto(top, 0, -90, out)),
+  );
+  row(
+    'lens SNR',
+    time(21, () => snrInto(top, lit, -90, out)),
+  );
+  row(
+    'lens Serving AP',
+    time(21, () => servingInto(top, -90, out)),
+  );
   const n = lit.length;
   const stations = aps.map((ap) => ({ pose: ap.pose, antennas: ap.antennas }));
   let between: readonly Float32Array[] = [];
-  row('levels between all APs', time(5, () => void (between = lossBetween(panes, stations, exponent).lossDb)));
+  row(
+    'levels between all APs',
+    time(5, () => void (between = lossBetween(panes, stations, exponent).lossDb)),
+  );
   const levels = Float32Array.from({ length: n * n }, (_, k) => lit[k % n]!.txPowerDbm - between[lane]![(k % n) * n + Math.floor(k / n)]!);
-  row('lens Contention', time(21, () => contentionInto(top, lit, sharingOf(lit, levels), -90, out)));
+  row(
+    'lens Contention',
+    time(21, () => contentionInto(top, lit, sharingOf(lit, levels), -90, out)),
+  );
   signalInto(top, 0, -90, out);
-  row('contours, 6 levels', time(9, () => void contoursOf(out, grid, [-80, -70, -67, -60, -50, -40])));
+  row(
+    'contours, 6 levels',
+    time(9, () => void contoursOf(out, grid, [-80, -70, -67, -60, -50, -40])),
+  );
   benchRetune(scene, fields, between);
 }
 
@@ -122,8 +180,19 @@ function benchRetune({ aps, mask, grid }: BenchScene, fields: Float32Array[][], 
     if (own.length < 2) continue;
     const channel = { '2.4': [1, 6], '5': [36, 44], '6': [5] }[band];
     const radios: PlanRadio[] = own.map(({ ap, i }, k) => ({
-      apId: ap.name, name: ap.name, modelId: ap.modelId, band, pinned: false, before: { on: true, channel: channel[k % channel.length]!, widthMhz: band === '6' ? 80 : band === '5' ? 40 : 20, txPowerDbm: Math.min(ap.txPowerDbm, 16) },
-      lossDb: Float32Array.from(demand, (cell) => fields[i]![b]![cell]!), lossToRadioDb: Float32Array.from(own, ({ i: j }) => between[b]![i * n + j]!),
+      apId: ap.name,
+      name: ap.name,
+      modelId: ap.modelId,
+      band,
+      pinned: false,
+      before: {
+        on: true,
+        channel: channel[k % channel.length]!,
+        widthMhz: band === '6' ? 80 : band === '5' ? 40 : 20,
+        txPowerDbm: Math.min(ap.txPowerDbm, 16),
+      },
+      lossDb: Float32Array.from(demand, (cell) => fields[i]![b]![cell]!),
+      lossToRadioDb: Float32Array.from(own, ({ i: j }) => between[b]![i * n + j]!),
     }));
     const rules: PlanRules = { ...DEFAULT_RULES, domain: 'UK' };
     const begin = performance.now();
@@ -132,7 +201,11 @@ function benchRetune({ aps, mask, grid }: BenchScene, fields: Float32Array[][], 
     while (!step.done) step = run.next();
     const sheet: RetuneSheet = step.value;
     const result = sheet.bands[0]!;
-    row(`retune ${band} GHz, ${radios.length} radios`, performance.now() - begin, `cost ${result.costBefore.toFixed(2)} -> ${result.costAfter.toFixed(2)} radios per spot, bound ${result.bound.toFixed(2)}${result.proven ? ' (proven)' : ''}; coverage ${(result.coverageBefore * 100).toFixed(1)} -> ${(result.coverageAfter * 100).toFixed(1)} %`);
+    row(
+      `retune ${band} GHz, ${radios.length} radios`,
+      performance.now() - begin,
+      `cost ${result.costBefore.toFixed(2)} -> ${result.costAfter.toFixed(2)} radios per spot, bound ${result.bound.toFixed(2)}${result.proven ? ' (proven)' : ''}; coverage ${(result.coverageBefore * 100).toFixed(1)} -> ${(result.coverageAfter * 100).toFixed(1)} %`,
+    );
   }
 }
 
@@ -143,11 +216,25 @@ function benchLarge(): void {
   const cells = scene.grid.cols * scene.grid.rows;
   const outlines = outlinesOf(scene.panes);
   const fields = scene.aps.map(() => BANDS.map(() => new Float32Array(cells)));
-  row('loss fields of all APs', time(1, () => scene.aps.forEach((ap, i) => lossFieldInto(outlines, ap, scene.exponent, CLIENT_HEIGHT_M, scene.grid, fields[i]!))));
-  const lit: LitRadio[] = scene.aps.map((ap, i) => ({ key: ap.name, txPowerDbm: ap.txPowerDbm, channel: { band: '5', primary: 36, widthMhz: 20 }, lossDb: fields[i]![1]! }));
-  row('combine: strongest three of all radios', time(5, () => void topThree(lit, cells)));
+  row(
+    'loss fields of all APs',
+    time(1, () => scene.aps.forEach((ap, i) => lossFieldInto(outlines, ap, scene.exponent, CLIENT_HEIGHT_M, scene.grid, fields[i]!))),
+  );
+  const lit: LitRadio[] = scene.aps.map((ap, i) => ({
+    key: ap.name,
+    txPowerDbm: ap.txPowerDbm,
+    channel: { band: '5', primary: 36, widthMhz: 20 },
+    lossDb: fields[i]![1]!,
+  }));
+  row(
+    'combine: strongest three of all radios',
+    time(5, () => void topThree(lit, cells)),
+  );
   let between: readonly Float32Array[] = [];
-  row('levels between all APs', time(1, () => void (between = lossBetween(scene.panes, scene.aps, scene.exponent).lossDb)));
+  row(
+    'levels between all APs',
+    time(1, () => void (between = lossBetween(scene.panes, scene.aps, scene.exponent).lossDb)),
+  );
   benchRetune(scene, fields, between);
 }
 

@@ -22,8 +22,21 @@ export function quayLevel(): BenchScene {
   const grid = gridOver(floor.outline, 0.5);
   const zones = onFloor(design, 'zones', floor.id).filter((zone) => zone.kind === 'service');
   return {
-    name: 'Quay level', panes: panesOf(onFloor(design, 'walls', floor.id), openingsOf(design, floor.id)), grid, mask: maskOf(grid, zones.map((zone) => zone.polygon)), exponent: EXPONENT[floor.environment],
-    aps: accessPointsOf(design, floor.id, variantsOf(design).at(-1)!.id).map((ap) => ({ name: ap.name, modelId: ap.modelId, pose: { xM: ap.xM, yM: ap.yM, heightM: ap.heightM, azimuthDeg: ap.azimuthDeg, tiltDeg: ap.tiltDeg }, antennas: antennasOf(ap.modelId), txPowerDbm: 12 })),
+    name: 'Quay level',
+    panes: panesOf(onFloor(design, 'walls', floor.id), openingsOf(design, floor.id)),
+    grid,
+    mask: maskOf(
+      grid,
+      zones.map((zone) => zone.polygon),
+    ),
+    exponent: EXPONENT[floor.environment],
+    aps: accessPointsOf(design, floor.id, variantsOf(design).at(-1)!.id).map((ap) => ({
+      name: ap.name,
+      modelId: ap.modelId,
+      pose: { xM: ap.xM, yM: ap.yM, heightM: ap.heightM, azimuthDeg: ap.azimuthDeg, tiltDeg: ap.tiltDeg },
+      antennas: antennasOf(ap.modelId),
+      txPowerDbm: 12,
+    })),
   };
 }
 
@@ -33,22 +46,63 @@ export function generatedFloor(wallCount: number, apCount: number, seed = 11): B
   const [widthM, heightM] = [120, 80];
   const materials = ['plasterboard', 'plasterboard', 'brick', 'glass', 'concrete', 'wood'];
   const walls: Wall[] = [];
-  const add = (axM: number, ayM: number, bxM: number, byM: number, materialId: string, topM = 4) => walls.push({ id: `w${walls.length}`, floorId: 'f', axM, ayM, bxM, byM, baseM: 0, topM, materialId });
-  for (const [a, b, c, d] of [[0, 0, widthM, 0], [widthM, 0, widthM, heightM], [widthM, heightM, 0, heightM], [0, heightM, 0, 0]] as const) add(a, b, c, d, 'brick-heavy');
+  const add = (axM: number, ayM: number, bxM: number, byM: number, materialId: string, topM = 4) =>
+    walls.push({ id: `w${walls.length}`, floorId: 'f', axM, ayM, bxM, byM, baseM: 0, topM, materialId });
+  for (const [a, b, c, d] of [
+    [0, 0, widthM, 0],
+    [widthM, 0, widthM, heightM],
+    [widthM, heightM, 0, heightM],
+    [0, heightM, 0, 0],
+  ] as const)
+    add(a, b, c, d, 'brick-heavy');
   while (walls.length < wallCount) {
     const x = Math.floor(uniform() * 24) * 5;
     const y = Math.floor(uniform() * 16) * 5;
     const along = uniform() < 0.5;
     const diagonal = uniform() < 0.08;
-    add(x, y, x + (along || diagonal ? 5 : 0), y + (!along || diagonal ? 5 : 0), materials[Math.floor(uniform() * materials.length)]!, uniform() < 0.15 ? 1.5 : 4);
+    add(
+      x,
+      y,
+      x + (along || diagonal ? 5 : 0),
+      y + (!along || diagonal ? 5 : 0),
+      materials[Math.floor(uniform() * materials.length)]!,
+      uniform() < 0.15 ? 1.5 : 4,
+    );
   }
-  const grid = gridOver([{ xM: 0, yM: 0 }, { xM: widthM, yM: 0 }, { xM: widthM, yM: heightM }, { xM: 0, yM: heightM }], 0.5);
+  const grid = gridOver(
+    [
+      { xM: 0, yM: 0 },
+      { xM: widthM, yM: 0 },
+      { xM: widthM, yM: heightM },
+      { xM: 0, yM: heightM },
+    ],
+    0.5,
+  );
   const aps = Array.from({ length: apCount }, (_, i): BenchAp => {
     const columns = Math.round(Math.sqrt(apCount * 1.6));
     const column = i % columns;
     const row = Math.floor(i / columns);
     const rows = Math.ceil(apCount / columns);
-    return { name: `G-${i + 1}`, modelId: 'kittiwake-t6', pose: { xM: (widthM / columns) * (column + 0.45 + uniform() * 0.1), yM: (heightM / rows) * (row + 0.45 + uniform() * 0.1), heightM: 3, azimuthDeg: 0, tiltDeg: 0 }, antennas: antennasOf('kittiwake-t6'), txPowerDbm: 16 };
+    return {
+      name: `G-${i + 1}`,
+      modelId: 'kittiwake-t6',
+      pose: {
+        xM: (widthM / columns) * (column + 0.45 + uniform() * 0.1),
+        yM: (heightM / rows) * (row + 0.45 + uniform() * 0.1),
+        heightM: 3,
+        azimuthDeg: 0,
+        tiltDeg: 0,
+      },
+      antennas: antennasOf('kittiwake-t6'),
+      txPowerDbm: 16,
+    };
   });
-  return { name: `Generated ${widthM} x ${heightM} m, ${wallCount} walls, ${apCount} APs`, panes: panesOf(walls, []), grid, mask: new Uint8Array(grid.cols * grid.rows).fill(1), exponent: 2.2, aps };
+  return {
+    name: `Generated ${widthM} x ${heightM} m, ${wallCount} walls, ${apCount} APs`,
+    panes: panesOf(walls, []),
+    grid,
+    mask: new Uint8Array(grid.cols * grid.rows).fill(1),
+    exponent: 2.2,
+    aps,
+  };
 }

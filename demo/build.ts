@@ -69,18 +69,43 @@ export class Draft {
   }
 
   zone(floor: Floor, kind: Zone['kind'], name: string, [west, north, east, south]: readonly [number, number, number, number]): void {
-    const polygon = [{ xM: west, yM: north }, { xM: east, yM: north }, { xM: east, yM: south }, { xM: west, yM: south }];
+    const polygon = [
+      { xM: west, yM: north },
+      { xM: east, yM: north },
+      { xM: east, yM: south },
+      { xM: west, yM: south },
+    ];
     this.add('zones', { id: this.id('zone'), floorId: floor.id, kind, name, polygon });
   }
 
-  ap(floor: Floor, variantId: string, name: string, modelId: string, at: readonly [x: number, y: number, height?: number, azimuth?: number, tilt?: number], radios: Partial<Record<Band, RadioText>>): AccessPoint {
+  ap(
+    floor: Floor,
+    variantId: string,
+    name: string,
+    modelId: string,
+    at: readonly [x: number, y: number, height?: number, azimuth?: number, tilt?: number],
+    radios: Partial<Record<Band, RadioText>>,
+  ): AccessPoint {
     const model = modelOf(modelId);
     const list: Radio[] = model.radios.map(({ band }) => {
       const set = radios[band];
       const [channel, widthMhz, txPowerDbm] = set ?? [band === '2.4' ? 1 : band === '5' ? 36 : 5, 20 as const, 8];
       return { band, on: set !== null && set !== undefined, channel, widthMhz, txPowerDbm, pinned: false };
     });
-    const record: AccessPoint = { id: this.id('ap'), variantId, floorId: floor.id, name, modelId, xM: at[0], yM: at[1], heightM: at[2] ?? model.defaultHeightM, azimuthDeg: at[3] ?? 0, tiltDeg: at[4] ?? 0, pinned: false, radios: list };
+    const record: AccessPoint = {
+      id: this.id('ap'),
+      variantId,
+      floorId: floor.id,
+      name,
+      modelId,
+      xM: at[0],
+      yM: at[1],
+      heightM: at[2] ?? model.defaultHeightM,
+      azimuthDeg: at[3] ?? 0,
+      tiltDeg: at[4] ?? 0,
+      pinned: false,
+      radios: list,
+    };
     this.add('accessPoints', record);
     return record;
   }

@@ -8,14 +8,21 @@ import { cottage } from './cottage';
 import { museum } from './museum';
 import { asFoundSurvey } from './survey';
 
-const demos: ReadonlyArray<readonly [string, Design]> = [['museum', museum()], ['cottage', cottage()]];
+const demos: ReadonlyArray<readonly [string, Design]> = [
+  ['museum', museum()],
+  ['cottage', cottage()],
+];
 
 describe.each(demos)('the %s', (_name, design) => {
   const { domain } = projectOf(design)!;
   test('is drawn inside its floors', () => {
     for (const wall of Object.values(design.walls)) {
       const box = boundsOf(design.floors[wall.floorId]!.outline)!;
-      for (const [x, y] of [[wall.axM, wall.ayM], [wall.bxM, wall.byM]] as const) expect(x >= box.westM && x <= box.eastM && y >= box.northM && y <= box.southM).toBe(true);
+      for (const [x, y] of [
+        [wall.axM, wall.ayM],
+        [wall.bxM, wall.byM],
+      ] as const)
+        expect(x >= box.westM && x <= box.eastM && y >= box.northM && y <= box.southM).toBe(true);
       expect(wall.topM).toBeLessThanOrEqual(design.floors[wall.floorId]!.ceilingM);
     }
   });

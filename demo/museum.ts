@@ -8,17 +8,43 @@ export function museum(): Design {
   const asFound = d.variant('As found', 0);
   const proposed = d.variant('Proposed', 1);
   const quay = d.floor({
-    name: 'Quay level', elevationM: 0, ceilingM: 4.2, environment: 'rooms',
-    outline: [{ xM: 0, yM: 0 }, { xM: 72, yM: 0 }, { xM: 72, yM: 46 }, { xM: 0, yM: 46 }],
+    name: 'Quay level',
+    elevationM: 0,
+    ceilingM: 4.2,
+    environment: 'rooms',
+    outline: [
+      { xM: 0, yM: 0 },
+      { xM: 72, yM: 0 },
+      { xM: 72, yM: 46 },
+      { xM: 0, yM: 46 },
+    ],
   });
 
   // Outer walls: half a metre of brick, a glass front to the quay between the lecture hall and the cafe.
-  const [north] = d.walls(quay, 'brick-heavy', [[0, 0], [72, 0]]);
-  const [east] = d.walls(quay, 'brick-heavy', [[72, 0], [72, 38]]);
-  const [southLecture] = d.walls(quay, 'brick-heavy', [[22, 38], [0, 38]]);
-  const [west] = d.walls(quay, 'brick-heavy', [[0, 38], [0, 0]]);
-  const [front] = d.walls(quay, 'glass', [[22, 38], [60, 38]]);
-  const [southCafe] = d.walls(quay, 'brick-heavy', [[60, 38], [72, 38]]);
+  const [north] = d.walls(quay, 'brick-heavy', [
+    [0, 0],
+    [72, 0],
+  ]);
+  const [east] = d.walls(quay, 'brick-heavy', [
+    [72, 0],
+    [72, 38],
+  ]);
+  const [southLecture] = d.walls(quay, 'brick-heavy', [
+    [22, 38],
+    [0, 38],
+  ]);
+  const [west] = d.walls(quay, 'brick-heavy', [
+    [0, 38],
+    [0, 0],
+  ]);
+  const [front] = d.walls(quay, 'glass', [
+    [22, 38],
+    [60, 38],
+  ]);
+  const [southCafe] = d.walls(quay, 'brick-heavy', [
+    [60, 38],
+    [72, 38],
+  ]);
   d.windows(north!, [3, 7, 13, 17, 25, 30, 35, 40, 45, 50, 57, 66], 1.6, 1.2, 3);
   d.windows(east!, [2, 5, 14, 22, 26, 30, 34]);
   d.windows(west!, [4, 9, 14, 26, 31, 35], 1.8, 1.4, 3);
@@ -28,79 +54,263 @@ export function museum(): Design {
   d.passage(southCafe!, 4, 3);
 
   // North-west: plant room and store behind concrete.
-  const [plantSouth] = d.walls(quay, 'concrete', [[0, 16], [22, 16]]);
-  const [plantStore] = d.walls(quay, 'brick', [[11, 0], [11, 16]]);
+  const [plantSouth] = d.walls(quay, 'concrete', [
+    [0, 16],
+    [22, 16],
+  ]);
+  const [plantStore] = d.walls(quay, 'brick', [
+    [11, 0],
+    [11, 16],
+  ]);
   d.door(plantStore!, 12.5, 1.2, 'metal');
   d.door(plantSouth!, 7, 1, 'metal');
   d.door(plantSouth!, 13, 1.8, 'wood');
   // The west wall of the boat hall, and the lecture hall's east wall: brick.
-  const [hallWest] = d.walls(quay, 'brick', [[22, 0], [22, 16]]);
+  const [hallWest] = d.walls(quay, 'brick', [
+    [22, 0],
+    [22, 16],
+  ]);
   d.door(hallWest!, 11.2, 1.6);
-  const [lectureEast] = d.walls(quay, 'brick', [[22, 16], [22, 38]]);
+  const [lectureEast] = d.walls(quay, 'brick', [
+    [22, 16],
+    [22, 38],
+  ]);
   d.door(lectureEast!, 8, 1.8);
   d.door(lectureEast!, 13, 1.8);
   // Projection booth and stage inside the lecture hall.
-  const [, booth] = d.walls(quay, 'plasterboard', [[0, 19.5], [6, 19.5], [6, 16]]);
+  const [, booth] = d.walls(quay, 'plasterboard', [
+    [0, 19.5],
+    [6, 19.5],
+    [6, 16],
+  ]);
   d.door(booth!, 1, 0.9);
 
   // The boat hall: a tall room, glass screens to the entrance.
-  const [hallSouth] = d.walls(quay, 'glass', [[22, 18], [54, 18]]);
+  const [hallSouth] = d.walls(quay, 'glass', [
+    [22, 18],
+    [54, 18],
+  ]);
   d.passage(hallSouth!, 8, 4, 3);
   d.passage(hallSouth!, 22, 3, 3);
-  const [hallEast] = d.walls(quay, 'brick', [[54, 0], [54, 12]]);
+  const [hallEast] = d.walls(quay, 'brick', [
+    [54, 0],
+    [54, 12],
+  ]);
   d.door(hallEast!, 8.6, 1.4);
   // Metal display cabinets along the hall, and the hull on its cradle: lower than the ceiling.
-  d.walls(quay, 'metal', [[49.2, 2], [49.2, 8]], 0, 2.3);
-  d.walls(quay, 'wood', [[28, 4], [40, 3], [44, 6], [40, 9], [28, 9], [28, 4]], 0, 2.6);
-  d.walls(quay, 'glass', [[26, 13], [33, 13]], 0, 2);
-  d.walls(quay, 'glass', [[36, 13], [43, 13]], 0, 2);
+  d.walls(
+    quay,
+    'metal',
+    [
+      [49.2, 2],
+      [49.2, 8],
+    ],
+    0,
+    2.3,
+  );
+  d.walls(
+    quay,
+    'wood',
+    [
+      [28, 4],
+      [40, 3],
+      [44, 6],
+      [40, 9],
+      [28, 9],
+      [28, 4],
+    ],
+    0,
+    2.6,
+  );
+  d.walls(
+    quay,
+    'glass',
+    [
+      [26, 13],
+      [33, 13],
+    ],
+    0,
+    2,
+  );
+  d.walls(
+    quay,
+    'glass',
+    [
+      [36, 13],
+      [43, 13],
+    ],
+    0,
+    2,
+  );
 
   // North-east: wardens' room, server cupboard, first stair core, lift.
-  const [wardensSouth] = d.walls(quay, 'plasterboard', [[54, 8], [72, 8]]);
+  const [wardensSouth] = d.walls(quay, 'plasterboard', [
+    [54, 8],
+    [72, 8],
+  ]);
   d.door(wardensSouth!, 3, 0.9);
   d.door(wardensSouth!, 13, 0.9);
-  const [officeSplit] = d.walls(quay, 'plasterboard', [[66, 0], [66, 8]]);
+  const [officeSplit] = d.walls(quay, 'plasterboard', [
+    [66, 0],
+    [66, 8],
+  ]);
   d.door(officeSplit!, 5, 0.9);
-  const [coreNorth, coreEast, , coreWest] = d.walls(quay, 'concrete', [[54, 12], [60, 12], [60, 18], [54, 18], [54, 12]]);
+  const [coreNorth, coreEast, , coreWest] = d.walls(quay, 'concrete', [
+    [54, 12],
+    [60, 12],
+    [60, 18],
+    [54, 18],
+    [54, 12],
+  ]);
   d.door(coreEast!, 4.4, 1);
   d.door(coreWest!, 1, 1);
   d.windows(coreNorth!, [1.2], 1, 1.2, 2.1);
-  d.walls(quay, 'metal', [[55.5, 13], [58.5, 13], [58.5, 16], [55.5, 16], [55.5, 13]]);
+  d.walls(quay, 'metal', [
+    [55.5, 13],
+    [58.5, 13],
+    [58.5, 16],
+    [55.5, 16],
+    [55.5, 13],
+  ]);
 
   // Kitchen and cafe. Tiled brick between them, a serving hatch above the counter.
-  const [kitchenNorth] = d.walls(quay, 'brick', [[60, 12], [72, 12]]);
+  const [kitchenNorth] = d.walls(quay, 'brick', [
+    [60, 12],
+    [72, 12],
+  ]);
   d.door(kitchenNorth!, 2, 1);
-  const [kitchenWest] = d.walls(quay, 'brick', [[60, 18], [60, 20]]);
+  const [kitchenWest] = d.walls(quay, 'brick', [
+    [60, 18],
+    [60, 20],
+  ]);
   d.door(kitchenWest!, 0.5, 1);
-  const [kitchenSouth] = d.walls(quay, 'brick', [[60, 20], [72, 20]]);
+  const [kitchenSouth] = d.walls(quay, 'brick', [
+    [60, 20],
+    [72, 20],
+  ]);
   d.windows(kitchenSouth!, [4], 3, 1.1, 2);
   d.door(kitchenSouth!, 8.5, 1);
-  d.walls(quay, 'metal', [[69.4, 13], [69.4, 18.5]], 0, 1.9);
-  const [cafeWest] = d.walls(quay, 'plasterboard', [[60, 20], [60, 38]]);
+  d.walls(
+    quay,
+    'metal',
+    [
+      [69.4, 13],
+      [69.4, 18.5],
+    ],
+    0,
+    1.9,
+  );
+  const [cafeWest] = d.walls(quay, 'plasterboard', [
+    [60, 20],
+    [60, 38],
+  ]);
   d.passage(cafeWest!, 10, 3);
 
   // Shop, ticket desk, cloakroom, second stair core.
-  const [shopNorth] = d.walls(quay, 'plasterboard', [[46, 24], [60, 24]]);
+  const [shopNorth] = d.walls(quay, 'plasterboard', [
+    [46, 24],
+    [60, 24],
+  ]);
   d.door(shopNorth!, 6, 2, 'glass');
-  const [shopWest] = d.walls(quay, 'glass', [[46, 24], [46, 38]]);
+  const [shopWest] = d.walls(quay, 'glass', [
+    [46, 24],
+    [46, 38],
+  ]);
   d.passage(shopWest!, 3, 2.4);
-  d.walls(quay, 'wood', [[49, 27], [49, 35]], 0, 1.4);
-  d.walls(quay, 'wood', [[57, 27], [57, 35]], 0, 1.8);
-  d.walls(quay, 'wood', [[31, 24], [37, 24], [37, 25.4]], 0, 1.15);
-  const [, cloakEast] = d.walls(quay, 'plasterboard', [[22, 30], [26, 30], [26, 38]]);
+  d.walls(
+    quay,
+    'wood',
+    [
+      [49, 27],
+      [49, 35],
+    ],
+    0,
+    1.4,
+  );
+  d.walls(
+    quay,
+    'wood',
+    [
+      [57, 27],
+      [57, 35],
+    ],
+    0,
+    1.8,
+  );
+  d.walls(
+    quay,
+    'wood',
+    [
+      [31, 24],
+      [37, 24],
+      [37, 25.4],
+    ],
+    0,
+    1.15,
+  );
+  const [, cloakEast] = d.walls(quay, 'plasterboard', [
+    [22, 30],
+    [26, 30],
+    [26, 38],
+  ]);
   d.door(cloakEast!, 1, 1.2);
-  const [, stairEast] = d.walls(quay, 'concrete', [[22, 22], [26, 22], [26, 28], [22, 28]]);
+  const [, stairEast] = d.walls(quay, 'concrete', [
+    [22, 22],
+    [26, 22],
+    [26, 28],
+    [22, 28],
+  ]);
   d.door(stairEast!, 2, 1);
   // The lockers: a metal cabinet that hides an access point.
-  d.walls(quay, 'metal', [[22.7, 31], [22.7, 37]], 0, 2.1);
+  d.walls(
+    quay,
+    'metal',
+    [
+      [22.7, 31],
+      [22.7, 37],
+    ],
+    0,
+    2.1,
+  );
   // The terrace's parapet and a bar of timber.
-  d.walls(quay, 'brick', [[0, 46], [72, 46]], 0, 1);
-  d.walls(quay, 'wood', [[62, 43], [68, 43]], 0, 1.1);
+  d.walls(
+    quay,
+    'brick',
+    [
+      [0, 46],
+      [72, 46],
+    ],
+    0,
+    1,
+  );
+  d.walls(
+    quay,
+    'wood',
+    [
+      [62, 43],
+      [68, 43],
+    ],
+    0,
+    1.1,
+  );
 
   const rooms: ReadonlyArray<readonly [string, number, number, number, number]> = [
-    ['Plant', 0, 0, 11, 16], ['Store', 11, 0, 22, 16], ['Boat hall', 22, 0, 54, 18], ["Wardens' room", 54, 0, 66, 8], ['Server cupboard', 66, 0, 72, 8],
-    ['Back passage', 54, 8, 72, 12], ['Stair and lift', 54, 12, 60, 18], ['Kitchen', 60, 12, 72, 20], ['Lecture hall', 0, 16, 22, 38], ['Stair', 22, 22, 26, 28],
-    ['Cloakroom', 22, 30, 26, 38], ['Entrance hall', 26, 18, 46, 38], ['Gallery foot', 46, 18, 60, 24], ['Shop', 46, 24, 60, 38], ['Café', 60, 20, 72, 38], ['Terrace', 0, 38, 72, 46],
+    ['Plant', 0, 0, 11, 16],
+    ['Store', 11, 0, 22, 16],
+    ['Boat hall', 22, 0, 54, 18],
+    ["Wardens' room", 54, 0, 66, 8],
+    ['Server cupboard', 66, 0, 72, 8],
+    ['Back passage', 54, 8, 72, 12],
+    ['Stair and lift', 54, 12, 60, 18],
+    ['Kitchen', 60, 12, 72, 20],
+    ['Lecture hall', 0, 16, 22, 38],
+    ['Stair', 22, 22, 26, 28],
+    ['Cloakroom', 22, 30, 26, 38],
+    ['Entrance hall', 26, 18, 46, 38],
+    ['Gallery foot', 46, 18, 60, 24],
+    ['Shop', 46, 24, 60, 38],
+    ['Café', 60, 20, 72, 38],
+    ['Terrace', 0, 38, 72, 46],
   ];
   for (const [name, ...box] of rooms) d.zone(quay, 'room', name, box);
   d.zone(quay, 'service', 'Indoors', [0, 0, 72, 38]);
@@ -129,7 +339,12 @@ export function museum(): Design {
   d.ap(quay, proposed, 'Q-10', 'kittiwake-t6', [57, 21, 3.4], { '2.4': [6, 20, 10], '5': [44, 40, 11], '6': [5, 80, 12] });
 
   d.site(quay, {
-    seed: 41, exponentOffset: 0.12, wallSigmaDb: 1.8, shadowSigmaDb: 3.6, correlationM: 5, receiverOffsetDb: -2,
+    seed: 41,
+    exponentOffset: 0.12,
+    wallSigmaDb: 1.8,
+    shadowSigmaDb: 3.6,
+    correlationM: 5,
+    receiverOffsetDb: -2,
     neighbours: [
       { bssid: '02:77:10:00:00:01', ssid: 'boatyard', xM: -14, yM: 12, heightM: 3, band: '2.4', channel: 6, widthMhz: 20, txPowerDbm: 20 },
       { bssid: '02:77:10:00:00:02', ssid: 'boatyard', xM: -14, yM: 12, heightM: 3, band: '5', channel: 36, widthMhz: 80, txPowerDbm: 22 },

@@ -32,7 +32,9 @@ let handle = (_request, response) => {
 const server = createServer((request, response) => {
   if (isDecodable(request.url)) return handle(request, response);
   response.writeHead(400, { 'content-type': 'application/problem+json' });
-  response.end(JSON.stringify({ type: 'about:blank', title: 'The address has a percent sign that begins no character. Write it as %25.', status: 400 }));
+  response.end(
+    JSON.stringify({ type: 'about:blank', title: 'The address has a percent sign that begins no character. Write it as %25.', status: 400 }),
+  );
 });
 
 /** Whether every percent sign begins a character; the framework would call it a fault of its own. */
@@ -47,7 +49,8 @@ function isDecodable(url) {
 
 // The port is taken before anything slow happens: a busy one is said at once and nothing is touched.
 server.on('error', (error) => {
-  if (error.code === 'EADDRINUSE') stop(`Port ${port} on ${host} is in use. Stop the other program, or choose another port: PORT=${port + 1} npm start`);
+  if (error.code === 'EADDRINUSE')
+    stop(`Port ${port} on ${host} is in use. Stop the other program, or choose another port: PORT=${port + 1} npm start`);
   if (error.code === 'EACCES') stop(`Port ${port} may not be opened by this user. Choose one above 1023: PORT=3000 npm start`);
   stop(`The server could not listen on ${host}:${port}: ${error.message}`);
 });
@@ -68,7 +71,9 @@ try {
 } catch (error) {
   stop(`Upper Room could not start: ${error.message}`);
 }
-console.log(`\nUpper Room is ready: http://${host}:${port}\n${process.env.DATABASE_URL ? 'Database: PostgreSQL, by DATABASE_URL' : `Data folder: ${process.env.UPPER_ROOM_DATA}`}\nctrl-C ends it.\n`);
+console.log(
+  `\nUpper Room is ready: http://${host}:${port}\n${process.env.DATABASE_URL ? 'Database: PostgreSQL, by DATABASE_URL' : `Data folder: ${process.env.UPPER_ROOM_DATA}`}\nctrl-C ends it.\n`,
+);
 
 let ending = false;
 async function end() {

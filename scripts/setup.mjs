@@ -31,7 +31,12 @@ function* filesBelow(relative) {
 
 function hashOf(...places) {
   const hash = createHash('sha256');
-  for (const place of places) for (const file of filesBelow(place)) hash.update(file).update('\0').update(readFileSync(path.join(root, file)));
+  for (const place of places)
+    for (const file of filesBelow(place))
+      hash
+        .update(file)
+        .update('\0')
+        .update(readFileSync(path.join(root, file)));
   return hash.digest('hex');
 }
 

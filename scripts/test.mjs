@@ -19,13 +19,27 @@ function check(name, command, args) {
   return ok;
 }
 
-for (const [name, args] of [['lint', ['node_modules/eslint/bin/eslint.js', '.', '--max-warnings', '0']], ['types', ['node_modules/typescript/bin/tsc', '--noEmit']]]) {
+for (const [name, args] of [
+  ['lint', ['node_modules/eslint/bin/eslint.js', '.', '--max-warnings', '0']],
+  ['types', ['node_modules/typescript/bin/tsc', '--noEmit']],
+]) {
   if (check(name, process.execPath, args)) passed += 1;
   else failed += 1;
 }
-for (const [name, extra] of [['unit', []], ['e2e', ['--runInBand', '--forceExit', '--verbose']]]) {
+for (const [name, extra] of [
+  ['unit', []],
+  ['e2e', ['--runInBand', '--forceExit', '--verbose']],
+]) {
   const file = path.join(out, `${name}.json`);
-  const ok = check(name, process.execPath, ['--experimental-vm-modules', 'node_modules/jest/bin/jest.js', '--selectProjects', name, '--json', `--outputFile=${file}`, ...extra]);
+  const ok = check(name, process.execPath, [
+    '--experimental-vm-modules',
+    'node_modules/jest/bin/jest.js',
+    '--selectProjects',
+    name,
+    '--json',
+    `--outputFile=${file}`,
+    ...extra,
+  ]);
   const report = existsSync(file) ? JSON.parse(readFileSync(file, 'utf8')) : { numPassedTests: 0, numFailedTests: 0, numTotalTests: 0 };
   passed += report.numPassedTests;
   failed += report.numFailedTests;

@@ -12,8 +12,16 @@ const changeSchema = z.discriminatedUnion(
   'table',
   TABLES.map((table) =>
     z
-      .strictObject({ table: z.literal(table), id: idSchema, before: z.record(z.string(), z.unknown()).nullable(), after: (RECORD_SCHEMAS[table] as z.ZodType<unknown>).nullable() })
-      .refine((change) => change.after === null || (change.after as { id: string }).id === change.id, { message: 'the record must carry the id of its change', path: ['after', 'id'] })
+      .strictObject({
+        table: z.literal(table),
+        id: idSchema,
+        before: z.record(z.string(), z.unknown()).nullable(),
+        after: (RECORD_SCHEMAS[table] as z.ZodType<unknown>).nullable(),
+      })
+      .refine((change) => change.after === null || (change.after as { id: string }).id === change.id, {
+        message: 'the record must carry the id of its change',
+        path: ['after', 'id'],
+      })
       .refine((change) => change.before !== null || change.after !== null, { message: 'a change needs a record before or after', path: ['after'] }),
   ) as never,
 ) as unknown as z.ZodType<Change>;
@@ -36,17 +44,40 @@ export type StepAnswer = LoggedStep & Readonly<{ conflicts: readonly Conflict[] 
 
 /** POST /api/projects */
 export const newProjectSchema = z.union([
-  z.strictObject({ name: z.string().trim().min(1).max(LIMITS.nameLength), units: z.enum(['metric', 'us']), domain: z.enum(DOMAINS), widthM: z.number().min(1).max(1000), heightM: z.number().min(1).max(1000) }),
+  z.strictObject({
+    name: z.string().trim().min(1).max(LIMITS.nameLength),
+    units: z.enum(['metric', 'us']),
+    domain: z.enum(DOMAINS),
+    widthM: z.number().min(1).max(1000),
+    heightM: z.number().min(1).max(1000),
+  }),
   z.strictObject({ copyOf: idSchema, name: z.string().trim().min(1).max(LIMITS.nameLength) }),
 ]);
 export type NewProject = z.infer<typeof newProjectSchema>;
 
-export type ProjectSummary = Readonly<{ id: string; name: string; revision: number; changedAt: string; accessPoints: number; floors: number; picture: PlanPicture | null }>;
+export type ProjectSummary = Readonly<{
+  id: string;
+  name: string;
+  revision: number;
+  changedAt: string;
+  accessPoints: number;
+  floors: number;
+  picture: PlanPicture | null;
+}>;
 /** What a small plan picture needs: the lowest floor's outline and walls, and the access points of the first variant there. */
-export type PlanPicture = Readonly<{ outline: ReadonlyArray<{ xM: number; yM: number }>; walls: ReadonlyArray<readonly [number, number, number, number]>; accessPoints: ReadonlyArray<readonly [number, number]> }>;
+export type PlanPicture = Readonly<{
+  outline: ReadonlyArray<{ xM: number; yM: number }>;
+  walls: ReadonlyArray<readonly [number, number, number, number]>;
+  accessPoints: ReadonlyArray<readonly [number, number]>;
+}>;
 
 /** GET /api/projects/:id. `log` holds the latest steps without their changes, for undo. */
-export type OpenedProject = Readonly<{ id: string; revision: number; design: Design; log: ReadonlyArray<Pick<Step, 'id' | 'title' | 'kind' | 'ofStepId'>> }>;
+export type OpenedProject = Readonly<{
+  id: string;
+  revision: number;
+  design: Design;
+  log: ReadonlyArray<Pick<Step, 'id' | 'title' | 'kind' | 'ofStepId'>>;
+}>;
 
 const sampleSchema: z.ZodType<Sample> = z.strictObject({
   leg: z.number().int().min(0).max(LIMITS.legs),
@@ -90,7 +121,16 @@ export const outgoingSchema = z.discriminatedUnion('kind', [
 export type Outgoing = z.infer<typeof outgoingSchema>;
 
 /** RFC 9457 problem details, with our code and what to do. */
-export type Problem = Readonly<{ type: string; title: string; status: number; detail: string; code: string; requestId: string; errors?: ReadonlyArray<{ path: string; message: string }>; conflicts?: readonly Conflict[] }>;
+export type Problem = Readonly<{
+  type: string;
+  title: string;
+  status: number;
+  detail: string;
+  code: string;
+  requestId: string;
+  errors?: ReadonlyArray<{ path: string; message: string }>;
+  conflicts?: readonly Conflict[];
+}>;
 
 /** The largest body the server reads, in bytes. */
 export const MAX_BODY_BYTES = 8 * 1024 * 1024;

@@ -44,7 +44,11 @@ describe('the pool', () => {
     });
     return { pool, puppets };
   };
-  const code = (promise: Promise<unknown>) => promise.then(() => 'done', (error: unknown) => (error instanceof UpperRoomError ? error.code : error));
+  const code = (promise: Promise<unknown>) =>
+    promise.then(
+      () => 'done',
+      (error: unknown) => (error instanceof UpperRoomError ? error.code : error),
+    );
 
   test('gives each worker one job and the next when it is done', async () => {
     const { pool, puppets } = withPuppets(2);
@@ -113,11 +117,20 @@ describe('scene and cache', () => {
   test('channel and power compute no rays; moving one access point computes that one', async () => {
     const cache = new FieldCache(direct as never);
     const scene = floorScene(design, floor);
-    const all = (d: typeof design) => Promise.all(accessPointsOf(d, floor.id, aps[0]!.variantId).map((ap) => cache.get(floorScene(d, floor), ap.modelId, poseOf(ap))));
+    const all = (d: typeof design) =>
+      Promise.all(accessPointsOf(d, floor.id, aps[0]!.variantId).map((ap) => cache.get(floorScene(d, floor), ap.modelId, poseOf(ap))));
     direct.calls = 0;
     await all(design);
     expect(direct.calls).toBe(aps.length);
-    const retuned = applyChanges(design, editRadios(design, aps.map((ap) => ap.id), '5', { channel: 100, txPowerDbm: 5 }));
+    const retuned = applyChanges(
+      design,
+      editRadios(
+        design,
+        aps.map((ap) => ap.id),
+        '5',
+        { channel: 100, txPowerDbm: 5 },
+      ),
+    );
     expect(floorScene(retuned, floor)).toBe(scene);
     await all(retuned);
     expect(direct.calls).toBe(aps.length);
@@ -130,7 +143,12 @@ describe('scene and cache', () => {
   });
   test('a field that failed is forgotten, so that the next call tries again', async () => {
     let fail = true;
-    const cache = new FieldCache({ call: async () => { if (fail) throw new UpperRoomError('WORKER_FAILED'); return { lossDb: [] }; } } as never);
+    const cache = new FieldCache({
+      call: async () => {
+        if (fail) throw new UpperRoomError('WORKER_FAILED');
+        return { lossDb: [] };
+      },
+    } as never);
     const scene = floorScene(design, floor);
     await expect(cache.get(scene, 'heron-c4', poseOf(aps[0]!))).rejects.toMatchObject({ code: 'WORKER_FAILED' });
     fail = false;
@@ -143,9 +161,33 @@ describe('the lens call on the museum', () => {
   const radios = aps.map((ap) => {
     const radio = ap.radios.find((candidate) => candidate.band === '5')!;
     const { lossDb } = HANDLERS.lossField({ scene, modelId: ap.modelId, pose: poseOf(ap) }) as Result<'lossField'>;
-    return { apId: ap.id, modelId: ap.modelId, pose: poseOf(ap), channel: { band: '5' as const, primary: radio.channel, widthMhz: radio.widthMhz }, txPowerDbm: radio.txPowerDbm, lossDb: lossDb[1]! };
+    return {
+      apId: ap.id,
+      modelId: ap.modelId,
+      pose: poseOf(ap),
+      channel: { band: '5' as const, primary: radio.channel, widthMhz: radio.widthMhz },
+      txPowerDbm: radio.txPowerDbm,
+      lossDb: lossDb[1]!,
+    };
   });
-  const ask = (fields: object) => HANDLERS.lens({ scene, mask: scene.mask, lens: 'signal', rank: 0, radios, ignoreBelowDbm: -90, measured: null, movingApId: null, threshold: -67, sense: 'least', fromValue: -90, toValue: -35, bins: 27, curveLevels: [-67, -50], ...fields }) as LensResult;
+  const ask = (fields: object) =>
+    HANDLERS.lens({
+      scene,
+      mask: scene.mask,
+      lens: 'signal',
+      rank: 0,
+      radios,
+      ignoreBelowDbm: -90,
+      measured: null,
+      movingApId: null,
+      threshold: -67,
+      sense: 'least',
+      fromValue: -90,
+      toValue: -35,
+      bins: 27,
+      curveLevels: [-67, -50],
+      ...fields,
+    }) as LensResult;
   test('served areas, histogram and share belong together', () => {
     const result = ask({});
     const served = result.served.reduce((sum, one) => sum + one.areaM2, 0);
@@ -156,16 +198,25 @@ describe('the lens call on the museum', () => {
   });
   test('contention falls when the channels part', () => {
     const shared = ask({ lens: 'contention', sense: 'most', threshold: 1 });
-    const apart = ask({ lens: 'contention', sense: 'most', threshold: 1, radios: radios.map((radio, i) => ({ ...radio, channel: { band: '5', primary: [36, 44, 52, 60, 100, 108, 116, 124, 132, 149][i]!, widthMhz: 20 } })) });
+    const apart = ask({
+      lens: 'contention',
+      sense: 'most',
+      threshold: 1,
+      radios: radios.map((radio, i) => ({
+        ...radio,
+        channel: { band: '5', primary: [36, 44, 52, 60, 100, 108, 116, 124, 132, 149][i]!, widthMhz: 20 },
+      })),
+    });
     expect(shared.mean).toBeGreaterThan(1);
     expect(apart.mean).toBe(0);
   });
   test('dragging gives what computing everything afresh gives, frame after frame, also after another edit', () => {
-    const at = (xM: number, txPowerDbm = 12) => radios.map((radio, i) => {
-      if (i !== 3) return i === 5 ? { ...radio, txPowerDbm } : radio;
-      const pose = { ...radio.pose, xM };
-      return { ...radio, pose, lossDb: (HANDLERS.lossField({ scene, modelId: radio.modelId, pose }) as Result<'lossField'>).lossDb[1]! };
-    });
+    const at = (xM: number, txPowerDbm = 12) =>
+      radios.map((radio, i) => {
+        if (i !== 3) return i === 5 ? { ...radio, txPowerDbm } : radio;
+        const pose = { ...radio.pose, xM };
+        return { ...radio, pose, lossDb: (HANDLERS.lossField({ scene, modelId: radio.modelId, pose }) as Result<'lossField'>).lossDb[1]! };
+      });
     for (const moved of [at(30), at(31), at(32, 5), at(33, 5)]) {
       for (const lens of ['signal', 'contention', 'serving'] as const) {
         const asDragged = moved.map((radio, i) => (i === 3 ? { ...radio, lossDb: null } : radio));
@@ -192,9 +243,19 @@ describe('long calls on the museum', () => {
   };
   const radios = aps.flatMap((ap) => {
     const { lossDb } = HANDLERS.lossField({ scene, modelId: ap.modelId, pose: poseOf(ap) }) as Result<'lossField'>;
-    return ap.radios.map(({ band, on, channel, widthMhz, txPowerDbm }) => ({ apId: ap.id, name: ap.name, modelId: ap.modelId, pose: poseOf(ap), band, pinned: ap.name === 'Q-01', before: { on, channel, widthMhz, txPowerDbm }, lossDb: lossDb[['2.4', '5', '6'].indexOf(band)]! }));
+    return ap.radios.map(({ band, on, channel, widthMhz, txPowerDbm }) => ({
+      apId: ap.id,
+      name: ap.name,
+      modelId: ap.modelId,
+      pose: poseOf(ap),
+      band,
+      pinned: ap.name === 'Q-01',
+      before: { on, channel, widthMhz, txPowerDbm },
+      lossDb: lossDb[['2.4', '5', '6'].indexOf(band)]!,
+    }));
   });
-  const plan = (fields: object = {}) => finish(HANDLERS.retune({ scene, mask: scene.mask, radios, rules: { ...DEFAULT_RULES, domain: 'UK' }, outside: [], seed: 1, ...fields }));
+  const plan = (fields: object = {}) =>
+    finish(HANDLERS.retune({ scene, mask: scene.mask, radios, rules: { ...DEFAULT_RULES, domain: 'UK' }, outside: [], seed: 1, ...fields }));
 
   test('a retune of three bands: each falls to no less than its bound, what is pinned stays, progress is told', () => {
     const { result, progress } = plan();
@@ -214,13 +275,26 @@ describe('long calls on the museum', () => {
   });
   test('the same call gives the same sheet', () => expect(plan().result).toEqual(plan().result));
 
-  test('the receiver hears in the browser\'s worker what the demo\'s survey holds', () => {
+  test("the receiver hears in the browser's worker what the demo's survey holds", () => {
     const { walk, samples } = asFoundSurvey(design);
     const old = accessPointsOf(design, floor.id, variantsOf(design)[0]!.id);
     const [straight] = straightsOf(walk.legs);
     const { samples: heard, scan } = HANDLERS.listen({
-      scene, site: Object.values(design.sites)[0]!, bands: ['2.4', '5', '6'], straight: straight!, fromMs: 0, toMs: straight!.to.tMs,
-      aps: old.map((ap) => ({ apId: ap.id, ssid: 'quillhaven', modelId: ap.modelId, pose: poseOf(ap), radios: ap.radios.filter((radio) => radio.on).map((radio) => ({ channel: { band: radio.band, primary: radio.channel, widthMhz: radio.widthMhz }, txPowerDbm: radio.txPowerDbm })) })),
+      scene,
+      site: Object.values(design.sites)[0]!,
+      bands: ['2.4', '5', '6'],
+      straight: straight!,
+      fromMs: 0,
+      toMs: straight!.to.tMs,
+      aps: old.map((ap) => ({
+        apId: ap.id,
+        ssid: 'quillhaven',
+        modelId: ap.modelId,
+        pose: poseOf(ap),
+        radios: ap.radios
+          .filter((radio) => radio.on)
+          .map((radio) => ({ channel: { band: radio.band, primary: radio.channel, widthMhz: radio.widthMhz }, txPowerDbm: radio.txPowerDbm })),
+      })),
     }) as Result<'listen'>;
     expect(scan.length).toBe(6);
     const sorted = (list: readonly Sample[]) => [...list].sort((a, b) => a.tMs - b.tMs || a.bssid.localeCompare(b.bssid));

@@ -28,7 +28,10 @@ async function run(jobId: number, call: CallName, params: unknown): Promise<void
     }
     scope.postMessage({ type: 'done', jobId, result });
   } catch (error) {
-    const known = error instanceof UpperRoomError ? error : new UpperRoomError('WORKER_FAILED', { message: error instanceof Error ? error.message : String(error) });
+    const known =
+      error instanceof UpperRoomError
+        ? error
+        : new UpperRoomError('WORKER_FAILED', { message: error instanceof Error ? error.message : String(error) });
     scope.postMessage({ type: 'failed', jobId, code: known.code, details: { ...known.details } });
   }
 }

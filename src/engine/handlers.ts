@@ -2,7 +2,18 @@ import { BANDS, bandIndex } from '@/core/radio/band';
 import { modelOf } from '@/core/radio/catalogue';
 import type { Antenna } from '@/core/radio/antenna';
 import { lossBetween, type BetweenLoss } from '@/core/fields/between';
-import { contentionInto, mergeRadio, newTopThree, servingInto, sharingOf, signalInto, snrInto, topThree, type LitRadio, type TopThree } from '@/core/fields/combine';
+import {
+  contentionInto,
+  mergeRadio,
+  newTopThree,
+  servingInto,
+  sharingOf,
+  signalInto,
+  snrInto,
+  topThree,
+  type LitRadio,
+  type TopThree,
+} from '@/core/fields/combine';
 import { contoursOf } from '@/core/fields/contour';
 import { lossFieldInto } from '@/core/fields/lossField';
 import { outlinesOf, type Outlines } from '@/core/fields/outlines';
@@ -30,7 +41,8 @@ function floats(length: number): Float32Array {
   return typeof SharedArrayBuffer === 'undefined' ? new Float32Array(length) : new Float32Array(new SharedArrayBuffer(length * 4));
 }
 
-export const antennasOf = (modelId: string): Array<Antenna | null> => BANDS.map((band) => modelOf(modelId).radios.find((radio) => radio.band === band)?.antenna ?? null);
+export const antennasOf = (modelId: string): Array<Antenna | null> =>
+  BANDS.map((band) => modelOf(modelId).radios.find((radio) => radio.band === band)?.antenna ?? null);
 
 const lossField: Handler<'lossField'> = ({ scene, modelId, pose }) => {
   const lossDb = BANDS.map(() => floats(scene.grid.cols * scene.grid.rows));
@@ -61,7 +73,13 @@ let standing: { key: string; top: TopThree } | null = null;
 
 /** Everything the combined levels of these radios depend on. */
 function keyOf(scene: Scene, radios: Params<'lens'>['radios'], without: number): string {
-  return [scene.key, without, ...radios.map(({ modelId, pose, channel, txPowerDbm }, i) => (i === without ? 'moving' : [modelId, pose.xM, pose.yM, pose.heightM, pose.azimuthDeg, pose.tiltDeg, channel.band, txPowerDbm].join()))].join('|');
+  return [
+    scene.key,
+    without,
+    ...radios.map(({ modelId, pose, channel, txPowerDbm }, i) =>
+      i === without ? 'moving' : [modelId, pose.xM, pose.yM, pose.heightM, pose.azimuthDeg, pose.tiltDeg, channel.band, txPowerDbm].join(),
+    ),
+  ].join('|');
 }
 
 /**
@@ -95,7 +113,12 @@ function bandLoss(scene: Scene, { modelId, pose, channel }: SceneRadio): Float32
 const lens: Handler<'lens'> = (params) => {
   const { scene, mask, radios, ignoreBelowDbm, threshold, sense, fromValue, toValue, bins } = params;
   const cells = scene.grid.cols * scene.grid.rows;
-  const lit: LitRadio[] = radios.map((radio) => ({ key: radio.apId, txPowerDbm: radio.txPowerDbm, channel: radio.channel, lossDb: radio.lossDb ?? bandLoss(scene, radio) }));
+  const lit: LitRadio[] = radios.map((radio) => ({
+    key: radio.apId,
+    txPowerDbm: radio.txPowerDbm,
+    channel: radio.channel,
+    lossDb: radio.lossDb ?? bandLoss(scene, radio),
+  }));
   const top = combined(scene, lit, params, cells);
   const values = floats(cells);
   if (params.measured) nearestInto(params.measured.spots, params.measured.reachM, scene.grid, values);
@@ -136,10 +159,19 @@ function* retuneHandler({ scene, mask, radios, rules, outside, seed }: Params<'r
   const stride = Math.max(1, Math.ceil(Math.sqrt(inside.length / Math.min(MAX_DEMAND_POINTS, MAX_POINTS_TIMES_RADIOS / radios.length))));
   const { cols } = scene.grid;
   const demand = inside.filter((i) => Math.floor(i / cols) % stride === 0 && (i % cols) % stride === 0);
-  const { lossDb: loss } = lossBetween(scene.panes, radios.map((radio) => ({ pose: radio.pose, antennas: antennasOf(radio.modelId) })), scene.exponent);
+  const { lossDb: loss } = lossBetween(
+    scene.panes,
+    radios.map((radio) => ({ pose: radio.pose, antennas: antennasOf(radio.modelId) })),
+    scene.exponent,
+  );
   const n = radios.length;
   const plan: PlanRadio[] = radios.map((radio, r) => ({
-    apId: radio.apId, name: radio.name, modelId: radio.modelId, band: radio.band, pinned: radio.pinned, before: radio.before,
+    apId: radio.apId,
+    name: radio.name,
+    modelId: radio.modelId,
+    band: radio.band,
+    pinned: radio.pinned,
+    before: radio.before,
     lossDb: Float32Array.from(demand, (i) => radio.lossDb[i]!),
     lossToRadioDb: loss[bandIndex(radio.band)]!.slice(r * n, r * n + n),
   }));
@@ -149,14 +181,24 @@ function* retuneHandler({ scene, mask, radios, rules, outside, seed }: Params<'r
 const listen: Handler<'listen'> = ({ scene, site, aps, bands, straight, fromMs, toMs }) => {
   const transmitters: Transmitter[] = aps.flatMap((ap) =>
     ap.radios.map((radio) => ({
-      bssid: bssidOf(ap.apId, radio.channel.band), ssid: ap.ssid, apId: ap.apId, band: radio.channel.band, channel: radio.channel.primary, widthMhz: radio.channel.widthMhz,
-      txPowerDbm: radio.txPowerDbm, pose: ap.pose, antenna: antennasOf(ap.modelId)[bandIndex(radio.channel.band)]!,
+      bssid: bssidOf(ap.apId, radio.channel.band),
+      ssid: ap.ssid,
+      apId: ap.apId,
+      band: radio.channel.band,
+      channel: radio.channel.primary,
+      widthMhz: radio.channel.widthMhz,
+      txPowerDbm: radio.txPowerDbm,
+      pose: ap.pose,
+      antenna: antennasOf(ap.modelId)[bandIndex(radio.channel.band)]!,
     })),
   );
   transmitters.push(...neighbourTransmitters(site.neighbours));
   const level = trueLevel(trueWalls(scene.panes, site), site, scene.exponent);
   const scan = scanListOf(transmitters, bands);
-  const samples = samplesBetween(straight, fromMs, toMs, scan, transmitters, (t, x, y) => level(t, x, y, scene.clientHeightM), { seed: site.seed, offsetDb: site.receiverOffsetDb });
+  const samples = samplesBetween(straight, fromMs, toMs, scan, transmitters, (t, x, y) => level(t, x, y, scene.clientHeightM), {
+    seed: site.seed,
+    offsetDb: site.receiverOffsetDb,
+  });
   return { samples, scan };
 };
 

@@ -9,7 +9,15 @@ export interface WorkerLike {
   terminate(): void;
 }
 
-type Job = { jobId: number; call: CallName; params: unknown; resolve: (result: never) => void; reject: (error: Error) => void; onProgress: ((progress: never) => void) | undefined; signal: AbortSignal | undefined };
+type Job = {
+  jobId: number;
+  call: CallName;
+  params: unknown;
+  resolve: (result: never) => void;
+  reject: (error: Error) => void;
+  onProgress: ((progress: never) => void) | undefined;
+  signal: AbortSignal | undefined;
+};
 type Seat = { worker: WorkerLike; job: Job | null };
 
 /**
@@ -21,7 +29,10 @@ export class EnginePool {
   private readonly queue: Job[] = [];
   private nextId = 1;
 
-  constructor(size: number, private readonly make: () => WorkerLike) {
+  constructor(
+    size: number,
+    private readonly make: () => WorkerLike,
+  ) {
     this.seats = Array.from({ length: size }, () => this.seat());
   }
 
@@ -46,10 +57,22 @@ export class EnginePool {
   }
 
   /** Runs a call on the next free worker. @throws UpperRoomError as the handler does, CANCELLED, WORKER_FAILED */
-  call<K extends CallName>(call: K, params: Params<K>, options: { signal?: AbortSignal; onProgress?: (progress: Progress<K>) => void } = {}): Promise<Result<K>> {
+  call<K extends CallName>(
+    call: K,
+    params: Params<K>,
+    options: { signal?: AbortSignal; onProgress?: (progress: Progress<K>) => void } = {},
+  ): Promise<Result<K>> {
     return new Promise<Result<K>>((resolve, reject) => {
       if (options.signal?.aborted) return reject(new UpperRoomError('CANCELLED'));
-      const job: Job = { jobId: this.nextId++, call, params, resolve, reject, onProgress: options.onProgress as Job['onProgress'], signal: options.signal };
+      const job: Job = {
+        jobId: this.nextId++,
+        call,
+        params,
+        resolve,
+        reject,
+        onProgress: options.onProgress as Job['onProgress'],
+        signal: options.signal,
+      };
       options.signal?.addEventListener('abort', () => this.cancel(job), { once: true });
       this.queue.push(job);
       this.pump();

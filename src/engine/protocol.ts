@@ -37,26 +37,63 @@ export type LensResult = Readonly<{
   mean: number;
 }>;
 
-export type RetuneRadio = Readonly<{ apId: string; name: string; modelId: string; pose: Pose; band: Band; pinned: boolean; before: Setting; lossDb: Float32Array }>;
+export type RetuneRadio = Readonly<{
+  apId: string;
+  name: string;
+  modelId: string;
+  pose: Pose;
+  band: Band;
+  pinned: boolean;
+  before: Setting;
+  lossDb: Float32Array;
+}>;
 
 /** Every call of the engine: add a row here first; the compiler finds every place to update. */
 export interface WorkerCalls {
   lossField: { params: { scene: Scene; modelId: string; pose: Pose }; progress: never; result: { lossDb: Float32Array[] } };
   lens: {
     params: {
-      scene: Scene; mask: Uint8Array; lens: LensKind; rank: 0 | 1 | 2; radios: readonly SceneRadio[]; ignoreBelowDbm: number;
+      scene: Scene;
+      mask: Uint8Array;
+      lens: LensKind;
+      rank: 0 | 1 | 2;
+      radios: readonly SceneRadio[];
+      ignoreBelowDbm: number;
       /** The access point being dragged, whose radio is merged into the others' result; null when nothing moves. */
       movingApId: string | null;
       measured: { spots: readonly MeasuredSpot[]; reachM: number } | null;
-      threshold: number; sense: 'least' | 'most'; fromValue: number; toValue: number; bins: number; curveLevels: readonly number[];
+      threshold: number;
+      sense: 'least' | 'most';
+      fromValue: number;
+      toValue: number;
+      bins: number;
+      curveLevels: readonly number[];
     };
     progress: never;
     result: LensResult;
   };
   contours: { params: { grid: Grid; values: Float32Array; levels: readonly number[] }; progress: never; result: Contour[] };
-  retune: { params: { scene: Scene; mask: Uint8Array; radios: readonly RetuneRadio[]; rules: PlanRules; outside: readonly OutsideNetwork[]; seed: number }; progress: RetuneProgress; result: RetuneSheet };
+  retune: {
+    params: { scene: Scene; mask: Uint8Array; radios: readonly RetuneRadio[]; rules: PlanRules; outside: readonly OutsideNetwork[]; seed: number };
+    progress: RetuneProgress;
+    result: RetuneSheet;
+  };
   listen: {
-    params: { scene: Scene; site: SiteParameters; aps: ReadonlyArray<{ apId: string; ssid: string; modelId: string; pose: Pose; radios: ReadonlyArray<{ channel: Channel; txPowerDbm: number }> }>; bands: readonly Band[]; straight: Straight; fromMs: number; toMs: number };
+    params: {
+      scene: Scene;
+      site: SiteParameters;
+      aps: ReadonlyArray<{
+        apId: string;
+        ssid: string;
+        modelId: string;
+        pose: Pose;
+        radios: ReadonlyArray<{ channel: Channel; txPowerDbm: number }>;
+      }>;
+      bands: readonly Band[];
+      straight: Straight;
+      fromMs: number;
+      toMs: number;
+    };
     progress: never;
     result: { samples: Sample[]; scan: ScanChannel[] };
   };

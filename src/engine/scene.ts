@@ -18,7 +18,13 @@ function share<T extends Float64Array | Int32Array | Uint8Array>(array: T): T {
   return copy;
 }
 
-const shared = (panes: Panes): Panes => ({ ...panes, ends: share(panes.ends as Float64Array), heights: share(panes.heights as Float64Array), lossUnits: share(panes.lossUnits as Int32Array), wallIndex: share(panes.wallIndex as Int32Array) });
+const shared = (panes: Panes): Panes => ({
+  ...panes,
+  ends: share(panes.ends as Float64Array),
+  heights: share(panes.heights as Float64Array),
+  lossUnits: share(panes.lossUnits as Int32Array),
+  wallIndex: share(panes.wallIndex as Int32Array),
+});
 
 /**
  * The scene of a floor. Made anew only when what it depends on changed: records are immutable, so tables are compared by identity.

@@ -11,8 +11,19 @@ import { database } from './instance';
 const log = pino({ level: process.env.LOG_LEVEL ?? 'warn' });
 
 const STATUS: Partial<Record<ErrorCode, number>> = {
-  PROJECT_UNKNOWN: 404, RECORD_UNKNOWN: 404, WALK_UNKNOWN: 404, PROJECT_DELETED: 410, STEP_CONFLICT: 409, REVISION_AHEAD: 409,
-  BODY_TOO_LARGE: 413, BODY_NOT_JSON: 400, BODY_INVALID: 422, REFERENCE_BROKEN: 422, RECORD_INVALID: 422, DATA_FOLDER_IN_USE: 503, SERVER_FAULT: 500,
+  PROJECT_UNKNOWN: 404,
+  RECORD_UNKNOWN: 404,
+  WALK_UNKNOWN: 404,
+  PROJECT_DELETED: 410,
+  STEP_CONFLICT: 409,
+  REVISION_AHEAD: 409,
+  BODY_TOO_LARGE: 413,
+  BODY_NOT_JSON: 400,
+  BODY_INVALID: 422,
+  REFERENCE_BROKEN: 422,
+  RECORD_INVALID: 422,
+  DATA_FOLDER_IN_USE: 503,
+  SERVER_FAULT: 500,
 };
 
 /** An error as RFC 9457 problem details. Faults that are not ours to name stay in the log. */
@@ -54,9 +65,15 @@ export async function readBody<T>(request: Request, schema: z.ZodType<T>): Promi
     throw new UpperRoomError('BODY_NOT_JSON', { parser: (error as Error).message.slice(0, 200) });
   }
   // PostgreSQL has no NUL in text and no half of a surrogate pair; both are legal in JSON.
-  if (UNSTORABLE.test(JSON.stringify(json))) throw new UpperRoomError('BODY_INVALID', { errors: [{ path: '', message: 'a text holds characters that cannot be stored (NUL or half a surrogate pair)' }] });
+  if (UNSTORABLE.test(JSON.stringify(json)))
+    throw new UpperRoomError('BODY_INVALID', {
+      errors: [{ path: '', message: 'a text holds characters that cannot be stored (NUL or half a surrogate pair)' }],
+    });
   const parsed = schema.safeParse(json);
-  if (!parsed.success) throw new UpperRoomError('BODY_INVALID', { errors: parsed.error.issues.slice(0, 50).map((issue) => ({ path: issue.path.join('.'), message: issue.message })) });
+  if (!parsed.success)
+    throw new UpperRoomError('BODY_INVALID', {
+      errors: parsed.error.issues.slice(0, 50).map((issue) => ({ path: issue.path.join('.'), message: issue.message })),
+    });
   return parsed.data;
 }
 
@@ -76,7 +93,8 @@ export function route(work: (db: Database, parameters: Parameters_, request: Req
     try {
       // Routes without a variable part have no parameters at all.
       const parameters = (await context.params) ?? {};
-      for (const [name, value] of Object.entries(parameters)) if (!idSchema.safeParse(value).success) throw new UpperRoomError(UNKNOWN[name] ?? 'RECORD_UNKNOWN', { [name]: value.slice(0, 80) });
+      for (const [name, value] of Object.entries(parameters))
+        if (!idSchema.safeParse(value).success) throw new UpperRoomError(UNKNOWN[name] ?? 'RECORD_UNKNOWN', { [name]: value.slice(0, 80) });
       const result = await work(await database(), parameters, request);
       log.info({ requestId, method: request.method, url: request.url, ms: Math.round(performance.now() - started) }, 'answered');
       return result instanceof Response ? result : result === undefined ? new Response(null, { status: 204 }) : Response.json(result);
@@ -85,7 +103,15 @@ export function route(work: (db: Database, parameters: Parameters_, request: Req
         log.info({ requestId, method: request.method, url: request.url, code: error.code }, 'refused');
         return problem(error, requestId);
       }
-      log.error({ requestId, method: request.method, url: request.url, error: error instanceof Error ? { message: error.message, stack: error.stack } : error }, 'fault');
+      log.error(
+        {
+          requestId,
+          method: request.method,
+          url: request.url,
+          error: error instanceof Error ? { message: error.message, stack: error.stack } : error,
+        },
+        'fault',
+      );
       return problem(new UpperRoomError('SERVER_FAULT'), requestId);
     }
   };

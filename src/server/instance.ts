@@ -8,11 +8,17 @@ const CLOSE = Symbol.for('upper-room.close');
 const holder = globalThis as unknown as Record<symbol, unknown>;
 
 async function open(): Promise<Database> {
-  const db = await openDatabase({ url: process.env.DATABASE_URL, folder: process.env.UPPER_ROOM_DATA ?? path.join(/* turbopackIgnore: true */ process.cwd(), 'data') });
+  const db = await openDatabase({
+    url: process.env.DATABASE_URL,
+    folder: process.env.UPPER_ROOM_DATA ?? path.join(/* turbopackIgnore: true */ process.cwd(), 'data'),
+  });
   if (!process.env.UPPER_ROOM_EMPTY) {
     const [{ museum }, { cottage }, { asFoundSurvey }] = await Promise.all([import('@demo/museum'), import('@demo/cottage'), import('@demo/survey')]);
     const design = museum();
-    await loadDemo(db, [{ id: 'cottage', design: cottage() }, { id: 'quillhaven', design, survey: asFoundSurvey(design) }]);
+    await loadDemo(db, [
+      { id: 'cottage', design: cottage() },
+      { id: 'quillhaven', design, survey: asFoundSurvey(design) },
+    ]);
   }
   return db;
 }

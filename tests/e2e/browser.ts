@@ -1,7 +1,19 @@
 import { Builder, By, type WebDriver, type WebElement, until } from 'selenium-webdriver';
 import { Options, ServiceBuilder, type Driver } from 'selenium-webdriver/chrome.js';
 
-const FLAGS = ['--headless=new', '--no-sandbox', '--disable-dev-shm-usage', '--window-size=1280,800', '--hide-scrollbars', '--force-device-scale-factor=1', '--enable-unsafe-swiftshader', '--disable-background-networking', '--disable-component-update', '--disable-sync', '--no-first-run'];
+const FLAGS = [
+  '--headless=new',
+  '--no-sandbox',
+  '--disable-dev-shm-usage',
+  '--window-size=1280,800',
+  '--hide-scrollbars',
+  '--force-device-scale-factor=1',
+  '--enable-unsafe-swiftshader',
+  '--disable-background-networking',
+  '--disable-component-update',
+  '--disable-sync',
+  '--no-first-run',
+];
 
 /** A headless Chromium of exactly 1280 x 800. */
 export async function openBrowser(): Promise<WebDriver> {
@@ -9,32 +21,59 @@ export async function openBrowser(): Promise<WebDriver> {
   options.setChromeBinaryPath('/usr/bin/chromium');
   options.addArguments(...FLAGS);
   options.set('goog:loggingPrefs', { browser: 'ALL' });
-  const driver = await new Builder().forBrowser('chrome').setChromeOptions(options).setChromeService(new ServiceBuilder('/usr/bin/chromedriver')).build();
+  const driver = await new Builder()
+    .forBrowser('chrome')
+    .setChromeOptions(options)
+    .setChromeService(new ServiceBuilder('/usr/bin/chromedriver'))
+    .build();
   await exactViewport(driver);
   return driver;
 }
 
 /** Sets the viewport of the window in front; each new window needs it again. */
-export const exactViewport = (driver: WebDriver): Promise<void> => (driver as unknown as Driver).sendDevToolsCommand('Emulation.setDeviceMetricsOverride', { width: 1280, height: 800, deviceScaleFactor: 1, mobile: false }) as Promise<void>;
+export const exactViewport = (driver: WebDriver): Promise<void> =>
+  (driver as unknown as Driver).sendDevToolsCommand('Emulation.setDeviceMetricsOverride', {
+    width: 1280,
+    height: 800,
+    deviceScaleFactor: 1,
+    mobile: false,
+  }) as Promise<void>;
 
 /** An element of a role by its accessible name, as a user of a screen reader would ask for it: the browser computes both. */
 export async function byRole(driver: WebDriver, role: string, name: string | RegExp, timeoutMs = 10_000): Promise<WebElement> {
-  const selectors: Readonly<Record<string, string>> = { button: 'button,[role=button]', link: 'a[href]', tab: '[role=tab]', combobox: 'select,[role=combobox]', textbox: 'input:not([type=checkbox]),textarea', checkbox: 'input[type=checkbox]', slider: '[role=slider]', spinbutton: 'input[type=number]', option: '[role=option]', table: 'table', region: 'section,[role=region]' };
+  const selectors: Readonly<Record<string, string>> = {
+    button: 'button,[role=button]',
+    link: 'a[href]',
+    tab: '[role=tab]',
+    combobox: 'select,[role=combobox]',
+    textbox: 'input:not([type=checkbox]),textarea',
+    checkbox: 'input[type=checkbox]',
+    slider: '[role=slider]',
+    spinbutton: 'input[type=number]',
+    option: '[role=option]',
+    table: 'table',
+    region: 'section,[role=region]',
+  };
   const matches = (text: string) => (typeof name === 'string' ? text === name : name.test(text));
-  return driver.wait(async () => {
-    for (const element of await driver.findElements(By.css(selectors[role] ?? `[role=${role}]`))) {
-      try {
-        if (matches(await element.getAccessibleName()) && (await element.isDisplayed())) return element;
-      } catch (error) {
-        // The page replaced the element while it was being looked at; the next round sees the new one.
-        if ((error as Error).name !== 'StaleElementReferenceError') throw error;
+  return driver.wait(
+    async () => {
+      for (const element of await driver.findElements(By.css(selectors[role] ?? `[role=${role}]`))) {
+        try {
+          if (matches(await element.getAccessibleName()) && (await element.isDisplayed())) return element;
+        } catch (error) {
+          // The page replaced the element while it was being looked at; the next round sees the new one.
+          if ((error as Error).name !== 'StaleElementReferenceError') throw error;
+        }
       }
-    }
-    return null;
-  }, timeoutMs, `no ${role} named ${name}`) as Promise<WebElement>;
+      return null;
+    },
+    timeoutMs,
+    `no ${role} named ${name}`,
+  ) as Promise<WebElement>;
 }
 
-export const byTestId = (driver: WebDriver, id: string, timeoutMs = 10_000): Promise<WebElement> => driver.wait(until.elementLocated(By.css(`[data-testid="${id}"]`)), timeoutMs, `no element ${id}`);
+export const byTestId = (driver: WebDriver, id: string, timeoutMs = 10_000): Promise<WebElement> =>
+  driver.wait(until.elementLocated(By.css(`[data-testid="${id}"]`)), timeoutMs, `no element ${id}`);
 
 /** Text of an element, asked for again when the page replaces it meanwhile. */
 export async function textOf(driver: WebDriver, id: string): Promise<string> {
@@ -49,7 +88,13 @@ export async function textOf(driver: WebDriver, id: string): Promise<string> {
 }
 
 /** Waits until a reading satisfies a condition and returns it; on failure says what it was last. */
-export async function eventually<T>(driver: WebDriver, read: () => Promise<T>, holds: (value: T) => boolean, what: string, timeoutMs = 15_000): Promise<T> {
+export async function eventually<T>(
+  driver: WebDriver,
+  read: () => Promise<T>,
+  holds: (value: T) => boolean,
+  what: string,
+  timeoutMs = 15_000,
+): Promise<T> {
   let last: T | undefined;
   try {
     await driver.wait(async () => {

@@ -15,26 +15,47 @@ export async function toPx(driver: WebDriver, xM: number, yM: number): Promise<{
   return driver.executeScript(
     `const svg = document.querySelector('[data-testid=plan]'); const g = svg.querySelector('g[transform^=scale]'); const p = svg.createSVGPoint(); p.x = arguments[0]; p.y = arguments[1];
      const at = p.matrixTransform(g.getScreenCTM()); return { x: Math.round(at.x), y: Math.round(at.y) };`,
-    xM, yM,
+    xM,
+    yM,
   );
 }
 
 export async function movePlan(driver: WebDriver, xM: number, yM: number): Promise<void> {
-  await driver.actions().move({ ...(await toPx(driver, xM, yM)), origin: Origin.VIEWPORT }).perform();
+  await driver
+    .actions()
+    .move({ ...(await toPx(driver, xM, yM)), origin: Origin.VIEWPORT })
+    .perform();
   await driver.sleep(60);
 }
 
 export async function clickPlan(driver: WebDriver, xM: number, yM: number): Promise<void> {
-  await driver.actions().move({ ...(await toPx(driver, xM, yM)), origin: Origin.VIEWPORT }).press().release().perform();
+  await driver
+    .actions()
+    .move({ ...(await toPx(driver, xM, yM)), origin: Origin.VIEWPORT })
+    .press()
+    .release()
+    .perform();
   await driver.sleep(60);
 }
 
 /** Drags from one spot to another in several moves, as a hand does. `during` is called before the release. */
-export async function dragPlan(driver: WebDriver, from: readonly [number, number], to: readonly [number, number], during?: () => Promise<void>): Promise<void> {
-  await driver.actions().move({ ...(await toPx(driver, ...from)), origin: Origin.VIEWPORT }).press().perform();
+export async function dragPlan(
+  driver: WebDriver,
+  from: readonly [number, number],
+  to: readonly [number, number],
+  during?: () => Promise<void>,
+): Promise<void> {
+  await driver
+    .actions()
+    .move({ ...(await toPx(driver, ...from)), origin: Origin.VIEWPORT })
+    .press()
+    .perform();
   for (let i = 1; i <= 5; i++) {
     const px = await toPx(driver, from[0] + ((to[0] - from[0]) * i) / 5, from[1] + ((to[1] - from[1]) * i) / 5);
-    await driver.actions().move({ ...px, origin: Origin.VIEWPORT, duration: 40 }).perform();
+    await driver
+      .actions()
+      .move({ ...px, origin: Origin.VIEWPORT, duration: 40 })
+      .perform();
   }
   await during?.();
   await driver.actions().release().perform();
@@ -54,7 +75,13 @@ export const toLens = (driver: WebDriver, name: string) => chooseIn(driver, 'len
 export const toBand = (driver: WebDriver, band: string) => chooseIn(driver, 'band', new RegExp(`${band} GHz`));
 
 /** Waits until the page says that everything is saved. */
-export const saved = (driver: WebDriver) => eventually(driver, () => textOf(driver, 'save-state'), (text) => text === 'saved', 'save state');
+export const saved = (driver: WebDriver) =>
+  eventually(
+    driver,
+    () => textOf(driver, 'save-state'),
+    (text) => text === 'saved',
+    'save state',
+  );
 
 /** The strongest radio's level in the readout, in dBm. */
 export async function strongestDbm(driver: WebDriver): Promise<number> {

@@ -51,11 +51,28 @@ try {
   await (await byRole(driver, 'button', 'Connect receiver')).click();
   await (await byRole(driver, 'button', 'Start walk')).click();
   await toBand(driver, '5');
-  for (const [x, y] of [[28, 21], [44, 21], [44, 36], [30, 36]] as const) await clickPlan(driver, x, y);
+  for (const [x, y] of [
+    [28, 21],
+    [44, 21],
+    [44, 36],
+    [30, 36],
+  ] as const)
+    await clickPlan(driver, x, y);
   await driver.sleep(3200);
   await (await byRole(driver, 'button', 'Pause')).click();
-  for (const [x, y] of [[62, 24], [70, 24], [70, 35], [62, 35]] as const) await clickPlan(driver, x, y);
-  await eventually(driver, async () => Number(await textOf(driver, 'sample-count')), (count) => count > 150, 'samples');
+  for (const [x, y] of [
+    [62, 24],
+    [70, 24],
+    [70, 35],
+    [62, 35],
+  ] as const)
+    await clickPlan(driver, x, y);
+  await eventually(
+    driver,
+    async () => Number(await textOf(driver, 'sample-count')),
+    (count) => count > 150,
+    'samples',
+  );
   await (await byRole(driver, 'tab', 'Samples')).click();
   await shoot(driver, 'survey-walk');
   await (await byRole(driver, 'button', 'Finish')).click();

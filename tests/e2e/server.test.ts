@@ -17,8 +17,12 @@ async function start(options: Parameters<typeof startServer>[0] = {}): Promise<R
 }
 
 const get = async <T>(server: RunningServer, path: string): Promise<T> => (await fetch(server.url + path)).json() as Promise<T>;
-const post = (server: RunningServer, path: string, body: unknown, method = 'POST') => fetch(server.url + path, { method, body: typeof body === 'string' ? body : JSON.stringify(body), headers: { 'content-type': 'application/json' } });
-const stepOf = (revision: number, changes: Change[]) => ({ baseRevision: revision, step: { id: uuid(), title: 'Move', kind: 'do', ofStepId: null, changes } });
+const post = (server: RunningServer, path: string, body: unknown, method = 'POST') =>
+  fetch(server.url + path, { method, body: typeof body === 'string' ? body : JSON.stringify(body), headers: { 'content-type': 'application/json' } });
+const stepOf = (revision: number, changes: Change[]) => ({
+  baseRevision: revision,
+  step: { id: uuid(), title: 'Move', kind: 'do', ofStepId: null, changes },
+});
 
 describe('the process', () => {
   test('kill -9 in the middle of edits loses nothing that was acknowledged', async () => {
@@ -33,7 +37,10 @@ describe('the process', () => {
         const response = await post(server, '/api/projects/cottage/steps', stepOf(revision + n - 1, changes)).catch(() => null);
         if (response?.ok !== true) return;
         acknowledged.push(n);
-        present = { ...present, accessPoints: { ...present.accessPoints, 'cottage-ap-001': { ...present.accessPoints['cottage-ap-001']!, xM: n / 1000 } } };
+        present = {
+          ...present,
+          accessPoints: { ...present.accessPoints, 'cottage-ap-001': { ...present.accessPoints['cottage-ap-001']!, xM: n / 1000 } },
+        };
       }
     })();
     while (acknowledged.length < 40) await new Promise((resolve) => setTimeout(resolve, 5));
@@ -86,14 +93,37 @@ describe('bad input', () => {
       ['1e9 m', '/api/projects/cottage/steps', change({ ...ap, yM: 1e9 }), 422, 'BODY_INVALID'],
       ['text for a number', '/api/projects/cottage/steps', change({ ...ap, heightM: 'high' }), 422, 'BODY_INVALID'],
       ['an unknown floor', '/api/projects/cottage/steps', change({ ...ap, floorId: 'cellar' }), 422, 'REFERENCE_BROKEN'],
-      ['a record that is gone', '/api/projects/cottage/steps', stepOf(revision, [{ table: 'accessPoints', id: 'ghost', before: { ...ap, id: 'ghost' }, after: { ...ap, id: 'ghost', xM: 1 } }]), 409, 'STEP_CONFLICT'],
+      [
+        'a record that is gone',
+        '/api/projects/cottage/steps',
+        stepOf(revision, [{ table: 'accessPoints', id: 'ghost', before: { ...ap, id: 'ghost' }, after: { ...ap, id: 'ghost', xM: 1 } }]),
+        409,
+        'STEP_CONFLICT',
+      ],
       ['a revision to come', '/api/projects/cottage/steps', { ...change({ ...ap, xM: 1 }), baseRevision: 999 }, 409, 'REVISION_AHEAD'],
       ['an unknown project', '/api/projects/atlantis/steps', change({ ...ap, xM: 1 }), 404, 'PROJECT_UNKNOWN'],
       ['a name with NUL', '/api/projects', { name: 'a\u0000b', units: 'metric', domain: 'EU', widthM: 10, heightM: 10 }, 422, 'BODY_INVALID'],
-      ['a name with half a character', '/api/projects', '{"name":"a\\ud800","units":"metric","domain":"EU","widthM":10,"heightM":10}', 422, 'BODY_INVALID'],
+      [
+        'a name with half a character',
+        '/api/projects',
+        '{"name":"a\\ud800","units":"metric","domain":"EU","widthM":10,"heightM":10}',
+        422,
+        'BODY_INVALID',
+      ],
       ['an id with NUL', '/api/projects/a%00b/steps', change({ ...ap, xM: 1 }), 404, 'PROJECT_UNKNOWN'],
       ['an id with a quote', `/api/projects/${encodeURIComponent("x' OR 1=1")}/steps`, change({ ...ap, xM: 1 }), 404, 'PROJECT_UNKNOWN'],
-      ['samples for no walk', '/api/projects/cottage/walks/none/samples', { batchId: 'b', samples: [{ leg: 0, tMs: 0, xM: 0, yM: 0, bssid: '02:00:00:00:00:01', ssid: '', apId: null, band: '5', channel: 36, widthMhz: 20, rssiDbm: -50 }] }, 404, 'WALK_UNKNOWN'],
+      [
+        'samples for no walk',
+        '/api/projects/cottage/walks/none/samples',
+        {
+          batchId: 'b',
+          samples: [
+            { leg: 0, tMs: 0, xM: 0, yM: 0, bssid: '02:00:00:00:00:01', ssid: '', apId: null, band: '5', channel: 36, widthMhz: 20, rssiDbm: -50 },
+          ],
+        },
+        404,
+        'WALK_UNKNOWN',
+      ],
       ['no samples', '/api/projects/cottage/walks/none/samples', { batchId: 'b', samples: [] }, 422, 'BODY_INVALID'],
       ['a project without name', '/api/projects', { name: ' ', units: 'metric', domain: 'EU', widthM: 10, heightM: 10 }, 422, 'BODY_INVALID'],
       ['a project of 1e9 m', '/api/projects', { name: 'x', units: 'metric', domain: 'EU', widthM: 1e9, heightM: 10 }, 422, 'BODY_INVALID'],
@@ -108,7 +138,13 @@ describe('bad input', () => {
       expect(problem.title.length).toBeGreaterThan(15);
       if (code === 'BODY_INVALID') expect(problem.errors!.length).toBeGreaterThan(0);
     }
-    for (const path of ['/api/projects/nothing', '/api/projects/nothing/events', '/api/projects/cottage/steps/nothing', '/api/projects/cottage/walks/nothing/samples']) expect((await fetch(server.url + path)).status).toBe(404);
+    for (const path of [
+      '/api/projects/nothing',
+      '/api/projects/nothing/events',
+      '/api/projects/cottage/steps/nothing',
+      '/api/projects/cottage/walks/nothing/samples',
+    ])
+      expect((await fetch(server.url + path)).status).toBe(404);
     expect((await fetch(`${server.url}/api/projects/%E0%A4%A`)).status).toBe(400);
     expect((await fetch(`${server.url}/api/projects/cottage/steps?after=NaN`)).status).toBe(200);
     expect((await post(server, '/api/projects/nothing', {}, 'DELETE')).status).toBe(404);
@@ -131,7 +167,9 @@ describe('bad input', () => {
     expect(stale.status).toBe(200);
     expect((await get<OpenedProject>(server, '/api/projects/cottage')).design.accessPoints['cottage-ap-002']).toMatchObject({ xM: 1, yM: 2 });
     expect((await fetch(`${server.url}/api/projects/cottage`, { method: 'DELETE' })).status).toBe(204);
-    expect((await post(server, '/api/projects/cottage/steps', stepOf(revision, edit(design, 'accessPoints', 'cottage-ap-002', { yM: 3 })))).status).toBe(410);
+    expect(
+      (await post(server, '/api/projects/cottage/steps', stepOf(revision, edit(design, 'accessPoints', 'cottage-ap-002', { yM: 3 })))).status,
+    ).toBe(410);
     expect((await post(server, '/api/projects/cottage/restore', {})).status).toBe(204);
     expect((await fetch(`${server.url}/api/projects/cottage`)).status).toBe(200);
   });

@@ -4,7 +4,14 @@ import { createServer } from 'node:net';
 import os from 'node:os';
 import path from 'node:path';
 
-export type RunningServer = { url: string; folder: string; port: number; process: ChildProcess; output: () => string; stop(signal?: NodeJS.Signals): Promise<number | null> };
+export type RunningServer = {
+  url: string;
+  folder: string;
+  port: number;
+  process: ChildProcess;
+  output: () => string;
+  stop(signal?: NodeJS.Signals): Promise<number | null>;
+};
 
 export const freePort = (): Promise<number> =>
   new Promise((resolve) => {
@@ -24,7 +31,10 @@ process.once('exit', () => children.forEach((child) => child.kill('SIGKILL')));
 export async function startServer(options: { folder?: string; port?: number; args?: string[] } = {}): Promise<RunningServer> {
   const folder = options.folder ?? path.join(await newFolder(), 'data');
   const port = options.port ?? (await freePort());
-  const child = spawn(process.execPath, ['scripts/serve.mjs', ...(options.args ?? [])], { env: { ...process.env, PORT: String(port), UPPER_ROOM_DATA: folder, NODE_ENV: 'production' }, stdio: ['ignore', 'pipe', 'pipe'] });
+  const child = spawn(process.execPath, ['scripts/serve.mjs', ...(options.args ?? [])], {
+    env: { ...process.env, PORT: String(port), UPPER_ROOM_DATA: folder, NODE_ENV: 'production' },
+    stdio: ['ignore', 'pipe', 'pipe'],
+  });
   children.add(child);
   child.once('exit', () => children.delete(child));
   let output = '';
@@ -46,7 +56,11 @@ export async function startServer(options: { folder?: string; port?: number; arg
     });
   });
   return {
-    url: `http://127.0.0.1:${port}`, folder, port, process: child, output: () => output,
+    url: `http://127.0.0.1:${port}`,
+    folder,
+    port,
+    process: child,
+    output: () => output,
     stop(signal = 'SIGTERM') {
       child.kill(signal);
       return ended;

@@ -32,7 +32,17 @@ function coreSays(xM: number, yM: number): { name: string; rssiDbm: number } {
   const panes = panesOf(onFloor(design, 'walls', floor.id), openingsOf(design, floor.id));
   const radios = aps.flatMap((ap) => {
     const radio = ap.radios.find((candidate) => candidate.band === '5' && candidate.on);
-    return radio ? [{ of: ap.name, pose: { xM: ap.xM, yM: ap.yM, heightM: ap.heightM, azimuthDeg: ap.azimuthDeg, tiltDeg: ap.tiltDeg }, antenna: radioModelOf(ap.modelId, '5')!.antenna, channel: { band: '5' as const, primary: radio.channel, widthMhz: radio.widthMhz }, txPowerDbm: radio.txPowerDbm }] : [];
+    return radio
+      ? [
+          {
+            of: ap.name,
+            pose: { xM: ap.xM, yM: ap.yM, heightM: ap.heightM, azimuthDeg: ap.azimuthDeg, tiltDeg: ap.tiltDeg },
+            antenna: radioModelOf(ap.modelId, '5')!.antenna,
+            channel: { band: '5' as const, primary: radio.channel, widthMhz: radio.widthMhz },
+            txPowerDbm: radio.txPowerDbm,
+          },
+        ]
+      : [];
   });
   const [first] = heardAt(panes, 2.2, radios, xM, yM, 1, -90);
   return { name: first!.of, rssiDbm: first!.rssiDbm };
@@ -70,19 +80,49 @@ describe('the whole story, in one window after another', () => {
     let during = NaN;
     await dragPlan(driver, [36, 28], [36, 21], async () => {
       during = await strongestDbm(driver);
-      await eventually(driver, () => textOf(driver, 'share'), (share) => share !== shareBefore, 'the share while dragging');
+      await eventually(
+        driver,
+        () => textOf(driver, 'share'),
+        (share) => share !== shareBefore,
+        'the share while dragging',
+      );
     });
     expect(during).not.toBeCloseTo(before, 1);
-    const after = await eventually(driver, () => strongestDbm(driver), (value) => value !== before, 'the readout after the drag');
+    const after = await eventually(
+      driver,
+      () => strongestDbm(driver),
+      (value) => value !== before,
+      'the readout after the drag',
+    );
     expect(after).toBeLessThan(before - 1);
     await saved(driver);
     await driver.findElement(By.css('body')).sendKeys(Key.chord(Key.CONTROL, 'z'));
-    await eventually(driver, () => strongestDbm(driver), (value) => value === before, 'the readout after undo');
-    await eventually(driver, () => textOf(driver, 'share'), (share) => share === shareBefore, 'the share after undo');
+    await eventually(
+      driver,
+      () => strongestDbm(driver),
+      (value) => value === before,
+      'the readout after undo',
+    );
+    await eventually(
+      driver,
+      () => textOf(driver, 'share'),
+      (share) => share === shareBefore,
+      'the share after undo',
+    );
     await (await byRole(driver, 'button', 'Redo')).click();
-    await eventually(driver, () => strongestDbm(driver), (value) => value === after, 'the readout after redo');
+    await eventually(
+      driver,
+      () => strongestDbm(driver),
+      (value) => value === after,
+      'the readout after redo',
+    );
     await (await byRole(driver, 'button', 'Undo')).click();
-    await eventually(driver, () => strongestDbm(driver), (value) => value === before, 'the readout after the second undo');
+    await eventually(
+      driver,
+      () => strongestDbm(driver),
+      (value) => value === before,
+      'the readout after the second undo',
+    );
     await driver.findElement(By.css('body')).sendKeys(Key.ESCAPE);
   });
 
@@ -95,7 +135,12 @@ describe('the whole story, in one window after another', () => {
       await driver.findElement(By.css('body')).sendKeys(Key.ESCAPE);
     });
     expect(await place()).toBe(placeBefore);
-    await eventually(driver, () => textOf(driver, 'share'), (share) => share === shareBefore, 'the share after Escape');
+    await eventually(
+      driver,
+      () => textOf(driver, 'share'),
+      (share) => share === shareBefore,
+      'the share after Escape',
+    );
     expect(await textOf(driver, 'save-state')).toBe('saved');
   });
 
@@ -130,10 +175,19 @@ describe('the whole story, in one window after another', () => {
     await (await byRole(driver, 'tab', 'Survey')).click();
     await chooseIn(driver, 'pace', /^20 times/);
     await (await byRole(driver, 'button', 'Connect receiver')).click();
-    await eventually(driver, () => textOf(driver, 'receiver-state'), (state) => state === 'connected', 'the receiver');
+    await eventually(
+      driver,
+      () => textOf(driver, 'receiver-state'),
+      (state) => state === 'connected',
+      'the receiver',
+    );
     await (await byRole(driver, 'button', 'Start walk')).click();
     const count = async () => Number(await textOf(driver, 'sample-count'));
-    for (const [x, y] of [[28, 21], [44, 21]] as const) await clickPlan(driver, x, y);
+    for (const [x, y] of [
+      [28, 21],
+      [44, 21],
+    ] as const)
+      await clickPlan(driver, x, y);
     const first = await eventually(driver, count, (n) => n > 40, 'samples along the first leg');
     await clickPlan(driver, 44, 35);
     await driver.sleep(1800);
@@ -144,7 +198,12 @@ describe('the whole story, in one window after another', () => {
     await clickPlan(driver, 63, 24);
     await clickPlan(driver, 70, 24);
     await byTestId(driver, 'gap');
-    await eventually(driver, async () => (await (await byTestId(driver, 'walk')).getAccessibleName()).match(/(\d+) legs/)?.[1], (legs) => legs === '2', 'two legs');
+    await eventually(
+      driver,
+      async () => (await (await byTestId(driver, 'walk')).getAccessibleName()).match(/(\d+) legs/)?.[1],
+      (legs) => legs === '2',
+      'two legs',
+    );
     await driver.sleep(1500);
     const name = await byRole(driver, 'textbox', 'name');
     await name.clear();
@@ -160,7 +219,12 @@ describe('the whole story, in one window after another', () => {
     const samples = Number(await textOf(driver, 'sample-count'));
     await driver.navigate().refresh();
     await textOf(driver, 'share');
-    await eventually(driver, async () => Number(await textOf(driver, 'sample-count')), (n) => n === samples, 'the samples after reload');
+    await eventually(
+      driver,
+      async () => Number(await textOf(driver, 'sample-count')),
+      (n) => n === samples,
+      'the samples after reload',
+    );
     await byRole(driver, 'button', 'Entrance and café');
     await chooseIn(driver, 'shows', /^measured/);
     await eventually(driver, shareShown, (share) => share > 0 && share < 60, 'only what was measured is claimed');
@@ -186,14 +250,24 @@ describe('the whole story, in one window after another', () => {
     await power.sendKeys('9', Key.ENTER);
     await saved(driver);
     await driver.switchTo().window(second);
-    await eventually(driver, () => driver.findElement(By.css('[data-ap="cottage-ap-001"]')).getAccessibleName(), (name) => name.includes('5 GHz channel 36 width 40 MHz 9 dBm'), 'the other window\'s access point');
+    await eventually(
+      driver,
+      () => driver.findElement(By.css('[data-ap="cottage-ap-001"]')).getAccessibleName(),
+      (name) => name.includes('5 GHz channel 36 width 40 MHz 9 dBm'),
+      "the other window's access point",
+    );
     await driver.switchTo().window(first);
     await driver.get(server.url);
     const card = await driver.wait(async () => (await driver.findElements(By.css('li[aria-label="Netmakers\' Cottage"]')))[0], 5000);
     await (await card!.findElement(By.xpath('.//button[text()="Delete"]'))).click();
     await (await byRole(driver, 'button', 'Delete project')).click();
     await driver.switchTo().window(second);
-    await eventually(driver, () => textOf(driver, 'save-state'), (state) => state === 'deleted elsewhere', 'the deletion');
+    await eventually(
+      driver,
+      () => textOf(driver, 'save-state'),
+      (state) => state === 'deleted elsewhere',
+      'the deletion',
+    );
     await driver.switchTo().window(first);
     await (await byRole(driver, 'button', 'Undo')).click();
     await byRole(driver, 'link', /^Open Netmakers/);

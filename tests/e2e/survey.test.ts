@@ -18,11 +18,17 @@ afterAll(async () => {
 });
 
 const stored = async (): Promise<OpenedProject> => (await fetch(`${server.url}/api/projects/cottage`)).json() as Promise<OpenedProject>;
-const storedSamples = async (walkId: string): Promise<Sample[]> => (await fetch(`${server.url}/api/projects/cottage/walks/${walkId}/samples`)).json() as Promise<Sample[]>;
+const storedSamples = async (walkId: string): Promise<Sample[]> =>
+  (await fetch(`${server.url}/api/projects/cottage/walks/${walkId}/samples`)).json() as Promise<Sample[]>;
 const count = async () => Number(await textOf(driver, 'sample-count'));
 const connect = async () => {
   await (await byRole(driver, 'button', 'Connect receiver')).click();
-  await eventually(driver, () => textOf(driver, 'receiver-state'), (state) => state === 'connected', 'the receiver');
+  await eventually(
+    driver,
+    () => textOf(driver, 'receiver-state'),
+    (state) => state === 'connected',
+    'the receiver',
+  );
 };
 
 test('the receiver searches, connects, and must be there before a walk', async () => {
@@ -40,7 +46,13 @@ test('at walking pace a metre takes a second, and every sample lies on the leg',
   await clickPlan(driver, 5, 7);
   const started = Date.now();
   await eventually(driver, count, (n) => n > 3, 'the first samples');
-  await eventually(driver, async () => driver.findElement(By.css('.inspector')).getText(), (text) => /time\s+4 s/.test(text), 'the end of the leg', 15_000);
+  await eventually(
+    driver,
+    async () => driver.findElement(By.css('.inspector')).getText(),
+    (text) => /time\s+4 s/.test(text),
+    'the end of the leg',
+    15_000,
+  );
   // Four metres: about four seconds on the wall clock, never much less.
   expect(Date.now() - started).toBeGreaterThan(3000);
   await saved(driver);
@@ -105,10 +117,20 @@ test('a reload in the middle loses nothing; the walk goes on from where it stood
 test('the measured map claims only what lies within the reach; a smaller reach claims less', async () => {
   await toBand(driver, '5');
   await chooseIn(driver, 'shows', /^measured/);
-  const wide = await eventually(driver, () => textOf(driver, 'share'), (share) => Number(share.replace(' %', '')) > 20, 'the measured share');
+  const wide = await eventually(
+    driver,
+    () => textOf(driver, 'share'),
+    (share) => Number(share.replace(' %', '')) > 20,
+    'the measured share',
+  );
   const reach = await byRole(driver, 'textbox', 'reach');
   await reach.sendKeys(Key.chord(Key.CONTROL, 'a'), '1', Key.ENTER);
-  await eventually(driver, () => textOf(driver, 'share'), (share) => Number(share.replace(' %', '')) < Number(wide.replace(' %', '')) / 1.5, 'the share within 1 m');
+  await eventually(
+    driver,
+    () => textOf(driver, 'share'),
+    (share) => Number(share.replace(' %', '')) < Number(wide.replace(' %', '')) / 1.5,
+    'the share within 1 m',
+  );
 });
 
 test('a deleted walk goes with its line, and undo brings both back', async () => {

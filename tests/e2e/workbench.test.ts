@@ -19,8 +19,16 @@ afterAll(async () => {
 });
 
 const stored = async (id: string): Promise<OpenedProject> => (await fetch(`${server.url}/api/projects/${id}`)).json() as Promise<OpenedProject>;
-const press = (...keys: string[]) => driver.actions().sendKeys(...keys).perform();
-const chord = (...keys: string[]) => driver.switchTo().activeElement().then((element) => element.sendKeys(Key.chord(...keys)));
+const press = (...keys: string[]) =>
+  driver
+    .actions()
+    .sendKeys(...keys)
+    .perform();
+const chord = (...keys: string[]) =>
+  driver
+    .switchTo()
+    .activeElement()
+    .then((element) => element.sendKeys(Key.chord(...keys)));
 const ap = (id: string) => driver.findElement(By.css(`[data-ap="${id}"]`));
 
 test('work done while the server is away is kept, shown as unsaved, and sent when it is back, once', async () => {
@@ -30,9 +38,20 @@ test('work done while the server is away is kept, shown as unsaved, and sent whe
   await ap('cottage-ap-003').sendKeys(Key.ENTER);
   await ap('cottage-ap-003').sendKeys(Key.ARROW_LEFT);
   await ap('cottage-ap-003').sendKeys(Key.ARROW_LEFT);
-  await eventually(driver, () => textOf(driver, 'save-state'), (text) => text === 'not saved yet', 'the save state without server');
+  await eventually(
+    driver,
+    () => textOf(driver, 'save-state'),
+    (text) => text === 'not saved yet',
+    'the save state without server',
+  );
   server = await startServer({ folder: server.folder, port: server.port });
-  await eventually(driver, () => textOf(driver, 'save-state'), (text) => text === 'saved', 'the save state with the server back', 30_000);
+  await eventually(
+    driver,
+    () => textOf(driver, 'save-state'),
+    (text) => text === 'saved',
+    'the save state with the server back',
+    30_000,
+  );
   const after = await stored('cottage');
   expect(after.design.accessPoints['cottage-ap-003']!.xM).toBeCloseTo(before.design.accessPoints['cottage-ap-003']!.xM - 0.2, 6);
   expect(after.revision).toBe(before.revision + 2);
@@ -45,7 +64,12 @@ describe('wrong input', () => {
     const height = await byRole(driver, 'textbox', 'height');
     for (const wrong of ['300', 'high', '', '-1', '1e9', 'NaN']) {
       await height.sendKeys(Key.chord(Key.CONTROL, 'a'), Key.BACK_SPACE, wrong, Key.TAB);
-      await eventually(driver, async () => (await driver.findElements(By.css('.inspector [role=alert]'))).length, (n) => n === 1 || wrong === '', `an explanation for "${wrong}"`);
+      await eventually(
+        driver,
+        async () => (await driver.findElements(By.css('.inspector [role=alert]'))).length,
+        (n) => n === 1 || wrong === '',
+        `an explanation for "${wrong}"`,
+      );
       expect(await height.getAttribute('value')).toBe('2.4');
     }
     expect((await stored('cottage')).design.accessPoints['cottage-ap-001']!.heightM).toBe(2.4);
@@ -58,12 +82,24 @@ describe('wrong input', () => {
     await openProject(driver, server.url, 'cottage');
     await toBand(driver, '5');
     await (await byRole(driver, 'button', 'AP')).click();
-    for (const [x, y] of [[6, 2], [6, 2], [14.3, 4]] as const) await clickPlan(driver, x, y);
+    for (const [x, y] of [
+      [6, 2],
+      [6, 2],
+      [14.3, 4],
+    ] as const)
+      await clickPlan(driver, x, y);
     await press(Key.ESCAPE);
     await saved(driver);
-    const names = Object.values((await stored('cottage')).design.accessPoints).map((one) => one.name).sort();
+    const names = Object.values((await stored('cottage')).design.accessPoints)
+      .map((one) => one.name)
+      .sort();
     expect(names).toEqual(['C-01', 'C-02', 'C-03', 'C-04', 'C-05', 'C-06']);
-    await eventually(driver, () => textOf(driver, 'share'), (share) => Number(share.replace(' %', '')) > 90, 'the map with them');
+    await eventually(
+      driver,
+      () => textOf(driver, 'share'),
+      (share) => Number(share.replace(' %', '')) > 90,
+      'the map with them',
+    );
     for (let i = 0; i < 3; i++) await (await byRole(driver, 'button', 'Undo')).click();
     await saved(driver);
     expect(Object.keys((await stored('cottage')).design.accessPoints)).toHaveLength(3);
@@ -76,7 +112,12 @@ describe('wrong input', () => {
     await (await byRole(driver, 'button', 'Wall')).click();
     await clickPlan(driver, 3, 7.2);
     await clickPlan(driver, 3, 7.2);
-    await eventually(driver, async () => (await driver.findElements(By.css('.MuiAlert-root'))).length, (n) => n === 1, 'a message');
+    await eventually(
+      driver,
+      async () => (await driver.findElements(By.css('.MuiAlert-root'))).length,
+      (n) => n === 1,
+      'a message',
+    );
     await clickPlan(driver, 5, 7.2);
     await press(Key.ESCAPE, Key.ESCAPE);
     await saved(driver);
@@ -150,16 +191,31 @@ test('by keyboard alone: a new project, an access point, its place, the readout,
     await press(words, Key.ENTER);
   };
   await palette('add an access');
-  await eventually(driver, () => textOf(driver, 'share'), (share) => Number(share.replace(' %', '')) > 20, 'coverage of the first access point');
+  await eventually(
+    driver,
+    () => textOf(driver, 'share'),
+    (share) => Number(share.replace(' %', '')) > 20,
+    'coverage of the first access point',
+  );
   await palette('pin the readout');
   const id = await driver.executeScript<string>("return document.querySelector('[data-ap]').dataset.ap");
   const before = await strongestDbm(driver);
   await driver.executeScript("document.querySelector('[data-ap]').focus()");
   await press(Key.ARROW_RIGHT);
   for (let i = 0; i < 6; i++) await chord(Key.SHIFT, Key.ARROW_RIGHT);
-  await eventually(driver, () => strongestDbm(driver), (level) => level < before, 'the level after moving away');
+  await eventually(
+    driver,
+    () => strongestDbm(driver),
+    (level) => level < before,
+    'the level after moving away',
+  );
   await palette('SNR');
-  await eventually(driver, () => byTestId(driver, 'share').then(async () => (await driver.findElement(By.css('[role=slider]')).getAttribute('aria-label'))), (label) => label === 'Threshold of SNR', 'the scale');
+  await eventually(
+    driver,
+    () => byTestId(driver, 'share').then(async () => await driver.findElement(By.css('[role=slider]')).getAttribute('aria-label')),
+    (label) => label === 'Threshold of SNR',
+    'the scale',
+  );
   const slider = await driver.findElement(By.css('[role=slider]'));
   await slider.sendKeys(Key.ARROW_UP);
   expect(await slider.getAttribute('aria-valuetext')).toBe('26 dB');
@@ -174,7 +230,12 @@ test('metric and US units show the same lengths', async () => {
   await openProject(driver, server.url, 'cottage');
   await ap('cottage-ap-002').sendKeys(Key.ENTER);
   await (await byRole(driver, 'button', /metric units, change$/)).click();
-  await eventually(driver, async () => (await byRole(driver, 'textbox', 'x')).getAttribute('value'), (value) => value === '32.81', 'x in feet');
+  await eventually(
+    driver,
+    async () => (await byRole(driver, 'textbox', 'x')).getAttribute('value'),
+    (value) => value === '32.81',
+    'x in feet',
+  );
   const y = await byRole(driver, 'textbox', 'y');
   await y.sendKeys(Key.chord(Key.CONTROL, 'a'), '10', Key.ENTER);
   await saved(driver);
@@ -198,13 +259,23 @@ test('several access points are changed, moved and deleted at once, each as one 
   await (await byRole(driver, 'button', 'Delete')).click();
   await saved(driver);
   expect(Object.keys((await stored('cottage')).design.accessPoints)).toEqual([]);
-  await eventually(driver, () => textOf(driver, 'share'), (share) => share === '0.0 %', 'the map of an empty floor');
+  await eventually(
+    driver,
+    () => textOf(driver, 'share'),
+    (share) => share === '0.0 %',
+    'the map of an empty floor',
+  );
   await toLens(driver, 'Contention');
   await toLens(driver, 'Serving AP');
   await toLens(driver, 'Signal');
   await (await byRole(driver, 'button', 'Retune…')).click();
   await (await byRole(driver, 'button', 'Compute')).click();
-  await eventually(driver, async () => (await driver.findElement(By.css('.inspector')).getText()), (text) => text.includes('No radio is on in the chosen bands'), 'what retune says of an empty floor');
+  await eventually(
+    driver,
+    async () => await driver.findElement(By.css('.inspector')).getText(),
+    (text) => text.includes('No radio is on in the chosen bands'),
+    'what retune says of an empty floor',
+  );
   await (await byRole(driver, 'button', 'Close')).click();
   await (await byRole(driver, 'button', 'Undo')).click();
   await (await byRole(driver, 'button', 'Undo')).click();
@@ -213,34 +284,86 @@ test('several access points are changed, moved and deleted at once, each as one 
 });
 
 test('200 access points among 450 walls: the map comes, a drag works, a retune reports and can be stopped', async () => {
-  const { id } = (await (await fetch(`${server.url}/api/projects`, { method: 'POST', body: JSON.stringify({ name: 'Two hundred', units: 'metric', domain: 'EU', widthM: 120, heightM: 80 }) })).json()) as { id: string };
+  const { id } = (await (
+    await fetch(`${server.url}/api/projects`, {
+      method: 'POST',
+      body: JSON.stringify({ name: 'Two hundred', units: 'metric', domain: 'EU', widthM: 120, heightM: 80 }),
+    })
+  ).json()) as { id: string };
   const { design, revision } = await stored(id);
   const [floorId, variantId] = [Object.keys(design.floors)[0]!, Object.keys(design.variants)[0]!];
   const uniform = seeded(4);
   const walls = Array.from({ length: 450 }, (_, i) => {
     const [x, y, along] = [Math.floor(uniform() * 24) * 5, Math.floor(uniform() * 16) * 5, uniform() < 0.5];
-    return { id: `w${i}`, floorId, axM: x, ayM: y, bxM: x + (along ? 5 : 0), byM: y + (along ? 0 : 5), baseM: 0, topM: 3, materialId: ['plasterboard', 'brick', 'glass'][i % 3]! };
+    return {
+      id: `w${i}`,
+      floorId,
+      axM: x,
+      ayM: y,
+      bxM: x + (along ? 5 : 0),
+      byM: y + (along ? 0 : 5),
+      baseM: 0,
+      topM: 3,
+      materialId: ['plasterboard', 'brick', 'glass'][i % 3]!,
+    };
   });
   const hung = Array.from({ length: 200 }, (_, i) => ({
-    id: `ap${i}`, variantId, floorId, name: `B-${String(i + 1).padStart(3, '0')}`, modelId: 'dunlin-c2', xM: 3 + (i % 20) * 6, yM: 4 + Math.floor(i / 20) * 8, heightM: 2.8, azimuthDeg: 0, tiltDeg: 0, pinned: false,
+    id: `ap${i}`,
+    variantId,
+    floorId,
+    name: `B-${String(i + 1).padStart(3, '0')}`,
+    modelId: 'dunlin-c2',
+    xM: 3 + (i % 20) * 6,
+    yM: 4 + Math.floor(i / 20) * 8,
+    heightM: 2.8,
+    azimuthDeg: 0,
+    tiltDeg: 0,
+    pinned: false,
     radios: [{ band: '5' as const, on: true, channel: [36, 44][i % 2]!, widthMhz: 40 as const, txPowerDbm: 12, pinned: false }],
   }));
-  const changes = [...walls.map((after) => ({ table: 'walls', id: after.id, before: null, after })), ...hung.map((after) => ({ table: 'accessPoints', id: after.id, before: null, after }))];
-  expect((await fetch(`${server.url}/api/projects/${id}/steps`, { method: 'POST', body: JSON.stringify({ baseRevision: revision, step: { id: 'big', title: 'Big', kind: 'do', ofStepId: null, changes } }) })).status).toBe(200);
+  const changes = [
+    ...walls.map((after) => ({ table: 'walls', id: after.id, before: null, after })),
+    ...hung.map((after) => ({ table: 'accessPoints', id: after.id, before: null, after })),
+  ];
+  expect(
+    (
+      await fetch(`${server.url}/api/projects/${id}/steps`, {
+        method: 'POST',
+        body: JSON.stringify({ baseRevision: revision, step: { id: 'big', title: 'Big', kind: 'do', ofStepId: null, changes } }),
+      })
+    ).status,
+  ).toBe(200);
   await openProject(driver, server.url, id);
-  await eventually(driver, () => textOf(driver, 'share'), (share) => Number(share.replace(' %', '')) > 99, 'the map of 200 access points');
+  await eventually(
+    driver,
+    () => textOf(driver, 'share'),
+    (share) => Number(share.replace(' %', '')) > 99,
+    'the map of 200 access points',
+  );
   await dragPlan(driver, [57, 44], [60, 46]);
   await saved(driver);
   expect((await stored(id)).design.accessPoints.ap109!.xM).toBeCloseTo(60, 0);
   await toLens(driver, 'Contention');
   await (await byRole(driver, 'button', 'Retune…')).click();
   await (await byRole(driver, 'button', 'Compute')).click();
-  await eventually(driver, async () => (await driver.findElements(By.css('.inspector [role=status] p'))).length && driver.findElement(By.css('.inspector [role=status] p')).getText(), (text) => /best so far [\d.]+, today [\d.]+/.test(String(text)), 'progress', 30_000);
+  await eventually(
+    driver,
+    async () =>
+      (await driver.findElements(By.css('.inspector [role=status] p'))).length && driver.findElement(By.css('.inspector [role=status] p')).getText(),
+    (text) => /best so far [\d.]+, today [\d.]+/.test(String(text)),
+    'progress',
+    30_000,
+  );
   await (await byRole(driver, 'button', 'Stop')).click();
   await byRole(driver, 'button', 'Compute');
   // The engine is free again: another lens comes.
   await toLens(driver, 'SNR');
-  await eventually(driver, async () => (await byTestId(driver, 'scale')).getText(), (text) => text.includes('dB or more') && !text.includes('radios'), 'the next lens');
+  await eventually(
+    driver,
+    async () => (await byTestId(driver, 'scale')).getText(),
+    (text) => text.includes('dB or more') && !text.includes('radios'),
+    'the next lens',
+  );
   expect((await stored(id)).design.accessPoints.ap0!.radios[0]!.channel).toBe(36);
 });
 

@@ -25,15 +25,26 @@ describe('the slab formula', () => {
     expect(materialLossDb('open', '5')).toBe(0);
   });
   test('losses are whole units, positive, and rise with the band for lossy materials', () => {
-    for (const material of MATERIALS) for (const band of BANDS) expect(materialLossDb(material.id, band) / LOSS_UNIT_DB % 1).toBeCloseTo(0, 6);
+    for (const material of MATERIALS) for (const band of BANDS) expect((materialLossDb(material.id, band) / LOSS_UNIT_DB) % 1).toBeCloseTo(0, 6);
     for (const id of ['brick-heavy', 'concrete', 'plasterboard']) expect(materialLossDb(id, '5')).toBeGreaterThan(materialLossDb(id, '2.4'));
   });
-  test('an unknown material is an error with a code', () => expect(() => materialOf('velvet')).toThrow(expect.objectContaining({ code: 'MATERIAL_UNKNOWN' })));
+  test('an unknown material is an error with a code', () =>
+    expect(() => materialOf('velvet')).toThrow(expect.objectContaining({ code: 'MATERIAL_UNKNOWN' })));
 });
 
 describe('panes', () => {
   const wall: Wall = { id: 'w', floorId: 'f', axM: 0, ayM: 0, bxM: 10, byM: 0, baseM: 0, topM: 3, materialId: 'brick' };
-  const opening = (fields: Partial<Opening>): Opening => ({ id: 'o', wallId: 'w', kind: 'door', atM: 4, widthM: 1, sillM: 0, headM: 2, materialId: 'wood', ...fields });
+  const opening = (fields: Partial<Opening>): Opening => ({
+    id: 'o',
+    wallId: 'w',
+    kind: 'door',
+    atM: 4,
+    widthM: 1,
+    sillM: 0,
+    headM: 2,
+    materialId: 'wood',
+    ...fields,
+  });
   test('a wall without openings is one pane', () => expect(panesOf([wall], []).count).toBe(1));
   test('a door leaves wall at both sides and above: four panes whose areas are the wall', () => {
     const panes = panesOf([wall], [opening({})]);
@@ -61,6 +72,14 @@ describe('panes', () => {
     expect(lossAt(5.2)).toBeCloseTo(materialLossDb('glass', '2.4'));
   });
   test('walls without length or height have no panes', () => {
-    expect(panesOf([{ ...wall, bxM: 0 }, { ...wall, topM: 0 }], []).count).toBe(0);
+    expect(
+      panesOf(
+        [
+          { ...wall, bxM: 0 },
+          { ...wall, topM: 0 },
+        ],
+        [],
+      ).count,
+    ).toBe(0);
   });
 });

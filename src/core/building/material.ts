@@ -67,7 +67,8 @@ function smoothedSlabLossDb(material: Material, freqMhz: number): number {
   let share = 0;
   let count = 0;
   for (let t = -4; t <= 4; t++) {
-    for (let f = -1; f <= 1; f++, count++) share += 10 ** (-slabLossDb({ ...material, thicknessM: material.thicknessM * (1 + t * 0.025) }, freqMhz * (1 + f * 0.03)) / 10);
+    for (let f = -1; f <= 1; f++, count++)
+      share += 10 ** (-slabLossDb({ ...material, thicknessM: material.thicknessM * (1 + t * 0.025) }, freqMhz * (1 + f * 0.03)) / 10);
   }
   return -10 * Math.log10(share / count);
 }

@@ -65,7 +65,11 @@ export function panesOf(walls: readonly Wall[], openings: readonly Opening[]): P
   walls.forEach((wall, index) => {
     if (!(wallLengthM(wall) > 0) || !(wall.topM > wall.baseM)) return;
     const at = (share: number): [number, number] =>
-      share === 0 ? [wall.axM, wall.ayM] : share === 1 ? [wall.bxM, wall.byM] : [wall.axM + (wall.bxM - wall.axM) * share, wall.ayM + (wall.byM - wall.ayM) * share];
+      share === 0
+        ? [wall.axM, wall.ayM]
+        : share === 1
+          ? [wall.bxM, wall.byM]
+          : [wall.axM + (wall.bxM - wall.axM) * share, wall.ayM + (wall.byM - wall.ayM) * share];
     for (const rect of rectsOf(wall, byWall.get(wall.id) ?? [])) {
       ends.push(...at(rect.from), ...at(rect.to));
       heights.push(rect.baseM, rect.topM);

@@ -24,7 +24,14 @@ export function defaultRadios(modelId: string, domain: Domain): Radio[] {
   return modelOf(modelId).radios.map((radio) => {
     const first = allowedChannels(domain, radio.band, 20).find((allowed) => !allowed.dfs);
     const power = Math.min(Math.round(radio.maxPowerDbm * 0.67), Math.floor((first?.maxEirpDbm ?? 20) - radio.antenna.peakDbi));
-    return { band: radio.band, on: true, channel: first?.channel.primary ?? 1, widthMhz: 20, txPowerDbm: Math.max(radio.minPowerDbm, power), pinned: false };
+    return {
+      band: radio.band,
+      on: true,
+      channel: first?.channel.primary ?? 1,
+      widthMhz: 20,
+      txPowerDbm: Math.max(radio.minPowerDbm, power),
+      pinned: false,
+    };
   });
 }
 
@@ -74,7 +81,14 @@ export function duplicateAccessPoints(design: Design, ids: readonly string[], ne
   let next = design;
   return ids.flatMap((id, i) => {
     const ap = existing(design, 'accessPoints', id);
-    const copy: AccessPoint = { ...ap, id: newIds[i]!, name: nextName(next, ap.floorId, ap.variantId), xM: round(ap.xM + 1), yM: round(ap.yM + 1), pinned: false };
+    const copy: AccessPoint = {
+      ...ap,
+      id: newIds[i]!,
+      name: nextName(next, ap.floorId, ap.variantId),
+      xM: round(ap.xM + 1),
+      yM: round(ap.yM + 1),
+      pinned: false,
+    };
     next = { ...next, accessPoints: { ...next.accessPoints, [copy.id]: copy } };
     return change('accessPoints', copy.id, null, copy);
   });
@@ -109,7 +123,12 @@ export function changeModel(design: Design, ids: readonly string[], modelId: str
 export function remove(design: Design, table: 'accessPoints' | 'walls' | 'openings' | 'zones' | 'walks', ids: readonly string[]): Change[] {
   return ids.flatMap((id) => {
     const record = existing(design, table, id);
-    const along = table === 'walls' ? Object.values(design.openings).filter((opening) => opening.wallId === id).flatMap((opening) => change('openings', opening.id, opening, null)) : [];
+    const along =
+      table === 'walls'
+        ? Object.values(design.openings)
+            .filter((opening) => opening.wallId === id)
+            .flatMap((opening) => change('openings', opening.id, opening, null))
+        : [];
     return [...along, ...change(table, id, record, null)];
   });
 }
@@ -120,8 +139,17 @@ export const MIN_WALL_M = 0.05;
 /** Draws a wall over the full height of its floor. A wall without length is refused. @throws UpperRoomError RECORD_INVALID */
 export function addWall(design: Design, args: Pick<Wall, 'id' | 'floorId' | 'axM' | 'ayM' | 'bxM' | 'byM' | 'materialId'>): Change[] {
   const floor = existing(design, 'floors', args.floorId);
-  const wall: Wall = { ...args, axM: round(args.axM), ayM: round(args.ayM), bxM: round(args.bxM), byM: round(args.byM), baseM: 0, topM: floor.ceilingM };
-  if (!(wallLengthM(wall) >= MIN_WALL_M)) throw new UpperRoomError('RECORD_INVALID', { field: 'length', minM: MIN_WALL_M, lengthM: wallLengthM(wall) });
+  const wall: Wall = {
+    ...args,
+    axM: round(args.axM),
+    ayM: round(args.ayM),
+    bxM: round(args.bxM),
+    byM: round(args.byM),
+    baseM: 0,
+    topM: floor.ceilingM,
+  };
+  if (!(wallLengthM(wall) >= MIN_WALL_M))
+    throw new UpperRoomError('RECORD_INVALID', { field: 'length', minM: MIN_WALL_M, lengthM: wallLengthM(wall) });
   return change('walls', wall.id, null, wall);
 }
 
@@ -138,7 +166,14 @@ export function moveWall(design: Design, id: string, part: 'whole' | 'a' | 'b', 
 }
 
 /** A plan-made setting for one radio. */
-export type RadioSetting = Readonly<{ apId: string; band: Radio['band']; on: boolean; channel: number; widthMhz: Radio['widthMhz']; txPowerDbm: number }>;
+export type RadioSetting = Readonly<{
+  apId: string;
+  band: Radio['band'];
+  on: boolean;
+  channel: number;
+  widthMhz: Radio['widthMhz'];
+  txPowerDbm: number;
+}>;
 
 /** Applies a retune sheet as one step: all radios of an access point in one change. */
 export function applySettings(design: Design, settings: readonly RadioSetting[]): Change[] {
@@ -148,7 +183,9 @@ export function applySettings(design: Design, settings: readonly RadioSetting[])
     const ap = existing(design, 'accessPoints', apId);
     const radios = ap.radios.map((radio) => {
       const found = own.find((setting) => setting.band === radio.band);
-      return found === undefined || radio.pinned || ap.pinned ? radio : { ...radio, on: found.on, channel: found.channel, widthMhz: found.widthMhz, txPowerDbm: found.txPowerDbm };
+      return found === undefined || radio.pinned || ap.pinned
+        ? radio
+        : { ...radio, on: found.on, channel: found.channel, widthMhz: found.widthMhz, txPowerDbm: found.txPowerDbm };
     });
     return change('accessPoints', apId, ap, { ...ap, radios });
   });
@@ -158,15 +195,44 @@ export function applySettings(design: Design, settings: readonly RadioSetting[])
 export const addWalk = (walk: Walk): Change[] => change('walks', walk.id, null, walk);
 
 /** A design with one floor on a bare grid: what "new project" gives. */
-export function newProject(args: { name: string; units: Project['units']; domain: Domain; floorId: string; variantId: string; siteId: string; seed: number; widthM: number; heightM: number }): Change[] {
+export function newProject(args: {
+  name: string;
+  units: Project['units'];
+  domain: Domain;
+  floorId: string;
+  variantId: string;
+  siteId: string;
+  seed: number;
+  widthM: number;
+  heightM: number;
+}): Change[] {
   const floor: Floor = {
-    id: args.floorId, name: 'Ground level', elevationM: 0, ceilingM: 3, environment: 'rooms',
-    outline: [{ xM: 0, yM: 0 }, { xM: args.widthM, yM: 0 }, { xM: args.widthM, yM: args.heightM }, { xM: 0, yM: args.heightM }],
+    id: args.floorId,
+    name: 'Ground level',
+    elevationM: 0,
+    ceilingM: 3,
+    environment: 'rooms',
+    outline: [
+      { xM: 0, yM: 0 },
+      { xM: args.widthM, yM: 0 },
+      { xM: args.widthM, yM: args.heightM },
+      { xM: 0, yM: args.heightM },
+    ],
   };
   return [
     ...change('project', PROJECT_ID, null, { id: PROJECT_ID, name: args.name, units: args.units, domain: args.domain, clientHeightM: 1, cellM: 0.5 }),
     ...change('floors', floor.id, null, floor),
     ...change('variants', args.variantId, null, { id: args.variantId, name: 'First design', order: 0 }),
-    ...change('sites', args.siteId, null, { id: args.siteId, floorId: floor.id, seed: args.seed, exponentOffset: 0.1, wallSigmaDb: 2, shadowSigmaDb: 3.5, correlationM: 5, receiverOffsetDb: -1.5, neighbours: [] }),
+    ...change('sites', args.siteId, null, {
+      id: args.siteId,
+      floorId: floor.id,
+      seed: args.seed,
+      exponentOffset: 0.1,
+      wallSigmaDb: 2,
+      shadowSigmaDb: 3.5,
+      correlationM: 5,
+      receiverOffsetDb: -1.5,
+      neighbours: [],
+    }),
   ];
 }

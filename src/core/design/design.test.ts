@@ -1,7 +1,19 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { museum } from '@demo/museum';
-import { addAccessPoint, addWall, applySettings, changeModel, duplicateAccessPoints, edit, editRadios, moveAccessPoints, moveWall, nextName, remove } from './commands';
+import {
+  addAccessPoint,
+  addWall,
+  applySettings,
+  changeModel,
+  duplicateAccessPoints,
+  edit,
+  editRadios,
+  moveAccessPoints,
+  moveWall,
+  nextName,
+  remove,
+} from './commands';
 import { accessPointsOf, floorsOf, openingsOf, variantsOf, type Design } from './design';
 import { EMPTY_HISTORY, recordStep } from './history';
 import { mergeChanges } from './merge';
@@ -17,11 +29,37 @@ const wallIds = Object.keys(design.walls);
 
 /** Any of the commands with any arguments that suit the design. */
 const anyCommand: fc.Arbitrary<(d: Design) => Change[]> = fc.oneof(
-  fc.tuple(fc.subarray(aps.map((ap) => ap.id), { minLength: 1 }), fc.double({ min: -5, max: 5, noNaN: true }), fc.double({ min: -5, max: 5, noNaN: true })).map(([ids, dx, dy]) => (d: Design) => moveAccessPoints(d, ids.filter((id) => id in d.accessPoints), dx, dy)),
+  fc
+    .tuple(
+      fc.subarray(
+        aps.map((ap) => ap.id),
+        { minLength: 1 },
+      ),
+      fc.double({ min: -5, max: 5, noNaN: true }),
+      fc.double({ min: -5, max: 5, noNaN: true }),
+    )
+    .map(
+      ([ids, dx, dy]) =>
+        (d: Design) =>
+          moveAccessPoints(
+            d,
+            ids.filter((id) => id in d.accessPoints),
+            dx,
+            dy,
+          ),
+    ),
   fc.constantFrom(...wallIds).map((id) => (d: Design) => (id in d.walls ? remove(d, 'walls', [id]) : [])),
   fc.constantFrom(...aps).map((ap) => (d: Design) => (ap.id in d.accessPoints ? remove(d, 'accessPoints', [ap.id]) : [])),
-  fc.tuple(fc.constantFrom(...aps), fc.integer({ min: 3, max: 20 })).map(([ap, txPowerDbm]) => (d: Design) => (ap.id in d.accessPoints ? editRadios(d, [ap.id], '5', { txPowerDbm }) : [])),
-  fc.tuple(fc.integer({ min: 1, max: 1e6 }), fc.double({ min: 0, max: 70, noNaN: true })).map(([n, xM]) => (d: Design) => addAccessPoint(d, { id: `new-${n}`, floorId, variantId, modelId: 'wren-w2', xM, yM: 3 })),
+  fc.tuple(fc.constantFrom(...aps), fc.integer({ min: 3, max: 20 })).map(
+    ([ap, txPowerDbm]) =>
+      (d: Design) =>
+        ap.id in d.accessPoints ? editRadios(d, [ap.id], '5', { txPowerDbm }) : [],
+  ),
+  fc.tuple(fc.integer({ min: 1, max: 1e6 }), fc.double({ min: 0, max: 70, noNaN: true })).map(
+    ([n, xM]) =>
+      (d: Design) =>
+        addAccessPoint(d, { id: `new-${n}`, floorId, variantId, modelId: 'wren-w2', xM, yM: 3 }),
+  ),
   fc.constantFrom(...wallIds).map((id) => (d: Design) => (id in d.walls ? moveWall(d, id, 'whole', 0.5, -0.25) : [])),
 );
 
@@ -70,18 +108,25 @@ describe('commands', () => {
     const louder = applyChanges(design, editRadios(design, [aps[0]!.id], '5', { txPowerDbm: 23, widthMhz: 160, channel: 36 }));
     const { radios } = applyChanges(louder, changeModel(louder, [aps[0]!.id], 'wren-w2')).accessPoints[aps[0]!.id]!;
     expect(radios.find((radio) => radio.band === '5')).toMatchObject({ txPowerDbm: 19, widthMhz: 20, channel: 36 });
-    expect(applyChanges(louder, changeModel(louder, [aps[0]!.id], 'kittiwake-t6')).accessPoints[aps[0]!.id]!.radios.map((radio) => radio.band)).toEqual(['2.4', '5', '6']);
+    expect(
+      applyChanges(louder, changeModel(louder, [aps[0]!.id], 'kittiwake-t6')).accessPoints[aps[0]!.id]!.radios.map((radio) => radio.band),
+    ).toEqual(['2.4', '5', '6']);
   });
   test('walls without length are refused', () => {
     const wall = { id: 'w', floorId, axM: 1, ayM: 1, bxM: 1, byM: 1, materialId: 'brick' };
     expect(() => addWall(design, wall)).toThrow(expect.objectContaining({ code: 'RECORD_INVALID' }));
     const first = design.walls[wallIds[0]!]!;
-    expect(() => moveWall(design, first.id, 'a', first.bxM - first.axM, first.byM - first.ayM)).toThrow(expect.objectContaining({ code: 'RECORD_INVALID' }));
+    expect(() => moveWall(design, first.id, 'a', first.bxM - first.axM, first.byM - first.ayM)).toThrow(
+      expect.objectContaining({ code: 'RECORD_INVALID' }),
+    );
     expect(() => edit(design, 'walls', 'nowhere', {})).toThrow(expect.objectContaining({ code: 'RECORD_UNKNOWN' }));
   });
   test('a plan leaves pinned radios alone and makes one change per access point', () => {
     const pinned = applyChanges(design, editRadios(design, [aps[3]!.id], '2.4', { pinned: true }));
-    const changes = applySettings(pinned, (['2.4', '5'] as const).map((band) => ({ apId: aps[3]!.id, band, on: true, channel: band === '5' ? 100 : 11, widthMhz: 20, txPowerDbm: 7 })));
+    const changes = applySettings(
+      pinned,
+      (['2.4', '5'] as const).map((band) => ({ apId: aps[3]!.id, band, on: true, channel: band === '5' ? 100 : 11, widthMhz: 20, txPowerDbm: 7 })),
+    );
     expect(changes).toHaveLength(1);
     const { radios } = applyChanges(pinned, changes).accessPoints[aps[3]!.id]!;
     expect(radios[0]).toEqual(pinned.accessPoints[aps[3]!.id]!.radios[0]);
@@ -92,11 +137,14 @@ describe('commands', () => {
 describe('merging', () => {
   const ap = aps[0]!;
   const change = (before: object, after: object | null): Change => ({ table: 'accessPoints', id: ap.id, before, after }) as Change;
-  test('on the same design the changes stand as they are', () => expect(mergeChanges(design, [change(ap, { ...ap, xM: 1 })])).toEqual({ changes: [change(ap, { ...ap, xM: 1 })], conflicts: [] }));
+  test('on the same design the changes stand as they are', () =>
+    expect(mergeChanges(design, [change(ap, { ...ap, xM: 1 })])).toEqual({ changes: [change(ap, { ...ap, xM: 1 })], conflicts: [] }));
   test('the same change twice is none', () => expect(mergeChanges(design, [change({ ...ap, xM: 9 }, ap)])).toEqual({ changes: [], conflicts: [] }));
   test('deleting what somebody changed is a conflict, so is changing what somebody deleted', () => {
     expect(mergeChanges(design, [change({ ...ap, xM: 9 }, null)]).conflicts).toHaveLength(1);
-    expect(mergeChanges({ ...design, accessPoints: {} }, [change(ap, { ...ap, xM: 1 })]).conflicts).toEqual([{ table: 'accessPoints', id: ap.id, field: null, yours: { ...ap, xM: 1 }, theirs: null }]);
+    expect(mergeChanges({ ...design, accessPoints: {} }, [change(ap, { ...ap, xM: 1 })]).conflicts).toEqual([
+      { table: 'accessPoints', id: ap.id, field: null, yours: { ...ap, xM: 1 }, theirs: null },
+    ]);
   });
   test('two changes of one record in one step build on each other', () => {
     const merged = mergeChanges(design, [change(ap, { ...ap, xM: 1 }), change({ ...ap, xM: 1 }, { ...ap, xM: 1, yM: 2 })]);
@@ -107,7 +155,11 @@ describe('merging', () => {
 
 test('history follows the log: undo moves a step over, redo brings it back, a new step ends redo', () => {
   const log = [
-    { id: 'a', kind: 'do', ofStepId: null }, { id: 'b', kind: 'do', ofStepId: null }, { id: 'u1', kind: 'undo', ofStepId: 'b' }, { id: 'u2', kind: 'undo', ofStepId: 'a' }, { id: 'r1', kind: 'redo', ofStepId: 'a' },
+    { id: 'a', kind: 'do', ofStepId: null },
+    { id: 'b', kind: 'do', ofStepId: null },
+    { id: 'u1', kind: 'undo', ofStepId: 'b' },
+    { id: 'u2', kind: 'undo', ofStepId: 'a' },
+    { id: 'r1', kind: 'redo', ofStepId: 'a' },
   ] as const;
   const history = log.reduce(recordStep, EMPTY_HISTORY);
   expect(history).toEqual({ undo: ['a'], redo: ['b'] });

@@ -40,10 +40,28 @@ export type AccessPoint = Readonly<{
   radios: readonly Radio[];
 }>;
 
-export type Walk = Readonly<{ id: string; variantId: string; floorId: string; name: string; startedAt: string; finished: boolean; legs: readonly Leg[] }>;
+export type Walk = Readonly<{
+  id: string;
+  variantId: string;
+  floorId: string;
+  name: string;
+  startedAt: string;
+  finished: boolean;
+  legs: readonly Leg[];
+}>;
 
 /** The simulated site of a floor: what the receiver measures and the engineer cannot see. */
-export type Site = Readonly<{ id: string; floorId: string; seed: number; exponentOffset: number; wallSigmaDb: number; shadowSigmaDb: number; correlationM: number; receiverOffsetDb: number; neighbours: readonly Neighbour[] }>;
+export type Site = Readonly<{
+  id: string;
+  floorId: string;
+  seed: number;
+  exponentOffset: number;
+  wallSigmaDb: number;
+  shadowSigmaDb: number;
+  correlationM: number;
+  receiverOffsetDb: number;
+  neighbours: readonly Neighbour[];
+}>;
 
 /** All that an engineer has decided, as maps of small records by id. Immutable. */
 export type Design = Readonly<{
@@ -63,15 +81,37 @@ export type RecordOf<T extends Table> = Design[T][string];
 export type AnyRecord = RecordOf<Table>;
 
 /** The tables in an order in which each record comes after what it points at. */
-export const TABLES = ['project', 'floors', 'variants', 'walls', 'openings', 'zones', 'accessPoints', 'walks', 'sites'] as const satisfies readonly Table[];
+export const TABLES = [
+  'project',
+  'floors',
+  'variants',
+  'walls',
+  'openings',
+  'zones',
+  'accessPoints',
+  'walks',
+  'sites',
+] as const satisfies readonly Table[];
 
 export const PROJECT_ID = 'project';
 
-export const EMPTY_DESIGN: Design = { project: {}, floors: {}, variants: {}, walls: {}, openings: {}, zones: {}, accessPoints: {}, walks: {}, sites: {} };
+export const EMPTY_DESIGN: Design = {
+  project: {},
+  floors: {},
+  variants: {},
+  walls: {},
+  openings: {},
+  zones: {},
+  accessPoints: {},
+  walks: {},
+  sites: {},
+};
 
 /** Those of some records that lie on a floor, in order of id. */
 export function recordsOn<R extends { id: string; floorId: string }>(records: Readonly<Record<string, R>>, floorId: string): R[] {
-  return Object.values(records).filter((record) => record.floorId === floorId).sort((a, b) => (a.id < b.id ? -1 : 1));
+  return Object.values(records)
+    .filter((record) => record.floorId === floorId)
+    .sort((a, b) => (a.id < b.id ? -1 : 1));
 }
 
 /** The records of a table that lie on a floor, in order of id. */
@@ -88,7 +128,9 @@ export function accessPointsOf(design: Design, floorId: string, variantId: strin
 
 /** Openings of a floor's walls, in order of id. */
 export function openingsOf(design: Pick<Design, 'walls' | 'openings'>, floorId: string): Opening[] {
-  return Object.values(design.openings).filter((opening) => design.walls[opening.wallId]?.floorId === floorId).sort((a, b) => (a.id < b.id ? -1 : 1));
+  return Object.values(design.openings)
+    .filter((opening) => design.walls[opening.wallId]?.floorId === floorId)
+    .sort((a, b) => (a.id < b.id ? -1 : 1));
 }
 
 export const projectOf = (design: Design): Project | undefined => design.project[PROJECT_ID];

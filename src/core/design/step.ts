@@ -32,7 +32,9 @@ export function change<T extends Table>(table: T, id: string, before: RecordOf<T
 
 /** Every record of a design as an added one: how a project begins or is copied. */
 export function additionsOf(design: Design): Change[] {
-  return TABLES.flatMap((table) => Object.values(design[table]).flatMap((record: AnyRecord) => change(table, record.id, null, record as RecordOf<typeof table>)));
+  return TABLES.flatMap((table) =>
+    Object.values(design[table]).flatMap((record: AnyRecord) => change(table, record.id, null, record as RecordOf<typeof table>)),
+  );
 }
 
 /** Deep equality of plain JSON values; the order of keys does not matter, a missing key equals undefined. */

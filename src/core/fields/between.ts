@@ -9,8 +9,10 @@ export type Station = Readonly<{ pose: Pose; antennas: ReadonlyArray<Antenna | n
 /** Losses between all stations: `lossDb[band][from * n + to]`, for the stations and model they were computed with. */
 export type BetweenLoss = Readonly<{ panes: Panes; exponent: number; stations: readonly Station[]; lossDb: readonly Float32Array[] }>;
 
-const samePose = (a: Pose, b: Pose): boolean => a.xM === b.xM && a.yM === b.yM && a.heightM === b.heightM && a.azimuthDeg === b.azimuthDeg && a.tiltDeg === b.tiltDeg;
-const sameStation = (a: Station | undefined, b: Station): boolean => a !== undefined && samePose(a.pose, b.pose) && a.antennas.every((antenna, i) => antenna === b.antennas[i]);
+const samePose = (a: Pose, b: Pose): boolean =>
+  a.xM === b.xM && a.yM === b.yM && a.heightM === b.heightM && a.azimuthDeg === b.azimuthDeg && a.tiltDeg === b.tiltDeg;
+const sameStation = (a: Station | undefined, b: Station): boolean =>
+  a !== undefined && samePose(a.pose, b.pose) && a.antennas.every((antenna, i) => antenna === b.antennas[i]);
 
 /**
  * Loss from each station to each other one's antenna position, per band, in dB, with the sender's antenna gain taken off:
@@ -28,7 +30,8 @@ export function lossBetween(panes: Panes, stations: readonly Station[], exponent
         if (i === j) return;
         const antenna = from.antennas[lane];
         if (kept[i] && kept[j]) out[i * n + j] = base!.lossDb[lane]![i * n + j]!;
-        else out[i * n + j] = antenna ? sightLine(panes, from.pose, antenna, exponent, band, to.pose.xM, to.pose.yM, to.pose.heightM).lossDb : Infinity;
+        else
+          out[i * n + j] = antenna ? sightLine(panes, from.pose, antenna, exponent, band, to.pose.xM, to.pose.yM, to.pose.heightM).lossDb : Infinity;
       }),
     );
     return out;

@@ -16,9 +16,15 @@ import { coverageCurve, servedBy, shareMeeting, statisticsOf } from './statistic
 const CELLS = 500;
 const uniform = seeded(5);
 const channel = (primary: number): Channel => ({ band: '5', primary, widthMhz: 20 });
-const radios: LitRadio[] = Array.from({ length: 9 }, (_, r) => ({ key: `r${r}`, txPowerDbm: 10 + r, channel: channel([36, 40, 36][r % 3]!), lossDb: Float32Array.from({ length: CELLS }, () => 60 + 50 * uniform()) }));
+const radios: LitRadio[] = Array.from({ length: 9 }, (_, r) => ({
+  key: `r${r}`,
+  txPowerDbm: 10 + r,
+  channel: channel([36, 40, 36][r % 3]!),
+  lossDb: Float32Array.from({ length: CELLS }, () => 60 + 50 * uniform()),
+}));
 const top = topThree(radios, CELLS);
-const levelsOf = (i: number) => radios.map((radio, r) => ({ r, level: Math.fround(radio.txPowerDbm - radio.lossDb[i]!) })).sort((a, b) => b.level - a.level || a.r - b.r);
+const levelsOf = (i: number) =>
+  radios.map((radio, r) => ({ r, level: Math.fround(radio.txPowerDbm - radio.lossDb[i]!) })).sort((a, b) => b.level - a.level || a.r - b.r);
 
 describe('combining agrees with sorting every cell', () => {
   test('strongest, second, third', () => {
@@ -47,7 +53,12 @@ describe('combining agrees with sorting every cell', () => {
     contentionInto(top, radios, sharing, -200, out);
     for (let i = 0; i < CELLS; i++) {
       const s = levelsOf(i)[0]!.r;
-      const others = radios.filter((other, j) => j !== s && other.channel.primary === radios[s]!.channel.primary && (atAntenna[s * n + j]! >= CCA_PREAMBLE_DBM || other.txPowerDbm - other.lossDb[i]! >= CCA_PREAMBLE_DBM));
+      const others = radios.filter(
+        (other, j) =>
+          j !== s &&
+          other.channel.primary === radios[s]!.channel.primary &&
+          (atAntenna[s * n + j]! >= CCA_PREAMBLE_DBM || other.txPowerDbm - other.lossDb[i]! >= CCA_PREAMBLE_DBM),
+      );
       expect(out[i]).toBe(others.length);
     }
   });
@@ -79,9 +90,17 @@ describe('statistics, by hand', () => {
 });
 
 describe('contours', () => {
-  const square = [{ xM: 0, yM: 0 }, { xM: 20, yM: 0 }, { xM: 20, yM: 20 }, { xM: 0, yM: 20 }];
+  const square = [
+    { xM: 0, yM: 0 },
+    { xM: 20, yM: 0 },
+    { xM: 20, yM: 20 },
+    { xM: 0, yM: 20 },
+  ];
   const grid = gridOver(square, 0.5);
-  const cone = Float32Array.from({ length: grid.cols * grid.rows }, (_, i) => -Math.hypot(grid.originXM + (i % grid.cols) * 0.5 - 10, grid.originYM + Math.floor(i / grid.cols) * 0.5 - 10));
+  const cone = Float32Array.from(
+    { length: grid.cols * grid.rows },
+    (_, i) => -Math.hypot(grid.originXM + (i % grid.cols) * 0.5 - 10, grid.originYM + Math.floor(i / grid.cols) * 0.5 - 10),
+  );
   test('the contour of a cone is a circle of the right radius', () => {
     const [contour] = contoursOf(cone, grid, [-6]);
     expect(contour!.rings).toHaveLength(1);
@@ -92,22 +111,47 @@ describe('contours', () => {
     const half = cone.map((value, i) => (i % grid.cols < 20 ? NaN : value));
     const [contour] = contoursOf(half, grid, [-6]);
     expect(contour!.rings).toHaveLength(1);
-    for (const line of contour!.lines) for (let i = 0; i < line.length; i += 2) expect(Math.hypot(line[i]! - 10, line[i + 1]! - 10)).toBeCloseTo(6, 1);
+    for (const line of contour!.lines)
+      for (let i = 0; i < line.length; i += 2) expect(Math.hypot(line[i]! - 10, line[i + 1]! - 10)).toBeCloseTo(6, 1);
     expect(contoursOf(new Float32Array(grid.cols * grid.rows).fill(5), grid, [0])[0]!.lines).toEqual([]);
   });
 });
 
-test('the readout equals the map: a ray to a cell centre gives the cell\'s value, and the contenders the cell\'s count', () => {
+test("the readout equals the map: a ray to a cell centre gives the cell's value, and the contenders the cell's count", () => {
   const walls = [{ id: 'w', floorId: 'f', axM: 10, ayM: 0, bxM: 10, byM: 12, baseM: 0, topM: 3, materialId: 'brick' }];
   const panes = panesOf(walls, []);
-  const grid = gridOver([{ xM: 0, yM: 0 }, { xM: 20, yM: 0 }, { xM: 20, yM: 15 }, { xM: 0, yM: 15 }], 0.5);
+  const grid = gridOver(
+    [
+      { xM: 0, yM: 0 },
+      { xM: 20, yM: 0 },
+      { xM: 20, yM: 15 },
+      { xM: 0, yM: 15 },
+    ],
+    0.5,
+  );
   const antenna = modelOf('dunlin-c2').radios[1]!.antenna;
-  const poses = [[3, 3], [16, 4], [12, 13]].map(([xM, yM]) => ({ xM: xM!, yM: yM!, heightM: 2.8, azimuthDeg: 0, tiltDeg: 0 }));
+  const poses = [
+    [3, 3],
+    [16, 4],
+    [12, 13],
+  ].map(([xM, yM]) => ({ xM: xM!, yM: yM!, heightM: 2.8, azimuthDeg: 0, tiltDeg: 0 }));
   const spots = poses.map((pose, i) => ({ of: i, pose, antenna, channel: channel(36), txPowerDbm: 12 + i }));
-  const lit: LitRadio[] = spots.map((spot) => ({ key: String(spot.of), txPowerDbm: spot.txPowerDbm, channel: spot.channel, lossDb: lossFields(outlinesOf(panes), { pose: spot.pose, antennas: [null, antenna, null] }, 2.2, 1, grid)[1]! }));
+  const lit: LitRadio[] = spots.map((spot) => ({
+    key: String(spot.of),
+    txPowerDbm: spot.txPowerDbm,
+    channel: spot.channel,
+    lossDb: lossFields(outlinesOf(panes), { pose: spot.pose, antennas: [null, antenna, null] }, 2.2, 1, grid)[1]!,
+  }));
   const combined = topThree(lit, grid.cols * grid.rows);
-  const between = lossBetween(panes, poses.map((pose) => ({ pose, antennas: [null, antenna, null] })), 2.2).lossDb[1]!;
-  const sharing = sharingOf(lit, Float32Array.from({ length: 9 }, (_, k) => lit[k % 3]!.txPowerDbm - between[(k % 3) * 3 + Math.floor(k / 3)]!));
+  const between = lossBetween(
+    panes,
+    poses.map((pose) => ({ pose, antennas: [null, antenna, null] })),
+    2.2,
+  ).lossDb[1]!;
+  const sharing = sharingOf(
+    lit,
+    Float32Array.from({ length: 9 }, (_, k) => lit[k % 3]!.txPowerDbm - between[(k % 3) * 3 + Math.floor(k / 3)]!),
+  );
   const counts = new Float32Array(grid.cols * grid.rows);
   contentionInto(combined, lit, sharing, -90, counts);
   for (const cell of [0, 17, 444, 700, 1100]) {

@@ -13,30 +13,41 @@ const walls = [
   { id: 'c', floorId: 'f', axM: 3, ayM: 15, bxM: 22, byM: 19, baseM: 0, topM: 4, materialId: 'plasterboard' },
 ];
 const panes = panesOf(walls, []);
-const grid = gridOver([{ xM: 0, yM: 0 }, { xM: 30, yM: 0 }, { xM: 30, yM: 20 }, { xM: 0, yM: 20 }], 0.5);
+const grid = gridOver(
+  [
+    { xM: 0, yM: 0 },
+    { xM: 30, yM: 0 },
+    { xM: 30, yM: 20 },
+    { xM: 0, yM: 20 },
+  ],
+  0.5,
+);
 
 // The promise: within 0.15 dB of the double-precision budget everywhere and 0.01 dB on average, for every antenna of the catalogue.
-test.each(AP_MODELS.flatMap((model) => [3, 1.05].map((heightM) => ({ model, heightM, name: model.id }))))('$name at $heightM m keeps to the link budget', ({ model, heightM }) => {
-  const pose: Pose = { xM: 14.37, yM: 9.21, heightM, azimuthDeg: 205, tiltDeg: model.outdoor ? 12 : 0 };
-  const antennas = BANDS.map((band) => model.radios.find((radio) => radio.band === band)?.antenna ?? null);
-  const fields = lossFields(outlinesOf(panes), { pose, antennas }, 2.2, 1, grid);
-  BANDS.forEach((band, lane) => {
-    const antenna = antennas[lane];
-    if (!antenna) return expect(fields[lane]!.every(Number.isNaN)).toBe(true);
-    let worst = 0;
-    let sum = 0;
-    for (let row = 0, i = 0; row < grid.rows; row++) {
-      for (let col = 0; col < grid.cols; col++, i++) {
-        const exact = sightLine(panes, pose, antenna, 2.2, band, grid.originXM + col * grid.cellM, grid.originYM + row * grid.cellM, 1).lossDb;
-        const error = Math.abs(fields[lane]![i]! - exact);
-        worst = Math.max(worst, error);
-        sum += error;
+test.each(AP_MODELS.flatMap((model) => [3, 1.05].map((heightM) => ({ model, heightM, name: model.id }))))(
+  '$name at $heightM m keeps to the link budget',
+  ({ model, heightM }) => {
+    const pose: Pose = { xM: 14.37, yM: 9.21, heightM, azimuthDeg: 205, tiltDeg: model.outdoor ? 12 : 0 };
+    const antennas = BANDS.map((band) => model.radios.find((radio) => radio.band === band)?.antenna ?? null);
+    const fields = lossFields(outlinesOf(panes), { pose, antennas }, 2.2, 1, grid);
+    BANDS.forEach((band, lane) => {
+      const antenna = antennas[lane];
+      if (!antenna) return expect(fields[lane]!.every(Number.isNaN)).toBe(true);
+      let worst = 0;
+      let sum = 0;
+      for (let row = 0, i = 0; row < grid.rows; row++) {
+        for (let col = 0; col < grid.cols; col++, i++) {
+          const exact = sightLine(panes, pose, antenna, 2.2, band, grid.originXM + col * grid.cellM, grid.originYM + row * grid.cellM, 1).lossDb;
+          const error = Math.abs(fields[lane]![i]! - exact);
+          worst = Math.max(worst, error);
+          sum += error;
+        }
       }
-    }
-    expect(worst).toBeLessThan(0.15);
-    expect(sum / (grid.cols * grid.rows)).toBeLessThan(0.01);
-  });
-});
+      expect(worst).toBeLessThan(0.15);
+      expect(sum / (grid.cols * grid.rows)).toBeLessThan(0.01);
+    });
+  },
+);
 
 test('a sight line sums to its own total and names the walls in order', () => {
   const model = AP_MODELS[0]!;

@@ -50,7 +50,14 @@ let units = new Int32Array(0);
  * @param exponent path loss exponent of the floor; @param clientHeightM height of the receiver above the floor
  * @param outs one array per band of grid.cols * grid.rows; bands without antenna are filled with NaN
  */
-export function lossFieldInto(outlines: Outlines, emitter: Emitter, exponent: number, clientHeightM: number, grid: Grid, outs: readonly Float32Array[]): void {
+export function lossFieldInto(
+  outlines: Outlines,
+  emitter: Emitter,
+  exponent: number,
+  clientHeightM: number,
+  grid: Grid,
+  outs: readonly Float32Array[],
+): void {
   const { cols, rows, cellM } = grid;
   const cells = cols * rows;
   if (units.length < cells * LANES) units = new Int32Array(cells * LANES);

@@ -8,9 +8,28 @@ import { LANES, outlinesOf, wallUnitsInto } from './outlines';
 
 const FLOOR = 'floor';
 let nextId = 0;
-const wall = (axM: number, ayM: number, bxM: number, byM: number, materialId = 'brick', baseM = 0, topM = 4.2): Wall => ({ id: `w${nextId++}`, floorId: FLOOR, axM, ayM, bxM, byM, baseM, topM, materialId });
+const wall = (axM: number, ayM: number, bxM: number, byM: number, materialId = 'brick', baseM = 0, topM = 4.2): Wall => ({
+  id: `w${nextId++}`,
+  floorId: FLOOR,
+  axM,
+  ayM,
+  bxM,
+  byM,
+  baseM,
+  topM,
+  materialId,
+});
 const pose = (xM: number, yM: number, heightM = 3): Pose => ({ xM, yM, heightM, azimuthDeg: 0, tiltDeg: 0 });
-const grid = (widthM: number, heightM: number, cellM = 0.5): Grid => gridOver([{ xM: 0, yM: 0 }, { xM: widthM, yM: 0 }, { xM: widthM, yM: heightM }, { xM: 0, yM: heightM }], cellM);
+const grid = (widthM: number, heightM: number, cellM = 0.5): Grid =>
+  gridOver(
+    [
+      { xM: 0, yM: 0 },
+      { xM: widthM, yM: 0 },
+      { xM: widthM, yM: heightM },
+      { xM: 0, yM: heightM },
+    ],
+    cellM,
+  );
 
 /** Cells whose sums differ from trying every pane against every cell's ray. */
 function differences(walls: readonly Wall[], openings: readonly Opening[], at: Pose, clientHeightM: number, over: Grid): number {
@@ -83,7 +102,14 @@ describe('degenerate scenes agree with brute force in every cell', () => {
 test('random floors agree with brute force in every cell', () => {
   // Coordinates on a coarse lattice make shared ends, collinear walls and walls through the antenna common.
   const lattice = fc.integer({ min: -2, max: 26 }).map((k) => k / 2);
-  const anyWall = fc.tuple(lattice, lattice, lattice, lattice, fc.constantFrom('brick', 'glass', 'metal', 'wood'), fc.constantFrom([0, 4.2], [0, 1.3], [1.2, 2.6], [2, 4.2]));
+  const anyWall = fc.tuple(
+    lattice,
+    lattice,
+    lattice,
+    lattice,
+    fc.constantFrom('brick', 'glass', 'metal', 'wood'),
+    fc.constantFrom([0, 4.2], [0, 1.3], [1.2, 2.6], [2, 4.2]),
+  );
   fc.assert(
     fc.property(fc.array(anyWall, { maxLength: 25 }), lattice, lattice, fc.constantFrom(0.3, 1, 2.6, 3), (rows, x, y, apHeightM) => {
       const walls = rows.map(([ax, ay, bx, by, material, [base, top]]) => wall(ax, ay, bx, by, material, base, top));

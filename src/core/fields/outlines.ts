@@ -129,9 +129,15 @@ export function wallUnitsInto(outlines: Outlines, pose: Pose, clientHeightM: num
     let vp = endVertex[p * 2]!;
     let vq = endVertex[p * 2 + 1]!;
     if (area < 0) {
-      let swap = px; px = qx; qx = swap;
-      swap = py; py = qy; qy = swap;
-      swap = vp; vp = vq; vq = swap;
+      let swap = px;
+      px = qx;
+      qx = swap;
+      swap = py;
+      py = qy;
+      qy = swap;
+      swap = vp;
+      vp = vq;
+      vq = swap;
     }
     jump0 = lossUnits[p * LANES]!;
     jump1 = lossUnits[p * LANES + 1]!;

@@ -10,7 +10,14 @@ export type FieldStatistics = Readonly<{
 }>;
 
 /** Histogram of the cells inside the mask. NaN cells count to the area only. */
-export function statisticsOf(values: Float32Array, mask: Uint8Array, cellAreaM2: number, fromValue: number, toValue: number, bins: number): FieldStatistics {
+export function statisticsOf(
+  values: Float32Array,
+  mask: Uint8Array,
+  cellAreaM2: number,
+  fromValue: number,
+  toValue: number,
+  bins: number,
+): FieldStatistics {
   const binM2 = new Float32Array(bins);
   const binWidth = (toValue - fromValue) / bins;
   let cells = 0;

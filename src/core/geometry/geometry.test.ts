@@ -3,7 +3,14 @@ import { cellAt, gridOver, maskOf } from './grid';
 import { nearestShare } from './point';
 import { areaM2, boundsOf, centreOf, contains } from './polygon';
 
-const L = [{ xM: 0, yM: 0 }, { xM: 4, yM: 0 }, { xM: 4, yM: 2 }, { xM: 2, yM: 2 }, { xM: 2, yM: 4 }, { xM: 0, yM: 4 }];
+const L = [
+  { xM: 0, yM: 0 },
+  { xM: 4, yM: 0 },
+  { xM: 4, yM: 2 },
+  { xM: 2, yM: 2 },
+  { xM: 2, yM: 4 },
+  { xM: 0, yM: 4 },
+];
 
 describe('polygons', () => {
   test('area, bounds and centre of an L, by hand', () => {
@@ -12,7 +19,13 @@ describe('polygons', () => {
     expect(boundsOf([])).toBeNull();
     expect(centreOf(L)).toEqual({ xM: 2, yM: 2 });
   });
-  test.each([[1, 1, true], [3, 3, false], [3, 1, true], [1, 3, true], [5, 1, false]])('(%d, %d) inside: %s', (x, y, inside) => expect(contains(L, x, y)).toBe(inside));
+  test.each([
+    [1, 1, true],
+    [3, 3, false],
+    [3, 1, true],
+    [1, 3, true],
+    [5, 1, false],
+  ])('(%d, %d) inside: %s', (x, y, inside) => expect(contains(L, x, y)).toBe(inside));
 });
 
 describe('the grid', () => {
@@ -29,8 +42,25 @@ describe('the grid', () => {
   });
   test('refuses what has no area or too many cells, with a code', () => {
     expect(() => gridOver([], 0.5)).toThrow(expect.objectContaining({ code: 'FLOOR_EMPTY' }));
-    expect(() => gridOver([{ xM: 0, yM: 0 }, { xM: 1, yM: 0 }], 0.5)).toThrow(expect.objectContaining({ code: 'FLOOR_EMPTY' }));
-    expect(() => gridOver([{ xM: 0, yM: 0 }, { xM: 2000, yM: 0 }, { xM: 2000, yM: 2000 }], 0.1)).toThrow(expect.objectContaining({ code: 'GRID_TOO_LARGE' }));
+    expect(() =>
+      gridOver(
+        [
+          { xM: 0, yM: 0 },
+          { xM: 1, yM: 0 },
+        ],
+        0.5,
+      ),
+    ).toThrow(expect.objectContaining({ code: 'FLOOR_EMPTY' }));
+    expect(() =>
+      gridOver(
+        [
+          { xM: 0, yM: 0 },
+          { xM: 2000, yM: 0 },
+          { xM: 2000, yM: 2000 },
+        ],
+        0.1,
+      ),
+    ).toThrow(expect.objectContaining({ code: 'GRID_TOO_LARGE' }));
   });
 });
 

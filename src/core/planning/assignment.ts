@@ -4,7 +4,12 @@ import { seeded } from '../random';
  * A weighted assignment: each of n radios takes one of its options; `single(r, a)` is what option a costs radio r alone,
  * `pair(r, a, s, b)` what the two choices cost together (both directions).
  */
-export type Assignment = Readonly<{ sizes: readonly number[]; single: (radio: number, option: number) => number; pair: (r: number, a: number, s: number, b: number) => number; neighbours: readonly (readonly number[])[] }>;
+export type Assignment = Readonly<{
+  sizes: readonly number[];
+  single: (radio: number, option: number) => number;
+  pair: (r: number, a: number, s: number, b: number) => number;
+  neighbours: readonly (readonly number[])[];
+}>;
 
 export type Solution = { choice: Int32Array; cost: number; exact: boolean };
 
@@ -26,7 +31,12 @@ export function components(neighbours: readonly (readonly number[])[]): number[]
     if (seen[start]) continue;
     const group = [start];
     seen[start] = 1;
-    for (let k = 0; k < group.length; k++) for (const next of neighbours[group[k]!]!) if (!seen[next]) { seen[next] = 1; group.push(next); }
+    for (let k = 0; k < group.length; k++)
+      for (const next of neighbours[group[k]!]!)
+        if (!seen[next]) {
+          seen[next] = 1;
+          group.push(next);
+        }
     groups.push(group.sort((a, b) => a - b));
   }
   return groups;
@@ -124,7 +134,8 @@ function improve(problem: Assignment, group: readonly number[], choice: Int32Arr
 function solveExactly(problem: Assignment, group: readonly number[], choice: Int32Array, upper: number, maxNodes: number): boolean {
   const order = [...group].sort((a, b) => problem.neighbours[b]!.length - problem.neighbours[a]!.length || a - b);
   const floorFrom = new Float64Array(order.length + 1);
-  for (let k = order.length - 1; k >= 0; k--) floorFrom[k] = floorFrom[k + 1]! + Math.min(...Array.from({ length: problem.sizes[order[k]!]! }, (_, a) => problem.single(order[k]!, a)));
+  for (let k = order.length - 1; k >= 0; k--)
+    floorFrom[k] = floorFrom[k + 1]! + Math.min(...Array.from({ length: problem.sizes[order[k]!]! }, (_, a) => problem.single(order[k]!, a)));
   const trial = Int32Array.from(choice);
   for (const r of group) trial[r] = -1;
   let best = upper;

@@ -92,7 +92,9 @@ const MAX_SEEDS = 40;
 /** A clique of m members grown from the radios with most weight left, each time by the largest least weight; `null` when none has weight left. */
 function heaviestClique(n: number, rest: Float64Array, m: number): { members: number[]; weight: number } | null {
   const left = Float64Array.from({ length: n }, (_, i) => rest.subarray(i * n, i * n + n).reduce((sum, w) => sum + w, 0));
-  const seeds = Array.from({ length: n }, (_, i) => i).sort((a, b) => left[b]! - left[a]! || a - b).slice(0, MAX_SEEDS);
+  const seeds = Array.from({ length: n }, (_, i) => i)
+    .sort((a, b) => left[b]! - left[a]! || a - b)
+    .slice(0, MAX_SEEDS);
   let best: { members: number[]; weight: number } | null = null;
   const taken = new Uint8Array(n);
   const least = new Float64Array(n);

@@ -48,9 +48,15 @@ export function interactionOf(radios: readonly PlanRadio[], settings: readonly S
 }
 
 /** What outside networks cost each radio's area on a channel. */
-export function outsideCost(network: readonly OutsideNetwork[], radio: PlanRadio, setting: Pick<Setting, 'channel' | 'widthMhz'>, servedShare: number): number {
+export function outsideCost(
+  network: readonly OutsideNetwork[],
+  radio: PlanRadio,
+  setting: Pick<Setting, 'channel' | 'widthMhz'>,
+  servedShare: number,
+): number {
   let cost = 0;
-  for (const other of network) if (other.band === radio.band) cost += other.share * servedShare * overlapCost(channelOf(other.band, other), channelOf(radio.band, setting));
+  for (const other of network)
+    if (other.band === radio.band) cost += other.share * servedShare * overlapCost(channelOf(other.band, other), channelOf(radio.band, setting));
   return cost;
 }
 
@@ -67,7 +73,13 @@ export function overlapMatrix(radios: readonly PlanRadio[], settings: readonly S
  * Per radio: other radios heard on its channel, per spot of the whole service area; the sum over radios is the floor's mean.
  * @param overlaps of the settings' channels, where the caller has them already
  */
-export function contentionCosts(radios: readonly PlanRadio[], settings: readonly Setting[], interaction: Interaction, outside: readonly OutsideNetwork[], overlaps = overlapMatrix(radios, settings)): Float64Array {
+export function contentionCosts(
+  radios: readonly PlanRadio[],
+  settings: readonly Setting[],
+  interaction: Interaction,
+  outside: readonly OutsideNetwork[],
+  overlaps = overlapMatrix(radios, settings),
+): Float64Array {
   const { n, weight, served } = interaction;
   const costs = new Float64Array(n);
   for (let j = 0; j < n; j++) {

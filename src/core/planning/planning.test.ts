@@ -19,7 +19,11 @@ function finish<P, R>(run: Generator<P, R>): R {
 /** Radios on a line of 100 points, 1 point a metre: loss 40 dB + 1 dB per point away. */
 function lineRadios(positions: readonly number[], settings: ReadonlyArray<Partial<Setting>>, band: PlanRadio['band'] = '5', slope = 1): PlanRadio[] {
   return positions.map((at, r) => ({
-    apId: `ap${r}`, name: `AP-${r}`, modelId: 'dunlin-c2', band, pinned: false,
+    apId: `ap${r}`,
+    name: `AP-${r}`,
+    modelId: 'dunlin-c2',
+    band,
+    pinned: false,
     before: { on: true, channel: band === '5' ? 36 : 1, widthMhz: 20, txPowerDbm: 10, ...settings[r] },
     lossDb: Float32Array.from({ length: 100 }, (_, c) => 60 + slope * Math.abs(c + 0.5 - at)),
     lossToRadioDb: Float32Array.from(positions, (other) => (other === at ? 0 : 60 + slope * Math.abs(other - at))),
@@ -45,7 +49,11 @@ describe('interaction, by hand', () => {
   });
   test('an antenna that hears the other shares with it everywhere it serves', () => {
     const near = lineRadios([45, 55], [{}, {}]);
-    const all = interactionOf(near, near.map((radio) => radio.before), -67);
+    const all = interactionOf(
+      near,
+      near.map((radio) => radio.before),
+      -67,
+    );
     expect(all.weight[0 * 2 + 1]).toBeCloseTo(all.served[1]!);
   });
   test('a radio that is off neither serves nor disturbs', () => {
@@ -54,7 +62,10 @@ describe('interaction, by hand', () => {
     expect(total(contentionCosts(radios, [before[0]!, { ...before[1]!, on: false }], one, []))).toBe(0);
   });
   test('outside networks cost by their share of the spots and the overlap', () => {
-    const outside: OutsideNetwork[] = [{ band: '5', channel: 36, widthMhz: 20, share: 0.4 }, { band: '2.4', channel: 1, widthMhz: 20, share: 1 }];
+    const outside: OutsideNetwork[] = [
+      { band: '5', channel: 36, widthMhz: 20, share: 0.4 },
+      { band: '2.4', channel: 1, widthMhz: 20, share: 1 },
+    ];
     expect(outsideCost(outside, radios[0]!, { channel: 36, widthMhz: 20 }, 0.5)).toBeCloseTo(0.2);
     expect(outsideCost(outside, radios[0]!, { channel: 100, widthMhz: 20 }, 0.5)).toBe(0);
   });
@@ -107,11 +118,13 @@ describe('assignment', () => {
     expect(first.cost).toBeLessThanOrEqual(costOf(problem, present));
     expect([...finish(assign(problem, present, 3)).choice]).toEqual([...first.choice]);
   });
-  test('groups that cannot disturb each other are apart', () => expect(components([[1], [0], [3], [2, 4], [3], []])).toEqual([[0, 1], [2, 3, 4], [5]]));
+  test('groups that cannot disturb each other are apart', () =>
+    expect(components([[1], [0], [3], [2, 4], [3], []])).toEqual([[0, 1], [2, 3, 4], [5]]));
 });
 
 describe('the lower bound', () => {
-  const options = (primaries: readonly number[]): Option[] => primaries.map((primary) => ({ channel: { band: '2.4', primary, widthMhz: 20 }, maxPowerDbm: 20, dfs: false }));
+  const options = (primaries: readonly number[]): Option[] =>
+    primaries.map((primary) => ({ channel: { band: '2.4', primary, widthMhz: 20 }, maxPowerDbm: 20, dfs: false }));
   test('least overlap: three radios fit on 1, 6, 11; a fourth must share', () => {
     expect(leastOverlap(options([1, 6, 11]), 3)).toBeLessThan(0.02);
     expect(leastOverlap(options([1, 6, 11]), 4)).toBeGreaterThanOrEqual(2);
@@ -134,8 +147,12 @@ describe('the lower bound', () => {
         const weight = Float64Array.from({ length: n * n }, (_, k) => (k % (n + 1) === 0 ? 0 : uniform()));
         const list = options([1, 6, 11]);
         const problem: Assignment = {
-          sizes: Array.from({ length: n }, () => 3), single: () => 0, neighbours: Array.from({ length: n }, (_, r) => Array.from({ length: n }, (_, s) => s).filter((s) => s !== r)),
-          pair: (r, a, s, b) => weight[r * n + s]! * overlapCost(list[a]!.channel, list[b]!.channel) + weight[s * n + r]! * overlapCost(list[b]!.channel, list[a]!.channel),
+          sizes: Array.from({ length: n }, () => 3),
+          single: () => 0,
+          neighbours: Array.from({ length: n }, (_, r) => Array.from({ length: n }, (_, s) => s).filter((s) => s !== r)),
+          pair: (r, a, s, b) =>
+            weight[r * n + s]! * overlapCost(list[a]!.channel, list[b]!.channel) +
+            weight[s * n + r]! * overlapCost(list[b]!.channel, list[a]!.channel),
         };
         const optimum = bruteForce(problem);
         const bound = cliqueBound(n, weight, list);
@@ -150,7 +167,8 @@ describe('the lower bound', () => {
 
 describe('retune', () => {
   const crowded = lineRadios([10, 30, 50, 70, 90], [{}, {}, {}, {}, {}]);
-  const sheetOf = (radios: readonly PlanRadio[], fields: Partial<PlanRules> = {}, outside: OutsideNetwork[] = []): RetuneSheet => finish(retune(radios, { ...rules, ...fields }, outside, 1));
+  const sheetOf = (radios: readonly PlanRadio[], fields: Partial<PlanRules> = {}, outside: OutsideNetwork[] = []): RetuneSheet =>
+    finish(retune(radios, { ...rules, ...fields }, outside, 1));
 
   test('five on one channel go apart: nothing is shared, nothing lost', () => {
     const sheet = sheetOf(crowded);
@@ -184,18 +202,30 @@ describe('retune', () => {
   });
   test('no channel left, or no radio on, is said with a code', () => {
     expect(() => sheetOf(crowded, { channels: { ...rules.channels, '5': [149] } })).toThrow(expect.objectContaining({ code: 'NO_CHANNEL_ALLOWED' }));
-    expect(() => sheetOf(crowded.map((radio) => ({ ...radio, before: { ...radio.before, on: false } })))).toThrow(expect.objectContaining({ code: 'NOTHING_TO_PLAN' }));
+    expect(() => sheetOf(crowded.map((radio) => ({ ...radio, before: { ...radio.before, on: false } })))).toThrow(
+      expect.objectContaining({ code: 'NOTHING_TO_PLAN' }),
+    );
   });
   test('a plan that is good stays: the stay cost', () => {
-    const spread = lineRadios([10, 30, 50, 70, 90], [36, 44, 100, 108, 116].map((channel) => ({ channel, widthMhz: 40 as const })));
+    const spread = lineRadios(
+      [10, 30, 50, 70, 90],
+      [36, 44, 100, 108, 116].map((channel) => ({ channel, widthMhz: 40 as const })),
+    );
     expect(sheetOf(spread).rows.every((row) => row.after.channel === row.before.channel && row.why.startsWith('Stays'))).toBe(true);
   });
   test('measured networks of others are avoided', () => {
-    const sheet = sheetOf(lineRadios([50], [{ widthMhz: 20 }]), { widthsMhz: { ...rules.widthsMhz, '5': [20] } }, [{ band: '5', channel: 36, widthMhz: 80, share: 1 }]);
+    const sheet = sheetOf(lineRadios([50], [{ widthMhz: 20 }]), { widthsMhz: { ...rules.widthsMhz, '5': [20] } }, [
+      { band: '5', channel: 36, widthMhz: 80, share: 1 },
+    ]);
     expect([36, 40, 44, 48]).not.toContain(sheet.rows[0]!.after.channel);
   });
   test('2.4 GHz: too many radios are switched off or made quiet, and coverage is kept', () => {
-    const many = lineRadios([5, 15, 25, 35, 45, 55, 65, 75, 85, 95], Array.from({ length: 10 }, () => ({ channel: 6, txPowerDbm: 18 })), '2.4', 0.4);
+    const many = lineRadios(
+      [5, 15, 25, 35, 45, 55, 65, 75, 85, 95],
+      Array.from({ length: 10 }, () => ({ channel: 6, txPowerDbm: 18 })),
+      '2.4',
+      0.4,
+    );
     const sheet = sheetOf(many);
     const [band] = sheet.bands;
     expect(band!.costAfter).toBeLessThan(band!.costBefore / 3);
@@ -204,7 +234,12 @@ describe('retune', () => {
     expect(band!.bound).toBeLessThanOrEqual(band!.costAfter + 1e-9);
   });
   test('coverage is kept even where giving it up would save much contention: one channel for ten', () => {
-    const many = lineRadios([5, 15, 25, 35, 45, 55, 65, 75, 85, 95], Array.from({ length: 10 }, () => ({ channel: 6, txPowerDbm: 12 })), '2.4', 0.6);
+    const many = lineRadios(
+      [5, 15, 25, 35, 45, 55, 65, 75, 85, 95],
+      Array.from({ length: 10 }, () => ({ channel: 6, txPowerDbm: 12 })),
+      '2.4',
+      0.6,
+    );
     for (const coverageShare of [1, 0.8]) {
       const [band] = sheetOf(many, { channels: { ...rules.channels, '2.4': [6] }, coverageShare, thresholdDbm: -58 }).bands;
       expect(band!.costAfter).toBeLessThan(band!.costBefore);

@@ -8,9 +8,18 @@ import { lowestPowerDbm, type OutsideNetwork, type PlanRadio, type PlanRules, ty
 const COVERAGE_WORTH = 2;
 
 /** Cost that counts for power: contention, and the area that is lost. */
-function judge(radios: readonly PlanRadio[], settings: readonly Setting[], rules: PlanRules, outside: readonly OutsideNetwork[], overlaps: Float64Array): { cost: number; covered: number } {
+function judge(
+  radios: readonly PlanRadio[],
+  settings: readonly Setting[],
+  rules: PlanRules,
+  outside: readonly OutsideNetwork[],
+  overlaps: Float64Array,
+): { cost: number; covered: number } {
   const interaction = interactionOf(radios, settings, rules.thresholdDbm);
-  return { cost: total(contentionCosts(radios, settings, interaction, outside, overlaps)) + COVERAGE_WORTH * (1 - interaction.covered), covered: interaction.covered };
+  return {
+    cost: total(contentionCosts(radios, settings, interaction, outside, overlaps)) + COVERAGE_WORTH * (1 - interaction.covered),
+    covered: interaction.covered,
+  };
 }
 
 /** A step must save at least this, in radios per spot, to be worth a change. */
@@ -23,7 +32,14 @@ const STEPS_DB = [-6, -3, -2, -1];
  * and contention falls, then tries whether a 2.4 GHz radio can be off. `caps[r]` is the highest power on the chosen channel.
  * Changes `settings`; yields the cost after each radio.
  */
-export function* tunePowers(radios: readonly PlanRadio[], settings: Setting[], caps: readonly number[], rules: PlanRules, outside: readonly OutsideNetwork[], requiredShare: number): Generator<number> {
+export function* tunePowers(
+  radios: readonly PlanRadio[],
+  settings: Setting[],
+  caps: readonly number[],
+  rules: PlanRules,
+  outside: readonly OutsideNetwork[],
+  requiredShare: number,
+): Generator<number> {
   const movable = radios.map((_, r) => r).filter((r) => !radios[r]!.pinned && settings[r]!.on);
   const overlaps = overlapMatrix(radios, settings);
   let state = judge(radios, settings, rules, outside, overlaps);

@@ -83,7 +83,12 @@ export function optionsOf(radio: PlanRadio, rules: PlanRules): Option[] {
   const widths = rules.widthsMhz[band].filter((widthMhz) => widthMhz <= limits.maxWidthMhz);
   const options = (widths.length > 0 ? widths : [limits.maxWidthMhz]).flatMap((widthMhz) =>
     allowedChannels(rules.domain, band, widthMhz)
-      .filter((allowed) => (wanted.length === 0 || wanted.includes(allowed.channel.primary)) && (rules.useDfs || !allowed.dfs) && !(model.outdoor && allowed.indoorOnly))
+      .filter(
+        (allowed) =>
+          (wanted.length === 0 || wanted.includes(allowed.channel.primary)) &&
+          (rules.useDfs || !allowed.dfs) &&
+          !(model.outdoor && allowed.indoorOnly),
+      )
       .map((allowed) => ({ channel: allowed.channel, maxPowerDbm: powerCapDbm(radio, allowed.maxEirpDbm, rules), dfs: allowed.dfs }))
       .filter((option) => option.maxPowerDbm >= limits.minPowerDbm),
   );
@@ -92,7 +97,8 @@ export function optionsOf(radio: PlanRadio, rules: PlanRules): Option[] {
 }
 
 /** Lowest conducted power the rules and the model leave a radio, in dBm. */
-export const lowestPowerDbm = (radio: PlanRadio, rules: PlanRules): number => Math.max(rules.minPowerDbm, radioModelOf(radio.modelId, radio.band)!.minPowerDbm);
+export const lowestPowerDbm = (radio: PlanRadio, rules: PlanRules): number =>
+  Math.max(rules.minPowerDbm, radioModelOf(radio.modelId, radio.band)!.minPowerDbm);
 
 /**
  * How much a transmission on `from` costs a receiver on `to`: 1 when they share the primary channel and so take turns,
@@ -100,4 +106,8 @@ export const lowestPowerDbm = (radio: PlanRadio, rules: PlanRules): number => Ma
  */
 export const overlapCost = (from: Channel, to: Channel): number => (sharesPrimary(from, to) ? 1 : overlapShare(from, to));
 
-export const channelOf = (band: Band, setting: Pick<Setting, 'channel' | 'widthMhz'>): Channel => ({ band, primary: setting.channel, widthMhz: setting.widthMhz });
+export const channelOf = (band: Band, setting: Pick<Setting, 'channel' | 'widthMhz'>): Channel => ({
+  band,
+  primary: setting.channel,
+  widthMhz: setting.widthMhz,
+});

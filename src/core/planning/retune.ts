@@ -5,7 +5,17 @@ import { assign, type Assignment } from './assignment';
 import { cliqueBound } from './bound';
 import { contentionCosts, interactionOf, outsideCost, total, type Interaction } from './interaction';
 import { tunePowers } from './powers';
-import { channelOf, lowestPowerDbm, optionsOf, overlapCost, type Option, type OutsideNetwork, type PlanRadio, type PlanRules, type Setting } from './problem';
+import {
+  channelOf,
+  lowestPowerDbm,
+  optionsOf,
+  overlapCost,
+  type Option,
+  type OutsideNetwork,
+  type PlanRadio,
+  type PlanRules,
+  type Setting,
+} from './problem';
 
 /** One row of the retune sheet. Contention figures: other radios heard on the channel, per spot of the radio's own area. */
 export type SheetRow = Readonly<{
@@ -23,7 +33,16 @@ export type SheetRow = Readonly<{
 }>;
 
 /** The result for one band: costs in radios heard per spot of the service area. `bound` holds for any channels at the planned powers. */
-export type BandResult = Readonly<{ band: Band; costBefore: number; costAfter: number; bound: number; proven: boolean; coverageBefore: number; coverageAfter: number; requiredShare: number }>;
+export type BandResult = Readonly<{
+  band: Band;
+  costBefore: number;
+  costAfter: number;
+  bound: number;
+  proven: boolean;
+  coverageBefore: number;
+  coverageAfter: number;
+  requiredShare: number;
+}>;
 
 export type RetuneSheet = Readonly<{ rows: readonly SheetRow[]; bands: readonly BandResult[] }>;
 
@@ -41,7 +60,12 @@ type State = { settings: Setting[]; interaction: Interaction };
  * Deterministic: the same radios, rules and seed give the same sheet.
  * @throws UpperRoomError NOTHING_TO_PLAN, NO_CHANNEL_ALLOWED
  */
-export function* retune(radios: readonly PlanRadio[], rules: PlanRules, outside: readonly OutsideNetwork[], seed: number): Generator<RetuneProgress, RetuneSheet> {
+export function* retune(
+  radios: readonly PlanRadio[],
+  rules: PlanRules,
+  outside: readonly OutsideNetwork[],
+  seed: number,
+): Generator<RetuneProgress, RetuneSheet> {
   const rows: SheetRow[] = [];
   const bands: BandResult[] = [];
   for (const band of BANDS) {
@@ -61,7 +85,14 @@ function stateOf(radios: readonly PlanRadio[], settings: Setting[], rules: PlanR
 }
 
 /** What a setting costs its radio apart from the others: outside networks, narrowness, lost power, change. */
-function singleCost(radio: PlanRadio, option: Option, setting: Setting, rules: PlanRules, outside: readonly OutsideNetwork[], served: number): number {
+function singleCost(
+  radio: PlanRadio,
+  option: Option,
+  setting: Setting,
+  rules: PlanRules,
+  outside: readonly OutsideNetwork[],
+  served: number,
+): number {
   const { primary, widthMhz } = option.channel;
   const widest = Math.max(...rules.widthsMhz[radio.band], widthMhz);
   const changed = primary !== radio.before.channel || widthMhz !== radio.before.widthMhz;
@@ -97,12 +128,22 @@ function overlapTable(options: readonly Option[][]): { table: Float64Array; at: 
   return { table, at, size };
 }
 
-function problemOf(radios: readonly PlanRadio[], options: readonly Option[][], state: State, rules: PlanRules, outside: readonly OutsideNetwork[]): Assignment {
+function problemOf(
+  radios: readonly PlanRadio[],
+  options: readonly Option[][],
+  state: State,
+  rules: PlanRules,
+  outside: readonly OutsideNetwork[],
+): Assignment {
   const { n, weight, served } = state.interaction;
-  const single = radios.map((radio, r) => Float64Array.from(options[r]!, (option) => singleCost(radio, option, state.settings[r]!, rules, outside, served[r]!)));
+  const single = radios.map((radio, r) =>
+    Float64Array.from(options[r]!, (option) => singleCost(radio, option, state.settings[r]!, rules, outside, served[r]!)),
+  );
   const { table, at, size } = overlapTable(options);
   const on = (r: number) => state.settings[r]!.on;
-  const neighbours = radios.map((_, r) => radios.map((__, s) => s).filter((s) => s !== r && on(r) && on(s) && weight[r * n + s]! + weight[s * n + r]! > 0));
+  const neighbours = radios.map((_, r) =>
+    radios.map((__, s) => s).filter((s) => s !== r && on(r) && on(s) && weight[r * n + s]! + weight[s * n + r]! > 0),
+  );
   return {
     sizes: options.map((list) => list.length),
     single: (r, a) => single[r]![a]!,
@@ -116,11 +157,24 @@ function problemOf(radios: readonly PlanRadio[], options: readonly Option[][], s
 }
 
 const indexOfSetting = (options: readonly Option[], setting: Setting): number =>
-  Math.max(0, options.findIndex(({ channel }) => channel.primary === setting.channel && channel.widthMhz === setting.widthMhz));
+  Math.max(
+    0,
+    options.findIndex(({ channel }) => channel.primary === setting.channel && channel.widthMhz === setting.widthMhz),
+  );
 
-function* retuneBand(band: Band, radios: readonly PlanRadio[], rules: PlanRules, outside: readonly OutsideNetwork[], seed: number): Generator<RetuneProgress, { rows: SheetRow[]; summary: BandResult }> {
+function* retuneBand(
+  band: Band,
+  radios: readonly PlanRadio[],
+  rules: PlanRules,
+  outside: readonly OutsideNetwork[],
+  seed: number,
+): Generator<RetuneProgress, { rows: SheetRow[]; summary: BandResult }> {
   const options = radios.map((radio) => optionsOf(radio, rules));
-  const before = stateOf(radios, radios.map((radio) => radio.before), rules);
+  const before = stateOf(
+    radios,
+    radios.map((radio) => radio.before),
+    rules,
+  );
   const costsBefore = contentionCosts(radios, before.settings, before.interaction, outside);
   const costBefore = total(costsBefore);
   const requiredShare = Math.min(rules.coverageShare, before.interaction.covered);
@@ -130,7 +184,9 @@ function* retuneBand(band: Band, radios: readonly PlanRadio[], rules: PlanRules,
       if (radios[r]!.pinned) return setting;
       const { channel } = options[r]![choice[r]!]!;
       const cap = capOf(r, choice[r]!);
-      const txPowerDbm = rules.planPower ? Math.min(cap, Math.max(Math.min(cap, lowestPowerDbm(radios[r]!, rules)), setting.txPowerDbm)) : Math.min(cap, setting.txPowerDbm);
+      const txPowerDbm = rules.planPower
+        ? Math.min(cap, Math.max(Math.min(cap, lowestPowerDbm(radios[r]!, rules)), setting.txPowerDbm))
+        : Math.min(cap, setting.txPowerDbm);
       return { ...setting, channel: channel.primary, widthMhz: channel.widthMhz, txPowerDbm };
     });
 
@@ -154,7 +210,10 @@ function* retuneBand(band: Band, radios: readonly PlanRadio[], rules: PlanRules,
     }
     state = stateOf(radios, settings, rules);
     // Coverage comes first, then contention with what channels cost alone.
-    const singles = radios.reduce((sum, radio, r) => sum + singleCost(radio, options[r]![choice[r]!]!, settings[r]!, rules, [], state.interaction.served[r]!), 0);
+    const singles = radios.reduce(
+      (sum, radio, r) => sum + singleCost(radio, options[r]![choice[r]!]!, settings[r]!, rules, [], state.interaction.served[r]!),
+      0,
+    );
     const short = Math.max(0, requiredShare - state.interaction.covered);
     const objective = total(contentionCosts(radios, settings, state.interaction, outside)) + singles + short * 100;
     if (best !== null && objective >= best.objective - 1e-6) break;
@@ -165,13 +224,24 @@ function* retuneBand(band: Band, radios: readonly PlanRadio[], rules: PlanRules,
   const costsAfter = contentionCosts(radios, final.state.settings, final.state.interaction, outside);
   const costAfter = total(costsAfter);
   const shared = options.filter((_, r) => !radios[r]!.pinned).flat();
-  const bound = Math.min(costAfter, cliqueBound(radios.length, final.state.interaction.weight, shared.length > 0 ? [...shared, ...options.flat()] : options.flat()));
-  const rows = radios.map((radio, r) => rowOf({ radios, r, before, after: final.state, costsBefore, costsAfter, rules, runnerUp: runnerUpOf(problem, options, final.choice, r) }));
+  const bound = Math.min(
+    costAfter,
+    cliqueBound(radios.length, final.state.interaction.weight, shared.length > 0 ? [...shared, ...options.flat()] : options.flat()),
+  );
+  const rows = radios.map((radio, r) =>
+    rowOf({ radios, r, before, after: final.state, costsBefore, costsAfter, rules, runnerUp: runnerUpOf(problem, options, final.choice, r) }),
+  );
   return {
     rows,
     summary: {
-      band, costBefore, costAfter, bound, proven: final.exact && costAfter - bound < 1e-9,
-      coverageBefore: before.interaction.covered, coverageAfter: final.state.interaction.covered, requiredShare,
+      band,
+      costBefore,
+      costAfter,
+      bound,
+      proven: final.exact && costAfter - bound < 1e-9,
+      coverageBefore: before.interaction.covered,
+      coverageAfter: final.state.interaction.covered,
+      requiredShare,
     },
   };
 }
@@ -188,14 +258,33 @@ function runnerUpOf(problem: Assignment, options: readonly Option[][], choice: I
   return best;
 }
 
-type RowInput = { radios: readonly PlanRadio[]; r: number; before: State; after: State; costsBefore: Float64Array; costsAfter: Float64Array; rules: PlanRules; runnerUp: SheetRow['runnerUp'] };
+type RowInput = {
+  radios: readonly PlanRadio[];
+  r: number;
+  before: State;
+  after: State;
+  costsBefore: Float64Array;
+  costsAfter: Float64Array;
+  rules: PlanRules;
+  runnerUp: SheetRow['runnerUp'];
+};
 
 function rowOf({ radios, r, before, after, costsBefore, costsAfter, rules, runnerUp }: RowInput): SheetRow {
   const radio = radios[r]!;
   const perOwnArea = (cost: number, state: State) => (state.interaction.served[r]! > 0 ? cost / state.interaction.served[r]! : 0);
   const contentionBefore = perOwnArea(costsBefore[r]!, before);
   const contentionAfter = perOwnArea(costsAfter[r]!, after);
-  const row = { apId: radio.apId, name: radio.name, band: radio.band, pinned: radio.pinned, before: radio.before, after: after.settings[r]!, contentionBefore, contentionAfter, runnerUp: radio.pinned || !after.settings[r]!.on ? null : runnerUp };
+  const row = {
+    apId: radio.apId,
+    name: radio.name,
+    band: radio.band,
+    pinned: radio.pinned,
+    before: radio.before,
+    after: after.settings[r]!,
+    contentionBefore,
+    contentionAfter,
+    runnerUp: radio.pinned || !after.settings[r]!.on ? null : runnerUp,
+  };
   return { ...row, why: whyOf(row, sharersOf(radios, r, before), rules) };
 }
 
@@ -214,13 +303,18 @@ function whyOf(row: Omit<SheetRow, 'why'>, sharers: readonly string[], rules: Pl
   if (row.pinned) return 'Pinned: left as it is.';
   const { before, after } = row;
   const reasons: string[] = [];
-  if (!after.on) return `Off: coverage at ${String(rules.thresholdDbm).replace('-', '−')} dBm is kept without it, and its channel is free for the others.`;
+  if (!after.on)
+    return `Off: coverage at ${String(rules.thresholdDbm).replace('-', '−')} dBm is kept without it, and its channel is free for the others.`;
   const listed = sharers.length > 3 ? `${sharers.slice(0, 3).join(', ')} and ${sharers.length - 3} more` : sharers.join(', ');
   const channelChanged = before.channel !== after.channel;
   if (channelChanged && sharers.length > 0) reasons.push(`${before.channel} was shared with ${listed}.`);
   else if (channelChanged) reasons.push(`Makes room for others, or leaves a channel that is loaded or not allowed.`);
-  if (before.widthMhz !== after.widthMhz) reasons.push(after.widthMhz < before.widthMhz ? `Narrower: ${before.widthMhz} MHz overlapped others.` : `Wider: ${after.widthMhz} MHz fits without overlap.`);
-  if (after.txPowerDbm < before.txPowerDbm) reasons.push(`${before.txPowerDbm - after.txPowerDbm} dB less is enough for coverage and is heard less elsewhere.`);
+  if (before.widthMhz !== after.widthMhz)
+    reasons.push(
+      after.widthMhz < before.widthMhz ? `Narrower: ${before.widthMhz} MHz overlapped others.` : `Wider: ${after.widthMhz} MHz fits without overlap.`,
+    );
+  if (after.txPowerDbm < before.txPowerDbm)
+    reasons.push(`${before.txPowerDbm - after.txPowerDbm} dB less is enough for coverage and is heard less elsewhere.`);
   if (after.txPowerDbm > before.txPowerDbm) reasons.push(`${after.txPowerDbm - before.txPowerDbm} dB more keeps the coverage.`);
   return reasons.length > 0 ? reasons.join(' ') : 'Stays: no change saves more than the stay cost.';
 }

@@ -5,18 +5,22 @@ import { freeSpaceLossDb, pathLossDb } from './pathLoss';
 import { sightLine, type Pose } from './ray';
 
 describe('path loss', () => {
-  test.each([ // 20 log10(4 pi d f / c), c = 299 792 458 m/s, rounded to 0.01 dB
+  test.each([
+    // 20 log10(4 pi d f / c), c = 299 792 458 m/s, rounded to 0.01 dB
     { freqMhz: 2412, distanceM: 1, lossDb: 40.1 },
     { freqMhz: 2442, distanceM: 1, lossDb: 40.2 },
     { freqMhz: 5180, distanceM: 100, lossDb: 86.73 },
     { freqMhz: 6525, distanceM: 10, lossDb: 68.74 },
-  ])('free space: $freqMhz MHz over $distanceM m', ({ freqMhz, distanceM, lossDb }) => expect(freeSpaceLossDb(freqMhz, distanceM)).toBeCloseTo(lossDb, 2));
-  test('the constant is the trade\'s 27.55', () => expect(20 * Math.log10(5500) - freeSpaceLossDb(5500, 1)).toBeCloseTo(27.55, 2));
+  ])('free space: $freqMhz MHz over $distanceM m', ({ freqMhz, distanceM, lossDb }) =>
+    expect(freeSpaceLossDb(freqMhz, distanceM)).toBeCloseTo(lossDb, 2),
+  );
+  test("the constant is the trade's 27.55", () => expect(20 * Math.log10(5500) - freeSpaceLossDb(5500, 1)).toBeCloseTo(27.55, 2));
   test('the exponent counts from 1 m; nearer than 0.5 m nothing changes', () => {
     expect(pathLossDb(5500, 10, 2.2) - pathLossDb(5500, 1, 2.2)).toBeCloseTo(22, 9);
     expect(pathLossDb(5500, 0.1, 2.2)).toBe(pathLossDb(5500, 0.5, 2.2));
   });
-  test('no distance is an error with a code', () => expect(() => freeSpaceLossDb(5500, 0)).toThrow(expect.objectContaining({ code: 'DISTANCE_NOT_POSITIVE' })));
+  test('no distance is an error with a code', () =>
+    expect(() => freeSpaceLossDb(5500, 0)).toThrow(expect.objectContaining({ code: 'DISTANCE_NOT_POSITIVE' })));
 });
 
 describe('a golden scene, by hand', () => {
@@ -40,6 +44,9 @@ describe('a golden scene, by hand', () => {
     expect(sightLine(low, { ...pose, heightM: 1 }, isotropic, 2, '5', 8, 5, 1).walls).toHaveLength(1);
   });
   test('loss never falls when a wall is added', () => {
-    for (const y of [1, 3, 5, 7, 9]) expect(sightLine(panes, pose, isotropic, 2, '2.4', 8, y, 1).lossDb).toBeGreaterThan(sightLine(panesOf([], []), pose, isotropic, 2, '2.4', 8, y, 1).lossDb);
+    for (const y of [1, 3, 5, 7, 9])
+      expect(sightLine(panes, pose, isotropic, 2, '2.4', 8, y, 1).lossDb).toBeGreaterThan(
+        sightLine(panesOf([], []), pose, isotropic, 2, '2.4', 8, y, 1).lossDb,
+      );
   });
 });

@@ -51,10 +51,26 @@ export function rayLossUnits(panes: Panes, pose: Pose, cx: number, cy: number, c
 export type WallCharge = Readonly<{ wallId: string; share: number; heightM: number; lossDb: number }>;
 
 /** The link budget of one ray in one band, all in dB: `lossDb = pathLossDb + sum of walls - antennaGainDbi`. */
-export type SightLine = Readonly<{ distanceM: number; pathLossDb: number; antennaGainDbi: number; wallLossDb: number; lossDb: number; walls: readonly WallCharge[] }>;
+export type SightLine = Readonly<{
+  distanceM: number;
+  pathLossDb: number;
+  antennaGainDbi: number;
+  wallLossDb: number;
+  lossDb: number;
+  walls: readonly WallCharge[];
+}>;
 
 /** The budget of the ray from an access point's antenna to a spot, wall by wall, nearest the access point first. */
-export function sightLine(panes: Panes, pose: Pose, antenna: Antenna, exponent: number, band: Band, xM: number, yM: number, heightM: number): SightLine {
+export function sightLine(
+  panes: Panes,
+  pose: Pose,
+  antenna: Antenna,
+  exponent: number,
+  band: Band,
+  xM: number,
+  yM: number,
+  heightM: number,
+): SightLine {
   const lane = bandIndex(band);
   const ax = pose.xM + POSE_SHIFT_M.xM;
   const ay = pose.yM + POSE_SHIFT_M.yM;

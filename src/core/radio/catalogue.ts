@@ -33,21 +33,36 @@ const plate = (peakDbi: number): Antenna => ({ peakDbi, horizontalDb: PLATE_HORI
 /** The made-up catalogue: models named after birds. */
 export const AP_MODELS: readonly ApModel[] = [
   {
-    id: 'dunlin-c2', name: 'Dunlin C2 ceiling', generation: 'Wi-Fi 6', mount: 'ceiling', outdoor: false, defaultHeightM: 3,
+    id: 'dunlin-c2',
+    name: 'Dunlin C2 ceiling',
+    generation: 'Wi-Fi 6',
+    mount: 'ceiling',
+    outdoor: false,
+    defaultHeightM: 3,
     radios: [
       { band: '2.4', minPowerDbm: 3, maxPowerDbm: 20, maxWidthMhz: 40, streams: 2, antenna: ceiling(3.2) },
       { band: '5', minPowerDbm: 3, maxPowerDbm: 21, maxWidthMhz: 80, streams: 2, antenna: ceiling(4.1) },
     ],
   },
   {
-    id: 'heron-c4', name: 'Heron C4 ceiling', generation: 'Wi-Fi 6', mount: 'ceiling', outdoor: false, defaultHeightM: 3,
+    id: 'heron-c4',
+    name: 'Heron C4 ceiling',
+    generation: 'Wi-Fi 6',
+    mount: 'ceiling',
+    outdoor: false,
+    defaultHeightM: 3,
     radios: [
       { band: '2.4', minPowerDbm: 3, maxPowerDbm: 22, maxWidthMhz: 40, streams: 4, antenna: ceiling(3.8) },
       { band: '5', minPowerDbm: 3, maxPowerDbm: 23, maxWidthMhz: 160, streams: 4, antenna: ceiling(4.8) },
     ],
   },
   {
-    id: 'kittiwake-t6', name: 'Kittiwake T6 tri-band', generation: 'Wi-Fi 6E', mount: 'ceiling', outdoor: false, defaultHeightM: 3,
+    id: 'kittiwake-t6',
+    name: 'Kittiwake T6 tri-band',
+    generation: 'Wi-Fi 6E',
+    mount: 'ceiling',
+    outdoor: false,
+    defaultHeightM: 3,
     radios: [
       { band: '2.4', minPowerDbm: 3, maxPowerDbm: 20, maxWidthMhz: 40, streams: 2, antenna: ceiling(3.4) },
       { band: '5', minPowerDbm: 3, maxPowerDbm: 22, maxWidthMhz: 160, streams: 4, antenna: ceiling(4.4) },
@@ -55,21 +70,36 @@ export const AP_MODELS: readonly ApModel[] = [
     ],
   },
   {
-    id: 'wren-w2', name: 'Wren W2 wall plate', generation: 'Wi-Fi 6', mount: 'wall', outdoor: false, defaultHeightM: 1.4,
+    id: 'wren-w2',
+    name: 'Wren W2 wall plate',
+    generation: 'Wi-Fi 6',
+    mount: 'wall',
+    outdoor: false,
+    defaultHeightM: 1.4,
     radios: [
       { band: '2.4', minPowerDbm: 3, maxPowerDbm: 18, maxWidthMhz: 20, streams: 2, antenna: plate(2.6) },
       { band: '5', minPowerDbm: 3, maxPowerDbm: 19, maxWidthMhz: 80, streams: 2, antenna: plate(3) },
     ],
   },
   {
-    id: 'gannet-d2', name: 'Gannet D2 outdoor directional', generation: 'Wi-Fi 6', mount: 'pole', outdoor: true, defaultHeightM: 3.5,
+    id: 'gannet-d2',
+    name: 'Gannet D2 outdoor directional',
+    generation: 'Wi-Fi 6',
+    mount: 'pole',
+    outdoor: true,
+    defaultHeightM: 3.5,
     radios: [
       { band: '2.4', minPowerDbm: 3, maxPowerDbm: 22, maxWidthMhz: 20, streams: 2, antenna: patch(8.5) },
       { band: '5', minPowerDbm: 3, maxPowerDbm: 22, maxWidthMhz: 80, streams: 2, antenna: patch(9.5) },
     ],
   },
   {
-    id: 'plover-n2', name: 'Plover N2 (earlier range)', generation: 'Wi-Fi 5', mount: 'wall', outdoor: false, defaultHeightM: 2.4,
+    id: 'plover-n2',
+    name: 'Plover N2 (earlier range)',
+    generation: 'Wi-Fi 5',
+    mount: 'wall',
+    outdoor: false,
+    defaultHeightM: 2.4,
     radios: [
       { band: '2.4', minPowerDbm: 5, maxPowerDbm: 20, maxWidthMhz: 40, streams: 2, antenna: upright(2.2) },
       { band: '5', minPowerDbm: 5, maxPowerDbm: 20, maxWidthMhz: 80, streams: 2, antenna: upright(3.2) },

@@ -9,7 +9,11 @@ export type Channel = Readonly<{ band: Band; primary: number; widthMhz: WidthMhz
 
 /** Blocks of bonded channels start at these numbers; a block of width w holds w / 20 channels, four numbers apart. */
 const STARTS: Readonly<Record<Exclude<Band, '2.4'>, ReadonlyArray<{ first: number; count: number }>>> = {
-  '5': [{ first: 36, count: 8 }, { first: 100, count: 12 }, { first: 149, count: 8 }],
+  '5': [
+    { first: 36, count: 8 },
+    { first: 100, count: 12 },
+    { first: 149, count: 8 },
+  ],
   '6': [{ first: 1, count: 59 }],
 };
 
@@ -55,7 +59,8 @@ export function occupied20(channel: Channel): number[] {
 
 /** Whether the band has this channel at this width at all (before any regulation). */
 export function channelExists(channel: Channel): boolean {
-  if (channel.band === '2.4') return channel.primary >= 1 && channel.primary <= 14 && (channel.widthMhz === 20 || (channel.widthMhz === 40 && channel.primary <= 13));
+  if (channel.band === '2.4')
+    return channel.primary >= 1 && channel.primary <= 14 && (channel.widthMhz === 20 || (channel.widthMhz === 40 && channel.primary <= 13));
   return blockStart(channel) !== null;
 }
 

@@ -9,10 +9,25 @@ import { allowedChannels, allowedWidths, ruleFor } from './regulation';
 const ch = (band: Channel['band'], primary: number, widthMhz: Channel['widthMhz'] = 20): Channel => ({ band, primary, widthMhz });
 
 describe('channels', () => {
-  test.each([ // IEEE 802.11-2020, Annex E: centre = channel starting frequency + 5 x centre index
-    [ch('2.4', 1), 2412], [ch('2.4', 6), 2437], [ch('2.4', 13), 2472], [ch('2.4', 14), 2484], [ch('2.4', 1, 40), 2422],
-    [ch('5', 36), 5180], [ch('5', 64), 5320], [ch('5', 144), 5720], [ch('5', 165), 5825], [ch('5', 36, 80), 5210], [ch('5', 48, 80), 5210], [ch('5', 100, 160), 5570], [ch('5', 149, 40), 5755],
-    [ch('6', 1), 5955], [ch('6', 5, 80), 5985], [ch('6', 233), 7115], [ch('6', 37, 160), 6185],
+  test.each([
+    // IEEE 802.11-2020, Annex E: centre = channel starting frequency + 5 x centre index
+    [ch('2.4', 1), 2412],
+    [ch('2.4', 6), 2437],
+    [ch('2.4', 13), 2472],
+    [ch('2.4', 14), 2484],
+    [ch('2.4', 1, 40), 2422],
+    [ch('5', 36), 5180],
+    [ch('5', 64), 5320],
+    [ch('5', 144), 5720],
+    [ch('5', 165), 5825],
+    [ch('5', 36, 80), 5210],
+    [ch('5', 48, 80), 5210],
+    [ch('5', 100, 160), 5570],
+    [ch('5', 149, 40), 5755],
+    [ch('6', 1), 5955],
+    [ch('6', 5, 80), 5985],
+    [ch('6', 233), 7115],
+    [ch('6', 37, 160), 6185],
   ])('%j is centred at %d MHz', (channel, mhz) => expect(centreMhz(channel)).toBe(mhz));
   test.each([ch('5', 37), ch('5', 181, 80), ch('2.4', 15), ch('2.4', 1, 80), ch('6', 2), ch('5', 140, 160)])('%j does not exist', (channel) => {
     expect(channelExists(channel)).toBe(false);
@@ -48,8 +63,17 @@ describe('overlap', () => {
 
 describe('regulation', () => {
   test.each([
-    ['US', '2.4', 20, 11], ['EU', '2.4', 20, 13], ['EU', '5', 20, 19], ['EU', '5', 80, 16], ['UK', '5', 20, 24], ['US', '5', 20, 25], ['US', '6', 20, 59], ['EU', '6', 20, 24],
-  ] as const)('%s %s GHz at %d MHz has %d primaries', (domain, band, width, count) => expect(allowedChannels(domain, band, width)).toHaveLength(count));
+    ['US', '2.4', 20, 11],
+    ['EU', '2.4', 20, 13],
+    ['EU', '5', 20, 19],
+    ['EU', '5', 80, 16],
+    ['UK', '5', 20, 24],
+    ['US', '5', 20, 25],
+    ['US', '6', 20, 59],
+    ['EU', '6', 20, 24],
+  ] as const)('%s %s GHz at %d MHz has %d primaries', (domain, band, width, count) =>
+    expect(allowedChannels(domain, band, width)).toHaveLength(count),
+  );
   test('DFS is known, and a bonded channel takes the strictest part', () => {
     expect(ruleFor('EU', ch('5', 52))!.dfs).toBe(true);
     expect(ruleFor('EU', ch('5', 36))!.dfs).toBe(false);
@@ -77,14 +101,22 @@ describe('antennas of the catalogue', () => {
       for (const { antenna } of model.radios) {
         for (let a = 0; a < 360; a += 7) {
           for (let e = -80; e <= 80; e += 10) {
-            const gain = gainDbi(antenna, 40, 10, Math.sin((a * Math.PI) / 180) * 10, -Math.cos((a * Math.PI) / 180) * 10, Math.tan((e * Math.PI) / 180) * 10);
+            const gain = gainDbi(
+              antenna,
+              40,
+              10,
+              Math.sin((a * Math.PI) / 180) * 10,
+              -Math.cos((a * Math.PI) / 180) * 10,
+              Math.tan((e * Math.PI) / 180) * 10,
+            );
             expect(gain).toBeLessThanOrEqual(antenna.peakDbi + 1e-9);
           }
         }
       }
     }
   });
-  test('an unknown model is an error with a code', () => expect(() => modelOf('phoenix')).toThrow(expect.objectContaining({ code: 'MODEL_UNKNOWN' })));
+  test('an unknown model is an error with a code', () =>
+    expect(() => modelOf('phoenix')).toThrow(expect.objectContaining({ code: 'MODEL_UNKNOWN' })));
 });
 
 test('noise doubles with the bandwidth', () => {

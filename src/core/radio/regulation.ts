@@ -7,7 +7,8 @@ export type Domain = (typeof DOMAINS)[number];
 /** One block of 20 MHz channels under one rule. `maxEirpDbm` is for indoor access points; DFS channels need radar detection. */
 type Rule = Readonly<{ band: Band; channels: readonly number[]; maxEirpDbm: number; dfs: boolean; indoorOnly: boolean }>;
 
-const run = (first: number, last: number, step = 4): number[] => Array.from({ length: Math.floor((last - first) / step) + 1 }, (_, i) => first + i * step);
+const run = (first: number, last: number, step = 4): number[] =>
+  Array.from({ length: Math.floor((last - first) / step) + 1 }, (_, i) => first + i * step);
 
 /**
  * What each regulatory domain allows an indoor access point.

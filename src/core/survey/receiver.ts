@@ -5,7 +5,19 @@ import type { PointM } from '../geometry/point';
 import type { Transmitter } from './site';
 
 /** One beacon heard: when, where, whose, how strong. What a survey is made of. */
-export type Sample = Readonly<{ leg: number; tMs: number; xM: number; yM: number; bssid: string; ssid: string; apId: string | null; band: Band; channel: number; widthMhz: number; rssiDbm: number }>;
+export type Sample = Readonly<{
+  leg: number;
+  tMs: number;
+  xM: number;
+  yM: number;
+  bssid: string;
+  ssid: string;
+  apId: string | null;
+  band: Band;
+  channel: number;
+  widthMhz: number;
+  rssiDbm: number;
+}>;
 
 /** A channel that the receiver visits. */
 export type ScanChannel = Readonly<{ band: Band; channel: number }>;
@@ -68,7 +80,19 @@ export function samplesBetween(
       const heard = uniform() < 1 / (1 + Math.exp(-(snrDb - HALF_LOST_SNR_DB) / LOSS_SPREAD_DB));
       if (!heard) continue;
       const { bssid, ssid, apId, band, channel, widthMhz } = transmitter;
-      samples.push({ leg: straight.leg, tMs, xM: round3(at.xM), yM: round3(at.yM), bssid, ssid, apId, band, channel, widthMhz, rssiDbm: Math.round(rssiDbm) });
+      samples.push({
+        leg: straight.leg,
+        tMs,
+        xM: round3(at.xM),
+        yM: round3(at.yM),
+        bssid,
+        ssid,
+        apId,
+        band,
+        channel,
+        widthMhz,
+        rssiDbm: Math.round(rssiDbm),
+      });
     }
   }
   return samples;

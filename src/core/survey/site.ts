@@ -6,13 +6,41 @@ import { sightLine, type Pose } from '../propagation/ray';
 import { hashText, normal, seeded } from '../random';
 
 /** A network of somebody else, as the simulated site has it. */
-export type Neighbour = Readonly<{ bssid: string; ssid: string; xM: number; yM: number; heightM: number; band: Band; channel: number; widthMhz: WidthMhz; txPowerDbm: number }>;
+export type Neighbour = Readonly<{
+  bssid: string;
+  ssid: string;
+  xM: number;
+  yM: number;
+  heightM: number;
+  band: Band;
+  channel: number;
+  widthMhz: WidthMhz;
+  txPowerDbm: number;
+}>;
 
 /** How the hidden building differs from the drawn one. All of it follows from the seed. */
-export type SiteParameters = Readonly<{ seed: number; exponentOffset: number; wallSigmaDb: number; shadowSigmaDb: number; correlationM: number; receiverOffsetDb: number; neighbours: readonly Neighbour[] }>;
+export type SiteParameters = Readonly<{
+  seed: number;
+  exponentOffset: number;
+  wallSigmaDb: number;
+  shadowSigmaDb: number;
+  correlationM: number;
+  receiverOffsetDb: number;
+  neighbours: readonly Neighbour[];
+}>;
 
 /** A transmitter on the simulated site: what a beacon tells and where it comes from. */
-export type Transmitter = Readonly<{ bssid: string; ssid: string; apId: string | null; band: Band; channel: number; widthMhz: WidthMhz; txPowerDbm: number; pose: Pose; antenna: Antenna }>;
+export type Transmitter = Readonly<{
+  bssid: string;
+  ssid: string;
+  apId: string | null;
+  band: Band;
+  channel: number;
+  widthMhz: WidthMhz;
+  txPowerDbm: number;
+  pose: Pose;
+  antenna: Antenna;
+}>;
 
 /** The neighbours' access points as transmitters: a plain antenna, and no access point of ours. */
 export function neighbourTransmitters(neighbours: readonly Neighbour[]): Transmitter[] {
@@ -53,7 +81,11 @@ export function trueWalls(panes: Panes, site: Pick<SiteParameters, 'seed' | 'wal
 }
 
 /** True mean level of a transmitter at a spot, in dBm, before fading and the receiver's own offset. */
-export function trueLevel(walls: Panes, site: SiteParameters, exponent: number): (transmitter: Transmitter, xM: number, yM: number, heightM: number) => number {
+export function trueLevel(
+  walls: Panes,
+  site: SiteParameters,
+  exponent: number,
+): (transmitter: Transmitter, xM: number, yM: number, heightM: number) => number {
   const shadows = new Map<string, (xM: number, yM: number) => number>();
   return (transmitter, xM, yM, heightM) => {
     const key = transmitter.bssid;
@@ -74,4 +106,3 @@ export function bssidOf(apId: string, band: Band): string {
   const octets = [0x02, 0x55, hash & 0xff, (hash >>> 8) & 0xff, (hash >>> 16) & 0xff, ((hash >>> 24) & 0xfc) | bandIndex(band)];
   return octets.map((octet) => octet.toString(16).padStart(2, '0')).join(':');
 }
-

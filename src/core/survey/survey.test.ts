@@ -11,7 +11,14 @@ describe('a walk', () => {
   const p = (xM: number, yM: number) => ({ xM, yM });
   const straight = addTurn(addTurn([], p(0, 0), false), p(10, 0), false);
   test('turns are reached at walking pace', () => {
-    expect(straight).toEqual([{ turns: [{ xM: 0, yM: 0, tMs: 0 }, { xM: 10, yM: 0, tMs: 10_000 }] }]);
+    expect(straight).toEqual([
+      {
+        turns: [
+          { xM: 0, yM: 0, tMs: 0 },
+          { xM: 10, yM: 0, tMs: 10_000 },
+        ],
+      },
+    ]);
     expect(walkerAt(straight, 2500)).toEqual({ xM: 2.5, yM: 0 });
     expect(walkerAt([], 0)).toBeNull();
   });
@@ -30,14 +37,32 @@ describe('a walk', () => {
   });
   test('a pause cuts what was not reached', () => {
     const cut = cutAt(addTurn(straight, p(10, 10), false), 4000);
-    expect(cut).toEqual([{ turns: [{ xM: 0, yM: 0, tMs: 0 }, { xM: 4, yM: 0, tMs: 4000 }] }]);
+    expect(cut).toEqual([
+      {
+        turns: [
+          { xM: 0, yM: 0, tMs: 0 },
+          { xM: 4, yM: 0, tMs: 4000 },
+        ],
+      },
+    ]);
     expect(endMs(cut)).toBe(4000);
     expect(cutAt(straight, 10_000)).toEqual(straight);
   });
 });
 
 const antenna = { peakDbi: 3, horizontalDb: [0], verticalDb: [0, 0] };
-const transmitter = (fields: Partial<Transmitter>): Transmitter => ({ bssid: '02:00:00:00:00:01', ssid: 'a', apId: 'a', band: '5', channel: 36, widthMhz: 20, txPowerDbm: 15, pose: { xM: 0, yM: 0, heightM: 3, azimuthDeg: 0, tiltDeg: 0 }, antenna, ...fields });
+const transmitter = (fields: Partial<Transmitter>): Transmitter => ({
+  bssid: '02:00:00:00:00:01',
+  ssid: 'a',
+  apId: 'a',
+  band: '5',
+  channel: 36,
+  widthMhz: 20,
+  txPowerDbm: 15,
+  pose: { xM: 0, yM: 0, heightM: 3, azimuthDeg: 0, tiltDeg: 0 },
+  antenna,
+  ...fields,
+});
 const site = { seed: 3, exponentOffset: 0.1, wallSigmaDb: 2, shadowSigmaDb: 4, correlationM: 5, receiverOffsetDb: -1, neighbours: [] };
 
 describe('the simulated site', () => {
@@ -60,7 +85,20 @@ describe('the simulated site', () => {
     expect(Math.abs(covariance(at0!, at10!) / sigma ** 2 - Math.exp(-2))).toBeLessThan(0.15);
   });
   test('walls deviate by seed, each the same way each time, never below nothing', () => {
-    const panes = panesOf(Array.from({ length: 60 }, (_, i) => ({ id: `w${i}`, floorId: 'f', axM: i, ayM: 0, bxM: i, byM: 5, baseM: 0, topM: 3, materialId: 'plasterboard' })), []);
+    const panes = panesOf(
+      Array.from({ length: 60 }, (_, i) => ({
+        id: `w${i}`,
+        floorId: 'f',
+        axM: i,
+        ayM: 0,
+        bxM: i,
+        byM: 5,
+        baseM: 0,
+        topM: 3,
+        materialId: 'plasterboard',
+      })),
+      [],
+    );
     const a = trueWalls(panes, site).lossUnits;
     expect([...trueWalls(panes, site).lossUnits]).toEqual([...a]);
     expect([...trueWalls(panes, { ...site, seed: 4 }).lossUnits]).not.toEqual([...a]);
@@ -75,10 +113,15 @@ describe('the simulated site', () => {
 
 describe('the receiver', () => {
   const straight: Straight = { leg: 0, from: { xM: 1, yM: 0, tMs: 0 }, to: { xM: 21, yM: 0, tMs: 20_000 } };
-  const transmitters = [transmitter({}), transmitter({ bssid: '02:00:00:00:00:02', channel: 44, pose: { xM: 20, yM: 3, heightM: 3, azimuthDeg: 0, tiltDeg: 0 } }), transmitter({ bssid: '02:00:00:00:00:03', channel: 36, txPowerDbm: -60 })];
+  const transmitters = [
+    transmitter({}),
+    transmitter({ bssid: '02:00:00:00:00:02', channel: 44, pose: { xM: 20, yM: 3, heightM: 3, azimuthDeg: 0, tiltDeg: 0 } }),
+    transmitter({ bssid: '02:00:00:00:00:03', channel: 36, txPowerDbm: -60 }),
+  ];
   const level = trueLevel(panesOf([], []), site, 2.2);
   const scan = scanListOf(transmitters, ['5']);
-  const listen = (fromMs: number, toMs: number, list = scan) => samplesBetween(straight, fromMs, toMs, list, transmitters, (t, x, y) => level(t, x, y, 1), { seed: 3, offsetDb: -1 });
+  const listen = (fromMs: number, toMs: number, list = scan) =>
+    samplesBetween(straight, fromMs, toMs, list, transmitters, (t, x, y) => level(t, x, y, 1), { seed: 3, offsetDb: -1 });
 
   test('two halves give what the whole gives', () => {
     const whole = listen(0, 20_000);
@@ -86,7 +129,10 @@ describe('the receiver', () => {
     expect(whole.length).toBeGreaterThan(100);
   });
   test('it scans channel after channel, whole dBm, on the way', () => {
-    expect(scan).toEqual([{ band: '5', channel: 36 }, { band: '5', channel: 44 }]);
+    expect(scan).toEqual([
+      { band: '5', channel: 36 },
+      { band: '5', channel: 44 },
+    ]);
     for (const sample of listen(0, 20_000)) {
       expect(Number.isInteger(sample.rssiDbm)).toBe(true);
       expect(sample.channel).toBe([36, 44][Math.round(sample.tMs / DWELL_MS) % 2]);
@@ -99,35 +145,76 @@ describe('the receiver', () => {
     const only36 = listen(0, 20_000, [{ band: '5', channel: 36 }]);
     expect(only36.length).toBeGreaterThan(1.6 * whole.filter((sample) => sample.channel === 36).length);
   });
-  test('the mean of many samples is the true level with the receiver\'s offset', () => {
+  test("the mean of many samples is the true level with the receiver's offset", () => {
     const still: Straight = { leg: 0, from: { xM: 5, yM: 0, tMs: 0 }, to: { xM: 5, yM: 0, tMs: 120_000 } };
-    const samples = samplesBetween(still, 0, 120_000, [{ band: '5', channel: 36 }], [transmitters[0]!], (t, x, y) => level(t, x, y, 1), { seed: 3, offsetDb: -1 });
+    const samples = samplesBetween(still, 0, 120_000, [{ band: '5', channel: 36 }], [transmitters[0]!], (t, x, y) => level(t, x, y, 1), {
+      seed: 3,
+      offsetDb: -1,
+    });
     const mean = samples.reduce((s, sample) => s + sample.rssiDbm, 0) / samples.length;
     expect(Math.abs(mean - (level(transmitters[0]!, 5, 0, 1) - 1))).toBeLessThan(0.35);
   });
 });
 
 describe('the measured map', () => {
-  const sample = (fields: Partial<Sample>): Sample => ({ leg: 0, tMs: 0, xM: 0, yM: 0, bssid: 'a', ssid: 's', apId: 'ap', band: '5', channel: 36, widthMhz: 20, rssiDbm: -50, ...fields });
+  const sample = (fields: Partial<Sample>): Sample => ({
+    leg: 0,
+    tMs: 0,
+    xM: 0,
+    yM: 0,
+    bssid: 'a',
+    ssid: 's',
+    apId: 'ap',
+    band: '5',
+    channel: 36,
+    widthMhz: 20,
+    rssiDbm: -50,
+    ...fields,
+  });
   test('spots take the strongest of a round, own access points only', () => {
-    const samples = [sample({ rssiDbm: -50 }), sample({ rssiDbm: -54, tMs: 900, xM: 1 }), sample({ bssid: 'b', rssiDbm: -60, tMs: 500, xM: 0.5 }), sample({ bssid: 'n', apId: null, rssiDbm: -30 }), sample({ tMs: 5000, xM: 6, rssiDbm: -70 }), sample({ band: '2.4', rssiDbm: -20 })];
-    expect(measuredSpots(samples, '5', null, 0)).toEqual([{ xM: 0.5, yM: 0, levelDbm: -52 }, { xM: 6, yM: 0, levelDbm: -70 }]);
+    const samples = [
+      sample({ rssiDbm: -50 }),
+      sample({ rssiDbm: -54, tMs: 900, xM: 1 }),
+      sample({ bssid: 'b', rssiDbm: -60, tMs: 500, xM: 0.5 }),
+      sample({ bssid: 'n', apId: null, rssiDbm: -30 }),
+      sample({ tMs: 5000, xM: 6, rssiDbm: -70 }),
+      sample({ band: '2.4', rssiDbm: -20 }),
+    ];
+    expect(measuredSpots(samples, '5', null, 0)).toEqual([
+      { xM: 0.5, yM: 0, levelDbm: -52 },
+      { xM: 6, yM: 0, levelDbm: -70 },
+    ]);
     expect(measuredSpots(samples, '5', null, 1)).toEqual([{ xM: 0.5, yM: 0, levelDbm: -60 }]);
   });
   test('nearest within reach, against trying every spot', () => {
-    const grid = gridOver([{ xM: 0, yM: 0 }, { xM: 20, yM: 0 }, { xM: 20, yM: 20 }, { xM: 0, yM: 20 }], 0.5);
+    const grid = gridOver(
+      [
+        { xM: 0, yM: 0 },
+        { xM: 20, yM: 0 },
+        { xM: 20, yM: 20 },
+        { xM: 0, yM: 20 },
+      ],
+      0.5,
+    );
     const uniform = seeded(9);
-    const spots: MeasuredSpot[] = Array.from({ length: 40 }, () => ({ xM: uniform() * 24 - 2, yM: uniform() * 24 - 2, levelDbm: -40 - Math.floor(uniform() * 50) }));
+    const spots: MeasuredSpot[] = Array.from({ length: 40 }, () => ({
+      xM: uniform() * 24 - 2,
+      yM: uniform() * 24 - 2,
+      levelDbm: -40 - Math.floor(uniform() * 50),
+    }));
     const out = new Float32Array(grid.cols * grid.rows);
     nearestInto(spots, 3, grid, out);
     for (let i = 0; i < out.length; i++) {
       const x = grid.originXM + (i % grid.cols) * 0.5;
       const y = grid.originYM + Math.floor(i / grid.cols) * 0.5;
-      const near = spots.map((spot) => ({ spot, d: Math.hypot(spot.xM - x, spot.yM - y) })).filter(({ d }) => d <= 3).sort((a, b) => a.d - b.d)[0];
+      const near = spots
+        .map((spot) => ({ spot, d: Math.hypot(spot.xM - x, spot.yM - y) }))
+        .filter(({ d }) => d <= 3)
+        .sort((a, b) => a.d - b.d)[0];
       expect(out[i]).toEqual(near ? near.spot.levelDbm : NaN);
     }
   });
-  test('the readout\'s mean counts what is near', () => {
+  test("the readout's mean counts what is near", () => {
     const near = measuredNear([sample({}), sample({ rssiDbm: -60, xM: 1 }), sample({ rssiDbm: -90, xM: 50 })], { xM: 0, yM: 0 }, 5);
     expect(near.get('a')).toEqual({ meanDbm: -55, count: 2 });
   });

@@ -3,8 +3,13 @@ import fc from 'fast-check';
 import { dbmFromMw, mwFromDbm, sumDbm } from './decibel';
 import { formatArea, formatLength, ftFromM, mFromFt } from './length';
 
-test.each([ // definition of the dBm: 10 log10(P / 1 mW)
-  { dbm: 0, mw: 1 }, { dbm: 20, mw: 100 }, { dbm: 30, mw: 1000 }, { dbm: -30, mw: 0.001 }, { dbm: 3.0103, mw: 2 },
+test.each([
+  // definition of the dBm: 10 log10(P / 1 mW)
+  { dbm: 0, mw: 1 },
+  { dbm: 20, mw: 100 },
+  { dbm: 30, mw: 1000 },
+  { dbm: -30, mw: 0.001 },
+  { dbm: 3.0103, mw: 2 },
 ])('$dbm dBm is $mw mW', ({ dbm, mw }) => {
   expect(mwFromDbm(dbm)).toBeCloseTo(mw, 4);
   expect(dbmFromMw(mw)).toBeCloseTo(dbm, 4);
@@ -17,8 +22,14 @@ test('levels add as powers', () => {
 });
 
 test('conversions are inverses', () => {
-  fc.assert(fc.property(fc.double({ min: -150, max: 50, noNaN: true }), (dbm) => Math.abs(dbmFromMw(mwFromDbm(dbm)) - dbm) < 1e-9), { seed: 1 });
-  fc.assert(fc.property(fc.double({ min: -1e4, max: 1e4, noNaN: true }), (m) => Math.abs(mFromFt(ftFromM(m)) - m) < 1e-9), { seed: 1 });
+  fc.assert(
+    fc.property(fc.double({ min: -150, max: 50, noNaN: true }), (dbm) => Math.abs(dbmFromMw(mwFromDbm(dbm)) - dbm) < 1e-9),
+    { seed: 1 },
+  );
+  fc.assert(
+    fc.property(fc.double({ min: -1e4, max: 1e4, noNaN: true }), (m) => Math.abs(mFromFt(ftFromM(m)) - m) < 1e-9),
+    { seed: 1 },
+  );
 });
 
 test('lengths and areas carry their unit', () => {

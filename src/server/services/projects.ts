@@ -41,7 +41,10 @@ export async function createProject(db: Database, request: NewProject): Promise<
   if ('copyOf' in request) {
     await requireProject(db, request.copyOf);
     const design = await loadDesign(db, request.copyOf);
-    const renamed: Design = { ...design, project: Object.fromEntries(Object.values(design.project).map((project) => [project.id, { ...project, name: request.name }])) };
+    const renamed: Design = {
+      ...design,
+      project: Object.fromEntries(Object.values(design.project).map((project) => [project.id, { ...project, name: request.name }])),
+    };
     await createFrom(db, id, 'Duplicate project', additionsOf(renamed), request.copyOf);
     return id;
   }
@@ -101,7 +104,10 @@ export async function restoreProject(db: Database, id: string): Promise<void> {
 }
 
 /** Loads the demo once in the life of a data folder: a demo project that was deleted stays deleted. */
-export async function loadDemo(db: Database, demo: ReadonlyArray<{ id: string; design: Design; survey?: { walk: Walk; samples: readonly Sample[] } }>): Promise<void> {
+export async function loadDemo(
+  db: Database,
+  demo: ReadonlyArray<{ id: string; design: Design; survey?: { walk: Walk; samples: readonly Sample[] } }>,
+): Promise<void> {
   if (await projects.demoWasLoaded(db)) return;
   for (const { id, design, survey } of demo) {
     if ((await projects.findProject(db, id)) !== null) continue;

@@ -30,8 +30,19 @@ beforeEach(async () => {
   await createFrom(db, projectId, 'Begin', additionsOf(cottage()));
 });
 
-const step = (changes: Change[], fields: Partial<Step> = {}): Step => ({ id: `s${++count}`, title: 'Edit', kind: 'do', ofStepId: null, changes, ...fields });
-const code = (promise: Promise<unknown>) => promise.then(() => 'no error', (error: { code?: string }) => error.code);
+const step = (changes: Change[], fields: Partial<Step> = {}): Step => ({
+  id: `s${++count}`,
+  title: 'Edit',
+  kind: 'do',
+  ofStepId: null,
+  changes,
+  ...fields,
+});
+const code = (promise: Promise<unknown>) =>
+  promise.then(
+    () => 'no error',
+    (error: { code?: string }) => error.code,
+  );
 const AP = 'cottage-ap-001';
 
 test('the demo is valid by its own contract and survives the way through the database', async () => {
@@ -104,13 +115,23 @@ describe('steps', () => {
     const answer = await postStep(db, projectId, { baseRevision: 1, step: step(edit(design, 'accessPoints', AP, { yM: 3, name: 'Mine' })) });
     expect(answer.conflicts).toEqual([{ table: 'accessPoints', id: AP, field: 'name', yours: 'Mine', theirs: 'Theirs' }]);
     expect((await loadDesign(db, projectId)).accessPoints[AP]).toMatchObject({ xM: 6, yM: 3, name: 'Theirs' });
-    expect(await code(postStep(db, projectId, { baseRevision: 1, step: step(edit(design, 'accessPoints', AP, { name: 'Third' })) }))).toBe('STEP_CONFLICT');
+    expect(await code(postStep(db, projectId, { baseRevision: 1, step: step(edit(design, 'accessPoints', AP, { name: 'Third' })) }))).toBe(
+      'STEP_CONFLICT',
+    );
   });
 
   test.each<[string, (design: ReturnType<typeof cottage>) => Change[], string]>([
     ['an access point on a floor that is not there', (d) => edit(d, 'accessPoints', AP, { floorId: 'nowhere' }), 'REFERENCE_BROKEN'],
-    ['deleting a wall but not its openings', (d) => [{ table: 'walls', id: 'cottage-wall-005', before: d.walls['cottage-wall-005']!, after: null }], 'REFERENCE_BROKEN'],
-    ['deleting the floor under everything', (d) => [{ table: 'floors', id: 'cottage-floor-001', before: d.floors['cottage-floor-001']!, after: null }], 'REFERENCE_BROKEN'],
+    [
+      'deleting a wall but not its openings',
+      (d) => [{ table: 'walls', id: 'cottage-wall-005', before: d.walls['cottage-wall-005']!, after: null }],
+      'REFERENCE_BROKEN',
+    ],
+    [
+      'deleting the floor under everything',
+      (d) => [{ table: 'floors', id: 'cottage-floor-001', before: d.floors['cottage-floor-001']!, after: null }],
+      'REFERENCE_BROKEN',
+    ],
     ['deleting the project record', (d) => [{ table: 'project', id: 'project', before: d.project.project!, after: null }], 'REFERENCE_BROKEN'],
   ])('%s is refused and changes nothing', async (_name, changes, expected) => {
     const { design, revision } = await openProject(db, projectId);
@@ -134,7 +155,10 @@ describe('the contract refuses', () => {
   const d = cottage();
   const ap = d.accessPoints[AP]!;
   const wall = d.walls['cottage-wall-001']!;
-  const change = (table: string, before: object | null, after: object | null, id = (after as { id: string } | null)?.id ?? 'x') => ({ baseRevision: 1, step: { id: 's', title: 't', kind: 'do', ofStepId: null, changes: [{ table, id, before, after }] } });
+  const change = (table: string, before: object | null, after: object | null, id = (after as { id: string } | null)?.id ?? 'x') => ({
+    baseRevision: 1,
+    step: { id: 's', title: 't', kind: 'do', ofStepId: null, changes: [{ table, id, before, after }] },
+  });
   test.each<[string, unknown]>([
     ['power of 300 dBm', change('accessPoints', ap, { ...ap, radios: [{ ...ap.radios[0], txPowerDbm: 300 }] })],
     ['NaN', change('accessPoints', ap, { ...ap, xM: NaN })],
@@ -155,18 +179,51 @@ describe('the contract refuses', () => {
   });
 
   test('samples that no receiver gives', () => {
-    const good: Sample = { leg: 0, tMs: 1, xM: 1, yM: 1, bssid: '02:00:00:00:00:01', ssid: 'a', apId: null, band: '5', channel: 36, widthMhz: 20, rssiDbm: -60 };
+    const good: Sample = {
+      leg: 0,
+      tMs: 1,
+      xM: 1,
+      yM: 1,
+      bssid: '02:00:00:00:00:01',
+      ssid: 'a',
+      apId: null,
+      band: '5',
+      channel: 36,
+      widthMhz: 20,
+      rssiDbm: -60,
+    };
     expect(samplesSchema.safeParse({ batchId: 'b', samples: [good] }).success).toBe(true);
-    for (const bad of [{ rssiDbm: 5 }, { rssiDbm: -60.5 }, { bssid: 'zz' }, { band: '7' }, { xM: Infinity }]) expect(samplesSchema.safeParse({ batchId: 'b', samples: [{ ...good, ...bad }] }).success).toBe(false);
+    for (const bad of [{ rssiDbm: 5 }, { rssiDbm: -60.5 }, { bssid: 'zz' }, { band: '7' }, { xM: Infinity }])
+      expect(samplesSchema.safeParse({ batchId: 'b', samples: [{ ...good, ...bad }] }).success).toBe(false);
   });
 });
 
 test('samples are stored once per batch, listed in order, and taken back from a time on', async () => {
   const { design } = await openProject(db, projectId);
-  const walk = { id: 'walk-1', variantId: 'cottage-variant-001', floorId: 'cottage-floor-001', name: 'Walk', startedAt: '2026-11-23T08:00:00.000Z', finished: false, legs: [] };
+  const walk = {
+    id: 'walk-1',
+    variantId: 'cottage-variant-001',
+    floorId: 'cottage-floor-001',
+    name: 'Walk',
+    startedAt: '2026-11-23T08:00:00.000Z',
+    finished: false,
+    legs: [],
+  };
   await postStep(db, projectId, { baseRevision: 1, step: step([{ table: 'walks', id: walk.id, before: null, after: walk }]) });
   expect(design.walks).toEqual({});
-  const sample = (tMs: number): Sample => ({ leg: 0, tMs, xM: 1, yM: 2, bssid: '02:00:00:00:00:01', ssid: 'a', apId: AP, band: '2.4', channel: 1, widthMhz: 20, rssiDbm: -50 });
+  const sample = (tMs: number): Sample => ({
+    leg: 0,
+    tMs,
+    xM: 1,
+    yM: 2,
+    bssid: '02:00:00:00:00:01',
+    ssid: 'a',
+    apId: AP,
+    band: '2.4',
+    channel: 1,
+    widthMhz: 20,
+    rssiDbm: -50,
+  });
   const batch = { batchId: 'b1', samples: [sample(220), sample(110)] };
   expect(await addSamples(db, projectId, 'walk-1', batch)).toEqual({ stored: 2 });
   expect(await addSamples(db, projectId, 'walk-1', batch)).toEqual({ stored: 0 });

@@ -29,7 +29,8 @@ export async function postStep(db: Database, projectId: string, { baseRevision, 
     const after = applyChanges(design, changes);
     const broken = brokenReferences(after, changes);
     if (broken.length > 0) throw new UpperRoomError('REFERENCE_BROKEN', { broken: broken.slice(0, 20) });
-    if (after.project[PROJECT_ID] === undefined) throw new UpperRoomError('REFERENCE_BROKEN', { broken: [{ table: 'project', id: PROJECT_ID, field: 'id', missingId: PROJECT_ID }] });
+    if (after.project[PROJECT_ID] === undefined)
+      throw new UpperRoomError('REFERENCE_BROKEN', { broken: [{ table: 'project', id: PROJECT_ID, field: 'id', missingId: PROJECT_ID }] });
     const revision = project.revision + 1;
     const applied = { ...step, changes };
     await writeChanges(q, projectId, changes);

@@ -7,12 +7,16 @@ export async function insertProject(db: Queryable, id: string): Promise<void> {
 }
 
 export async function listProjects(db: Queryable): Promise<ProjectRow[]> {
-  return (await db.query<ProjectRow>('SELECT id, revision, changed_at, deleted_at FROM project WHERE deleted_at IS NULL ORDER BY changed_at DESC, id')).rows;
+  return (
+    await db.query<ProjectRow>('SELECT id, revision, changed_at, deleted_at FROM project WHERE deleted_at IS NULL ORDER BY changed_at DESC, id')
+  ).rows;
 }
 
 /** The project's row, deleted or not; locked against other writers inside a transaction when asked. */
 export async function findProject(db: Queryable, id: string, lock = false): Promise<ProjectRow | null> {
-  const { rows } = await db.query<ProjectRow>(`SELECT id, revision, changed_at, deleted_at FROM project WHERE id = $1 ${lock ? 'FOR UPDATE' : ''}`, [id]);
+  const { rows } = await db.query<ProjectRow>(`SELECT id, revision, changed_at, deleted_at FROM project WHERE id = $1 ${lock ? 'FOR UPDATE' : ''}`, [
+    id,
+  ]);
   return rows[0] ?? null;
 }
 

@@ -5,7 +5,10 @@ import type { Queryable } from '../database';
 
 /** The whole design of a project. Bodies are JSON and therefore parsed on the way out. */
 export async function loadDesign(db: Queryable, projectId: string): Promise<Design> {
-  const { rows } = await db.query<{ kind: Table; id: string; body: unknown }>('SELECT kind, id, body FROM design_record WHERE project_id = $1 ORDER BY kind, id', [projectId]);
+  const { rows } = await db.query<{ kind: Table; id: string; body: unknown }>(
+    'SELECT kind, id, body FROM design_record WHERE project_id = $1 ORDER BY kind, id',
+    [projectId],
+  );
   const design: Record<string, Record<string, AnyRecord>> = Object.fromEntries(TABLES.map((table) => [table, {}]));
   for (const { kind, id, body } of rows) design[kind]![id] = RECORD_SCHEMAS[kind].parse(body) as AnyRecord;
   return { ...EMPTY_DESIGN, ...(design as unknown as Design) };
@@ -14,7 +17,9 @@ export async function loadDesign(db: Queryable, projectId: string): Promise<Desi
 /** Writes what the changes leave behind. */
 export async function writeChanges(db: Queryable, projectId: string, changes: readonly Change[]): Promise<void> {
   const last = new Map(changes.map((change) => [`${change.table}/${change.id}`, change]));
-  const kept = [...last.values()].filter((change) => change.after !== null).map((change) => ({ kind: change.table, id: change.id, body: change.after }));
+  const kept = [...last.values()]
+    .filter((change) => change.after !== null)
+    .map((change) => ({ kind: change.table, id: change.id, body: change.after }));
   const gone = [...last.values()].filter((change) => change.after === null).map((change) => ({ kind: change.table, id: change.id }));
   if (gone.length > 0) {
     await db.query(

@@ -2,16 +2,43 @@ import type { Band } from '@/core/radio/band';
 import type { Sample } from '@/core/survey/receiver';
 import type { Queryable } from '../database';
 
-type SampleRow = { leg: number; t_ms: number; x_m: number; y_m: number; bssid: string; ssid: string; ap_id: string | null; band: Band; channel: number; width_mhz: number; rssi_dbm: number };
+type SampleRow = {
+  leg: number;
+  t_ms: number;
+  x_m: number;
+  y_m: number;
+  bssid: string;
+  ssid: string;
+  ap_id: string | null;
+  band: Band;
+  channel: number;
+  width_mhz: number;
+  rssi_dbm: number;
+};
 
 /** Notes a batch; false when it was stored before. */
 export async function noteBatch(db: Queryable, projectId: string, walkId: string, batchId: string): Promise<boolean> {
-  const { rows } = await db.query('INSERT INTO sample_batch (project_id, walk_id, batch_id) VALUES ($1, $2, $3) ON CONFLICT DO NOTHING RETURNING batch_id', [projectId, walkId, batchId]);
+  const { rows } = await db.query(
+    'INSERT INTO sample_batch (project_id, walk_id, batch_id) VALUES ($1, $2, $3) ON CONFLICT DO NOTHING RETURNING batch_id',
+    [projectId, walkId, batchId],
+  );
   return rows.length > 0;
 }
 
 export async function insertSamples(db: Queryable, projectId: string, walkId: string, samples: readonly Sample[]): Promise<void> {
-  const rows = samples.map((s) => ({ leg: s.leg, t_ms: s.tMs, x_m: s.xM, y_m: s.yM, bssid: s.bssid, ssid: s.ssid, ap_id: s.apId, band: s.band, channel: s.channel, width_mhz: s.widthMhz, rssi_dbm: s.rssiDbm }));
+  const rows = samples.map((s) => ({
+    leg: s.leg,
+    t_ms: s.tMs,
+    x_m: s.xM,
+    y_m: s.yM,
+    bssid: s.bssid,
+    ssid: s.ssid,
+    ap_id: s.apId,
+    band: s.band,
+    channel: s.channel,
+    width_mhz: s.widthMhz,
+    rssi_dbm: s.rssiDbm,
+  }));
   await db.query(
     `INSERT INTO sample (project_id, walk_id, leg, t_ms, x_m, y_m, bssid, ssid, ap_id, band, channel, width_mhz, rssi_dbm)
      SELECT $1, $2, x.leg, x.t_ms, x.x_m, x.y_m, x.bssid, x.ssid, x.ap_id, x.band, x.channel, x.width_mhz, x.rssi_dbm
@@ -21,13 +48,29 @@ export async function insertSamples(db: Queryable, projectId: string, walkId: st
 }
 
 export async function listSamples(db: Queryable, projectId: string, walkId: string): Promise<Sample[]> {
-  const { rows } = await db.query<SampleRow>('SELECT leg, t_ms, x_m, y_m, bssid, ssid, ap_id, band, channel, width_mhz, rssi_dbm FROM sample WHERE project_id = $1 AND walk_id = $2 ORDER BY t_ms, seq', [projectId, walkId]);
-  return rows.map((r) => ({ leg: r.leg, tMs: r.t_ms, xM: r.x_m, yM: r.y_m, bssid: r.bssid, ssid: r.ssid, apId: r.ap_id, band: r.band, channel: r.channel, widthMhz: r.width_mhz, rssiDbm: r.rssi_dbm }));
+  const { rows } = await db.query<SampleRow>(
+    'SELECT leg, t_ms, x_m, y_m, bssid, ssid, ap_id, band, channel, width_mhz, rssi_dbm FROM sample WHERE project_id = $1 AND walk_id = $2 ORDER BY t_ms, seq',
+    [projectId, walkId],
+  );
+  return rows.map((r) => ({
+    leg: r.leg,
+    tMs: r.t_ms,
+    xM: r.x_m,
+    yM: r.y_m,
+    bssid: r.bssid,
+    ssid: r.ssid,
+    apId: r.ap_id,
+    band: r.band,
+    channel: r.channel,
+    widthMhz: r.width_mhz,
+    rssiDbm: r.rssi_dbm,
+  }));
 }
 
 /** Takes back the samples after a time; returns how many. */
 export async function withdrawSamples(db: Queryable, projectId: string, walkId: string, afterMs: number): Promise<number> {
-  return (await db.query('DELETE FROM sample WHERE project_id = $1 AND walk_id = $2 AND t_ms > $3 RETURNING seq', [projectId, walkId, afterMs])).rows.length;
+  return (await db.query('DELETE FROM sample WHERE project_id = $1 AND walk_id = $2 AND t_ms > $3 RETURNING seq', [projectId, walkId, afterMs])).rows
+    .length;
 }
 
 /** Copies all samples of a project to another that has the same walks. */

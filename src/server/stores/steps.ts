@@ -26,12 +26,19 @@ export async function findStep(db: Queryable, projectId: string, stepId: string)
 }
 
 export async function stepsAfter(db: Queryable, projectId: string, revision: number, limit: number): Promise<LoggedStep[]> {
-  const { rows } = await db.query<StepRow>(`SELECT ${COLUMNS} FROM step WHERE project_id = $1 AND revision > $2 ORDER BY revision LIMIT $3`, [projectId, revision, limit]);
+  const { rows } = await db.query<StepRow>(`SELECT ${COLUMNS} FROM step WHERE project_id = $1 AND revision > $2 ORDER BY revision LIMIT $3`, [
+    projectId,
+    revision,
+    limit,
+  ]);
   return rows.map(fromRow);
 }
 
 /** The latest steps without their changes, oldest first: enough to know what undo and redo would take. */
 export async function recentLog(db: Queryable, projectId: string, limit: number): Promise<Array<Pick<Step, 'id' | 'title' | 'kind' | 'ofStepId'>>> {
-  const { rows } = await db.query<Omit<StepRow, 'changes' | 'conflicts'>>(`SELECT revision, id, title, kind, of_step_id FROM step WHERE project_id = $1 ORDER BY revision DESC LIMIT $2`, [projectId, limit]);
+  const { rows } = await db.query<Omit<StepRow, 'changes' | 'conflicts'>>(
+    `SELECT revision, id, title, kind, of_step_id FROM step WHERE project_id = $1 ORDER BY revision DESC LIMIT $2`,
+    [projectId, limit],
+  );
   return rows.reverse().map((row) => ({ id: row.id, title: row.title, kind: row.kind, ofStepId: row.of_step_id }));
 }

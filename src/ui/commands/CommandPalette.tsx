@@ -15,7 +15,9 @@ function OpenPalette() {
   const [text, setText] = useState('');
   const [at, setAt] = useState(0);
   const words = text.toLowerCase().split(/\s+/).filter(Boolean);
-  const found = COMMANDS.filter((command) => command.enabled?.() !== false && command.id !== 'palette' && words.every((word) => command.title.toLowerCase().includes(word)));
+  const found = COMMANDS.filter(
+    (command) => command.enabled?.() !== false && command.id !== 'palette' && words.every((word) => command.title.toLowerCase().includes(word)),
+  );
   const chosen = Math.min(at, Math.max(0, found.length - 1));
   const close = () => set({ paletteOpen: false });
   const run = (index: number) => {
@@ -23,7 +25,12 @@ function OpenPalette() {
     found[index]?.run();
   };
   return (
-    <Dialog open onClose={close} slotProps={{ paper: { sx: { width: 520, maxHeight: 460, m: 0, alignSelf: 'flex-start', mt: '80px', border: '1px solid var(--rule)' } } }} aria-label="Command palette">
+    <Dialog
+      open
+      onClose={close}
+      slotProps={{ paper: { sx: { width: 520, maxHeight: 460, m: 0, alignSelf: 'flex-start', mt: '80px', border: '1px solid var(--rule)' } } }}
+      aria-label="Command palette"
+    >
       <input
         autoFocus
         role="combobox"
@@ -44,11 +51,38 @@ function OpenPalette() {
           else return;
           event.preventDefault();
         }}
-        style={{ border: 0, borderBottom: '1px solid var(--rule)', background: 'transparent', color: 'inherit', font: 'inherit', fontSize: 15, padding: '12px 16px', outlineOffset: -2 }}
+        style={{
+          border: 0,
+          borderBottom: '1px solid var(--rule)',
+          background: 'transparent',
+          color: 'inherit',
+          font: 'inherit',
+          fontSize: 15,
+          padding: '12px 16px',
+          outlineOffset: -2,
+        }}
       />
       <ul id="palette-list" role="listbox" aria-label="Commands" style={{ listStyle: 'none', margin: 0, padding: 4, overflow: 'auto' }}>
         {found.map((command, i) => (
-          <li key={command.id} id={`command-${command.id}`} role="option" aria-selected={i === chosen} ref={(element) => { if (i === chosen) element?.scrollIntoView({ block: 'nearest' }); }} onClick={() => run(i)} onMouseMove={() => setAt(i)} style={{ display: 'flex', justifyContent: 'space-between', padding: '6px 12px', fontSize: 13.5, cursor: 'pointer', background: i === chosen ? 'var(--select)' : undefined }}>
+          <li
+            key={command.id}
+            id={`command-${command.id}`}
+            role="option"
+            aria-selected={i === chosen}
+            ref={(element) => {
+              if (i === chosen) element?.scrollIntoView({ block: 'nearest' });
+            }}
+            onClick={() => run(i)}
+            onMouseMove={() => setAt(i)}
+            style={{
+              display: 'flex',
+              justifyContent: 'space-between',
+              padding: '6px 12px',
+              fontSize: 13.5,
+              cursor: 'pointer',
+              background: i === chosen ? 'var(--select)' : undefined,
+            }}
+          >
             <span>{command.title}</span>
             <kbd className="mono">{command.keys ?? ''}</kbd>
           </li>

@@ -15,7 +15,8 @@ export type Command = Readonly<{ id: string; title: string; keys?: string; run: 
 
 const session = () => useSession.getState();
 const doc = () => useDocument.getState();
-const selectedAps = () => (session().selection?.table === 'accessPoints' ? session().selection!.ids.filter((id) => id in doc().design.accessPoints) : []);
+const selectedAps = () =>
+  session().selection?.table === 'accessPoints' ? session().selection!.ids.filter((id) => id in doc().design.accessPoints) : [];
 
 export const STAGE_LABEL: Readonly<Record<Stage, string>> = { building: 'Building', design: 'Design', survey: 'Survey' };
 
@@ -37,8 +38,18 @@ export const COMMANDS: readonly Command[] = [
   { id: 'palette', title: 'Command palette', keys: 'Ctrl+K', run: () => session().set({ paletteOpen: true }) },
   { id: 'undo', title: 'Undo', keys: 'Ctrl+Z', run: () => void doc().undo(), enabled: () => doc().history.undo.length > 1 },
   { id: 'redo', title: 'Redo', keys: 'Ctrl+Y', run: () => void doc().redo(), enabled: () => doc().history.redo.length > 0 },
-  ...STAGES.map((stage, i): Command => ({ id: `stage-${stage}`, title: `Stage: ${STAGE_LABEL[stage]}`, keys: `Alt+${i + 1}`, run: () => goToStage(stage) })),
-  ...LENSES.map((lens, i): Command => ({ id: `lens-${lens}`, title: `Lens: ${LENS_INFO[lens].label}`, keys: `${i + 1}`, run: () => session().set({ lens, source: 'predicted' }) })),
+  ...STAGES.map((stage, i): Command => ({
+    id: `stage-${stage}`,
+    title: `Stage: ${STAGE_LABEL[stage]}`,
+    keys: `Alt+${i + 1}`,
+    run: () => goToStage(stage),
+  })),
+  ...LENSES.map((lens, i): Command => ({
+    id: `lens-${lens}`,
+    title: `Lens: ${LENS_INFO[lens].label}`,
+    keys: `${i + 1}`,
+    run: () => session().set({ lens, source: 'predicted' }),
+  })),
   ...BANDS.map((band): Command => ({ id: `band-${band}`, title: `Band: ${bandLabel(band)}`, run: () => session().set({ band }) })),
   { id: 'tool-select', title: 'Tool: Select', keys: 'S', run: () => session().set({ tool: 'select' }) },
   { id: 'tool-ap', title: 'Tool: hang access points', keys: 'A', run: () => session().set({ tool: 'ap', stage: 'design' }) },
@@ -46,41 +57,70 @@ export const COMMANDS: readonly Command[] = [
   { id: 'tool-length', title: 'Tool: measure a length', keys: 'L', run: () => session().set({ tool: 'length' }) },
   { id: 'fit', title: 'Fit the plan', keys: 'F', run: () => session().set({ view: null }) },
   { id: 'pin', title: 'Pin the readout in the middle of the plan', keys: 'P', run: () => session().set({ pinned: middle() }) },
-  { id: 'walk-turn', title: 'Walk to the pinned spot', keys: 'T', run: () => clickTurn(middle()), enabled: () => useWalker.getState().walkId !== null && session().pinned !== null },
+  {
+    id: 'walk-turn',
+    title: 'Walk to the pinned spot',
+    keys: 'T',
+    run: () => clickTurn(middle()),
+    enabled: () => useWalker.getState().walkId !== null && session().pinned !== null,
+  },
   { id: 'retune', title: 'Retune…', keys: 'R', run: () => session().set({ stage: 'design', retuneOpen: true, tool: 'select' }) },
   {
-    id: 'add-ap', title: 'Add an access point at the pinned spot, or in the middle',
+    id: 'add-ap',
+    title: 'Add an access point at the pinned spot, or in the middle',
     run: () => {
       const place = placeNow();
       if (place === null) return;
       const id = uuid();
-      doc().run('Add access point', addAccessPoint(doc().design, { id, floorId: place.floor.id, variantId: place.variant.id, modelId: session().modelId, ...middle() }));
+      doc().run(
+        'Add access point',
+        addAccessPoint(doc().design, { id, floorId: place.floor.id, variantId: place.variant.id, modelId: session().modelId, ...middle() }),
+      );
       session().set({ stage: 'design', selection: { table: 'accessPoints', ids: [id] } });
     },
   },
   {
-    id: 'add-wall', title: 'Add a wall of 2 m at the pinned spot, or in the middle',
+    id: 'add-wall',
+    title: 'Add a wall of 2 m at the pinned spot, or in the middle',
     run: () => {
       const place = placeNow();
       if (place === null) return;
       const id = uuid();
       const { xM, yM } = middle();
-      doc().run('Draw wall', addWall(doc().design, { id, floorId: place.floor.id, axM: xM - 1, ayM: yM, bxM: xM + 1, byM: yM, materialId: session().materialId }));
+      doc().run(
+        'Draw wall',
+        addWall(doc().design, { id, floorId: place.floor.id, axM: xM - 1, ayM: yM, bxM: xM + 1, byM: yM, materialId: session().materialId }),
+      );
       session().set({ stage: 'building', selection: { table: 'walls', ids: [id] } });
     },
   },
-  { id: 'select-all', title: 'Select all access points of the floor', keys: 'Ctrl+A', run: () => session().set({ selection: { table: 'accessPoints', ids: placeNow()?.aps.map((ap) => ap.id) ?? [] } }), enabled: () => (placeNow()?.aps.length ?? 0) > 0 },
   {
-    id: 'duplicate', title: 'Duplicate the selected access points', keys: 'Ctrl+D', enabled: () => selectedAps().length > 0,
+    id: 'select-all',
+    title: 'Select all access points of the floor',
+    keys: 'Ctrl+A',
+    run: () => session().set({ selection: { table: 'accessPoints', ids: placeNow()?.aps.map((ap) => ap.id) ?? [] } }),
+    enabled: () => (placeNow()?.aps.length ?? 0) > 0,
+  },
+  {
+    id: 'duplicate',
+    title: 'Duplicate the selected access points',
+    keys: 'Ctrl+D',
+    enabled: () => selectedAps().length > 0,
     run: () => {
       const ids = selectedAps();
       const newIds = ids.map(() => uuid());
-      doc().run(ids.length === 1 ? 'Duplicate access point' : `Duplicate ${ids.length} access points`, duplicateAccessPoints(doc().design, ids, newIds));
+      doc().run(
+        ids.length === 1 ? 'Duplicate access point' : `Duplicate ${ids.length} access points`,
+        duplicateAccessPoints(doc().design, ids, newIds),
+      );
       session().set({ selection: { table: 'accessPoints', ids: newIds } });
     },
   },
   {
-    id: 'delete', title: 'Delete what is selected', keys: 'Delete', enabled: () => session().selection !== null,
+    id: 'delete',
+    title: 'Delete what is selected',
+    keys: 'Delete',
+    enabled: () => session().selection !== null,
     run: () => {
       const { selection, stage, set } = session();
       if (selection === null) return;
@@ -91,7 +131,8 @@ export const COMMANDS: readonly Command[] = [
     },
   },
   {
-    id: 'units', title: 'Units: metric or US customary',
+    id: 'units',
+    title: 'Units: metric or US customary',
     run: () => {
       const project = projectOf(doc().design);
       if (project) doc().run('Units', edit(doc().design, 'project', PROJECT_ID, { units: project.units === 'metric' ? 'us' : 'metric' }));

@@ -10,7 +10,10 @@ export function useShortcuts(): void {
       const typing = target.matches('input:not([type=checkbox]), select, textarea, [contenteditable]') || target.closest('[role=dialog]') !== null;
       const text = keyText(event);
       if (typing && text !== 'Ctrl+K') return;
-      const command = COMMANDS.find((candidate) => candidate.keys === text || (text === 'Ctrl+Shift+Z' && candidate.id === 'redo') || (text === 'Backspace' && candidate.id === 'delete'));
+      const command = COMMANDS.find(
+        (candidate) =>
+          candidate.keys === text || (text === 'Ctrl+Shift+Z' && candidate.id === 'redo') || (text === 'Backspace' && candidate.id === 'delete'),
+      );
       if (command === undefined || command.enabled?.() === false) return;
       event.preventDefault();
       command.run();

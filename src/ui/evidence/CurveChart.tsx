@@ -30,5 +30,12 @@ export function CurveChart(props: Parameters<typeof curveOption>[0]) {
     chart.current?.setOption(curveOption(props, TOKENS[scheme]), true);
   }, [props, scheme]);
   const at = props.shares[Math.round((props.threshold - props.from) / props.step)] ?? 0;
-  return <div ref={box} role="img" aria-label={`Coverage curve: ${(at * 100).toFixed(1)} % of the area at ${props.threshold} ${props.unit} or more`} style={{ width: '100%', height: '100%', minHeight: 120 }} />;
+  return (
+    <div
+      ref={box}
+      role="img"
+      aria-label={`Coverage curve: ${(at * 100).toFixed(1)} % of the area at ${props.threshold} ${props.unit} or more`}
+      style={{ width: '100%', height: '100%', minHeight: 120 }}
+    />
+  );
 }

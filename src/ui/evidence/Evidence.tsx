@@ -23,7 +23,12 @@ import { CurveChart } from './CurveChart';
 export function Evidence({ place, samples }: { place: Place; samples: readonly Sample[] }) {
   const { stage, evidence, evidenceOpen, sheet, set } = useSession();
   const tabs = [
-    ...(stage === 'building' ? [] : [{ id: 'radios', label: 'Radios' }, { id: 'curve', label: 'Coverage curve' }]),
+    ...(stage === 'building'
+      ? []
+      : [
+          { id: 'radios', label: 'Radios' },
+          { id: 'curve', label: 'Coverage curve' },
+        ]),
     ...(sheet !== null && stage === 'design' ? [{ id: 'sheet', label: 'Retune sheet' }] : []),
     ...(stage === 'survey' ? [{ id: 'samples', label: 'Samples' }] : []),
     ...(stage === 'building' ? [{ id: 'materials', label: 'Walls by material' }] : []),
@@ -34,12 +39,26 @@ export function Evidence({ place, samples }: { place: Place; samples: readonly S
       <div className="tabs">
         <div role="tablist" aria-label="Evidence" style={{ display: 'flex' }}>
           {tabs.map((tab) => (
-            <button key={tab.id} type="button" role="tab" id={`tab-${tab.id}`} aria-controls="evidence-body" aria-selected={evidenceOpen && open === tab.id} onClick={() => set({ evidence: tab.id, evidenceOpen: true })}>
+            <button
+              key={tab.id}
+              type="button"
+              role="tab"
+              id={`tab-${tab.id}`}
+              aria-controls="evidence-body"
+              aria-selected={evidenceOpen && open === tab.id}
+              onClick={() => set({ evidence: tab.id, evidenceOpen: true })}
+            >
               {tab.label}
             </button>
           ))}
         </div>
-        <button type="button" aria-expanded={evidenceOpen} aria-controls="evidence-body" onClick={() => set({ evidenceOpen: !evidenceOpen })} style={{ marginLeft: 'auto', border: 0, background: 'none', color: 'var(--ink2)', font: 'inherit', fontSize: 12, cursor: 'pointer' }}>
+        <button
+          type="button"
+          aria-expanded={evidenceOpen}
+          aria-controls="evidence-body"
+          onClick={() => set({ evidenceOpen: !evidenceOpen })}
+          style={{ marginLeft: 'auto', border: 0, background: 'none', color: 'var(--ink2)', font: 'inherit', fontSize: 12, cursor: 'pointer' }}
+        >
           {evidenceOpen ? 'fold ▾' : 'unfold ▴'}
         </button>
       </div>
@@ -120,16 +139,37 @@ function RadiosTable({ place }: { place: Place }) {
 function Curve() {
   const map = useMap((s) => s.map);
   const lens = useSession((s) => s.lens);
-  if (map === null || map.lens !== lens || lens === 'serving') return <p style={{ padding: 10, margin: 0 }}>This lens has no order and so no curve; choose Signal, SNR or Contention.</p>;
+  if (map === null || map.lens !== lens || lens === 'serving')
+    return <p style={{ padding: 10, margin: 0 }}>This lens has no order and so no curve; choose Signal, SNR or Contention.</p>;
   const info = LENS_INFO[lens];
-  return <CurveChart from={lens === 'signal' ? CURVE_LEVELS.from : info.from} step={CURVE_LEVELS.step} shares={map.curve} threshold={map.threshold} unit={info.unit} />;
+  return (
+    <CurveChart
+      from={lens === 'signal' ? CURVE_LEVELS.from : info.from}
+      step={CURVE_LEVELS.step}
+      shares={map.curve}
+      threshold={map.threshold}
+      unit={info.unit}
+    />
+  );
 }
 
 function SamplesTable({ samples, place }: { samples: readonly Sample[]; place: Place }) {
   const rows = useMemo(() => {
-    const by = new Map<string, { ssid: string; apId: string | null; band: Sample['band']; channel: number; widthMhz: number; count: number; sum: number; best: number }>();
+    const by = new Map<
+      string,
+      { ssid: string; apId: string | null; band: Sample['band']; channel: number; widthMhz: number; count: number; sum: number; best: number }
+    >();
     for (const s of samples) {
-      const row = by.get(s.bssid) ?? { ssid: s.ssid, apId: s.apId, band: s.band, channel: s.channel, widthMhz: s.widthMhz, count: 0, sum: 0, best: -Infinity };
+      const row = by.get(s.bssid) ?? {
+        ssid: s.ssid,
+        apId: s.apId,
+        band: s.band,
+        channel: s.channel,
+        widthMhz: s.widthMhz,
+        count: 0,
+        sum: 0,
+        best: -Infinity,
+      };
       by.set(s.bssid, { ...row, count: row.count + 1, sum: row.sum + s.rssiDbm, best: Math.max(row.best, s.rssiDbm) });
     }
     return [...by].sort(([, a], [, b]) => b.best - a.best);
@@ -147,7 +187,9 @@ function SamplesTable({ samples, place }: { samples: readonly Sample[]; place: P
       <TableBody>
         {rows.map(([bssid, row]) => (
           <TableRow key={bssid}>
-            <TableCell sx={{ fontWeight: 600 }}>{row.apId === null ? 'not ours' : (place.aps.find((ap) => ap.id === row.apId)?.name ?? 'deleted AP')}</TableCell>
+            <TableCell sx={{ fontWeight: 600 }}>
+              {row.apId === null ? 'not ours' : (place.aps.find((ap) => ap.id === row.apId)?.name ?? 'deleted AP')}
+            </TableCell>
             <TableCell className="mono">{bssid}</TableCell>
             <TableCell>{row.ssid}</TableCell>
             <TableCell>{`${BAND_MARK[row.band]} ${row.band}`}</TableCell>
@@ -197,7 +239,16 @@ function useWallsByMaterial(place: Place) {
     const walls = onFloor(design, 'walls', place.floor.id);
     return MATERIALS.map((material) => {
       const own = walls.filter((wall) => wall.materialId === material.id);
-      return { name: material.name, count: own.length, length: formatLength(own.reduce((sum, wall) => sum + wallLengthM(wall), 0), place.project.units, 1), lossDb: BANDS.map((band) => materialLossDb(material.id, band)) };
+      return {
+        name: material.name,
+        count: own.length,
+        length: formatLength(
+          own.reduce((sum, wall) => sum + wallLengthM(wall), 0),
+          place.project.units,
+          1,
+        ),
+        lossDb: BANDS.map((band) => materialLossDb(material.id, band)),
+      };
     }).filter((row) => row.count > 0);
   }, [design, place]);
 }

@@ -2,20 +2,46 @@ import type { EChartsCoreOption } from 'echarts/core';
 import type { Tokens } from '../theme/tokens';
 
 /** The share of area at or above each level, as a chart: the curve in ink, the threshold in the hand's colour. */
-export function curveOption({ from, step, shares, threshold, unit }: { from: number; step: number; shares: readonly number[]; threshold: number; unit: string }, t: Tokens): EChartsCoreOption {
-  const axis = { axisLabel: { color: t.ink2, fontFamily: 'IBM Plex Mono', fontSize: 10.5 }, axisLine: { lineStyle: { color: t.rule } }, splitLine: { lineStyle: { color: t.rule } }, nameTextStyle: { color: t.ink2, fontFamily: 'Inter', fontSize: 11 } };
+export function curveOption(
+  { from, step, shares, threshold, unit }: { from: number; step: number; shares: readonly number[]; threshold: number; unit: string },
+  t: Tokens,
+): EChartsCoreOption {
+  const axis = {
+    axisLabel: { color: t.ink2, fontFamily: 'IBM Plex Mono', fontSize: 10.5 },
+    axisLine: { lineStyle: { color: t.rule } },
+    splitLine: { lineStyle: { color: t.rule } },
+    nameTextStyle: { color: t.ink2, fontFamily: 'Inter', fontSize: 11 },
+  };
   return {
     animation: false,
     textStyle: { fontFamily: 'Inter' },
     grid: { left: 52, right: 60, top: 22, bottom: 26 },
     tooltip: { trigger: 'axis', confine: true, valueFormatter: (value: unknown) => `${Number(value).toFixed(1)} %` },
     xAxis: { type: 'value', min: from, max: from + step * (shares.length - 1), name: unit, ...axis },
-    yAxis: { type: 'value', min: 0, max: 100, interval: 25, name: 'share of area at or above, %', nameLocation: 'end', ...axis, nameTextStyle: { ...axis.nameTextStyle, align: 'left', padding: [0, 0, 0, -40] } },
+    yAxis: {
+      type: 'value',
+      min: 0,
+      max: 100,
+      interval: 25,
+      name: 'share of area at or above, %',
+      nameLocation: 'end',
+      ...axis,
+      nameTextStyle: { ...axis.nameTextStyle, align: 'left', padding: [0, 0, 0, -40] },
+    },
     series: [
       {
-        type: 'line', showSymbol: false, lineStyle: { color: t.ink, width: 2 }, itemStyle: { color: t.ink },
+        type: 'line',
+        showSymbol: false,
+        lineStyle: { color: t.ink, width: 2 },
+        itemStyle: { color: t.ink },
         data: shares.map((share, i) => [from + step * i, Math.round(share * 1000) / 10]),
-        markLine: { silent: true, symbol: 'none', lineStyle: { color: t.hand, width: 1.6, type: 'solid' }, label: { formatter: `${threshold} ${unit}`.replace('-', '−'), color: t.hand, fontFamily: 'IBM Plex Mono', fontSize: 10.5 }, data: [{ xAxis: threshold }] },
+        markLine: {
+          silent: true,
+          symbol: 'none',
+          lineStyle: { color: t.hand, width: 1.6, type: 'solid' },
+          label: { formatter: `${threshold} ${unit}`.replace('-', '−'), color: t.hand, fontFamily: 'IBM Plex Mono', fontSize: 10.5 },
+          data: [{ xAxis: threshold }],
+        },
       },
     ],
   };

@@ -54,7 +54,12 @@ export function LensBar({ place }: { place: Place }) {
       </Chip>
       <Chip label="heard" off={session.lens !== 'signal'}>
         {(id) => (
-          <select id={id} value={session.rank} disabled={session.lens !== 'signal'} onChange={(event) => set({ rank: Number(event.target.value) as 0 | 1 | 2 })}>
+          <select
+            id={id}
+            value={session.rank}
+            disabled={session.lens !== 'signal'}
+            onChange={(event) => set({ rank: Number(event.target.value) as 0 | 1 | 2 })}
+          >
             <option value={0}>strongest</option>
             <option value={1}>2nd strongest</option>
             <option value={2}>3rd strongest</option>
@@ -63,7 +68,11 @@ export function LensBar({ place }: { place: Place }) {
       </Chip>
       <Chip label="from">
         {(id) => (
-          <select id={id} value={session.heardApId ?? ''} onChange={(event) => set({ heardApId: event.target.value === '' ? null : event.target.value })}>
+          <select
+            id={id}
+            value={session.heardApId ?? ''}
+            onChange={(event) => set({ heardApId: event.target.value === '' ? null : event.target.value })}
+          >
             <option value="">all APs</option>
             {place.aps.map((ap) => (
               <option key={ap.id} value={ap.id}>
@@ -76,16 +85,30 @@ export function LensBar({ place }: { place: Place }) {
       <Chip label="ignore below">
         {(id) => (
           <>
-            <input id={id} type="number" min={-100} max={-40} step={1} value={session.ignoreBelowDbm} onChange={(event) => {
-              const value = Number(event.target.value);
-              if (Number.isFinite(value) && value >= -100 && value <= -40) set({ ignoreBelowDbm: value });
-            }} />
+            <input
+              id={id}
+              type="number"
+              min={-100}
+              max={-40}
+              step={1}
+              value={session.ignoreBelowDbm}
+              onChange={(event) => {
+                const value = Number(event.target.value);
+                if (Number.isFinite(value) && value >= -100 && value <= -40) set({ ignoreBelowDbm: value });
+              }}
+            />
             <span>dBm</span>
           </>
         )}
       </Chip>
       <span className="timing" role="status">
-        {error !== null ? <strong style={{ color: 'var(--hand)' }}>{error}</strong> : map === null ? 'computing …' : `${session.source === 'measured' ? 'measured · ' : ''}${formatLength(map.scene.grid.cellM, place.project.units, place.project.units === 'us' ? 2 : 1)} grid · ${map.computedFields} radios · ${map.elapsedMs.toFixed(0)} ms`}
+        {error !== null ? (
+          <strong style={{ color: 'var(--hand)' }}>{error}</strong>
+        ) : map === null ? (
+          'computing …'
+        ) : (
+          `${session.source === 'measured' ? 'measured · ' : ''}${formatLength(map.scene.grid.cellM, place.project.units, place.project.units === 'us' ? 2 : 1)} grid · ${map.computedFields} radios · ${map.elapsedMs.toFixed(0)} ms`
+        )}
       </span>
       {busy && <LinearProgress className="progressline" aria-label="The map is being computed" />}
     </div>

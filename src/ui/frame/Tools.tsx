@@ -26,12 +26,25 @@ export function Tools() {
   return (
     <div role="toolbar" aria-label="Tools" aria-orientation="vertical" style={{ padding: '6px 6px', borderTop: '1px solid var(--rule)' }}>
       {TOOLS[stage].map((info) => (
-        <button key={info.tool} type="button" className="tool" aria-pressed={tool === info.tool} title={`${info.label} (${info.key})`} disabled={info.tool === 'walk' && !walking} onClick={() => set({ tool: info.tool })}>
+        <button
+          key={info.tool}
+          type="button"
+          className="tool"
+          aria-pressed={tool === info.tool}
+          title={`${info.label} (${info.key})`}
+          disabled={info.tool === 'walk' && !walking}
+          onClick={() => set({ tool: info.tool })}
+        >
           {info.icon} {info.label}
         </button>
       ))}
       {tool === 'ap' && (
-        <select aria-label="Model to hang" value={modelId} onChange={(event) => set({ modelId: event.target.value })} style={{ width: '100%', fontSize: 11 }}>
+        <select
+          aria-label="Model to hang"
+          value={modelId}
+          onChange={(event) => set({ modelId: event.target.value })}
+          style={{ width: '100%', fontSize: 11 }}
+        >
           {AP_MODELS.map((model) => (
             <option key={model.id} value={model.id}>
               {model.name}
@@ -40,7 +53,12 @@ export function Tools() {
         </select>
       )}
       {tool === 'wall' && (
-        <select aria-label="Material of new walls" value={materialId} onChange={(event) => set({ materialId: event.target.value })} style={{ width: '100%', fontSize: 11 }}>
+        <select
+          aria-label="Material of new walls"
+          value={materialId}
+          onChange={(event) => set({ materialId: event.target.value })}
+          style={{ width: '100%', fontSize: 11 }}
+        >
           {MATERIALS.filter((material) => material.id !== 'open').map((material) => (
             <option key={material.id} value={material.id}>
               {material.name}

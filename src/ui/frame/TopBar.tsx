@@ -35,7 +35,13 @@ export function TopBar({ place }: { place: Place }) {
       <span className="project" title={place.project.name}>
         {place.project.name}
       </span>
-      <select aria-label="Variant" value={place.variant.id} onChange={(event) => set({ variantId: event.target.value, selection: null, sheet: null, preview: null })} className="serif" style={{ fontStyle: 'italic', fontSize: 14, border: 0, background: 'transparent', color: 'var(--ink2)', maxWidth: 130 }}>
+      <select
+        aria-label="Variant"
+        value={place.variant.id}
+        onChange={(event) => set({ variantId: event.target.value, selection: null, sheet: null, preview: null })}
+        className="serif"
+        style={{ fontStyle: 'italic', fontSize: 14, border: 0, background: 'transparent', color: 'var(--ink2)', maxWidth: 130 }}
+      >
         {variantsOf(design).map((variant) => (
           <option key={variant.id} value={variant.id}>
             {variant.name}
@@ -63,11 +69,27 @@ export function TopBar({ place }: { place: Place }) {
           </IconButton>
         </span>
       </Tooltip>
-      <span role="status" aria-label="Save state" data-testid="save-state" style={{ fontSize: 12, color: saveState === 'unsaved' || saveState === 'deleted' ? 'var(--hand)' : 'var(--ink2)', minWidth: 52, whiteSpace: 'nowrap' }}>
+      <span
+        role="status"
+        aria-label="Save state"
+        data-testid="save-state"
+        style={{
+          fontSize: 12,
+          color: saveState === 'unsaved' || saveState === 'deleted' ? 'var(--hand)' : 'var(--ink2)',
+          minWidth: 52,
+          whiteSpace: 'nowrap',
+        }}
+      >
         {SAVE_TEXT[saveState]}
       </span>
-      <button type="button" aria-label={`m · ft: ${place.project.units === 'metric' ? 'metric' : 'US customary'} units, change`} onClick={() => run('Units', edit(design, 'project', PROJECT_ID, { units: place.project.units === 'metric' ? 'us' : 'metric' }))} style={{ border: 0, background: 'none', font: 'inherit', fontSize: 12.5, color: 'var(--ink2)', cursor: 'pointer', whiteSpace: 'nowrap' }}>
-        <span style={{ fontWeight: place.project.units === 'metric' ? 700 : 400 }}>m</span> · <span style={{ fontWeight: place.project.units === 'us' ? 700 : 400 }}>ft</span>
+      <button
+        type="button"
+        aria-label={`m · ft: ${place.project.units === 'metric' ? 'metric' : 'US customary'} units, change`}
+        onClick={() => run('Units', edit(design, 'project', PROJECT_ID, { units: place.project.units === 'metric' ? 'us' : 'metric' }))}
+        style={{ border: 0, background: 'none', font: 'inherit', fontSize: 12.5, color: 'var(--ink2)', cursor: 'pointer', whiteSpace: 'nowrap' }}
+      >
+        <span style={{ fontWeight: place.project.units === 'metric' ? 700 : 400 }}>m</span> ·{' '}
+        <span style={{ fontWeight: place.project.units === 'us' ? 700 : 400 }}>ft</span>
       </button>
       <Tooltip title="All commands (Ctrl+K)">
         <IconButton size="small" aria-label="Command palette" onClick={() => set({ paletteOpen: true })}>

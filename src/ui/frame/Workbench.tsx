@@ -72,7 +72,8 @@ function Bench({ place, projectId }: { place: Place; projectId: string }) {
   const walks = useDocument((s) => s.design.walks);
   // The walk in view: the one chosen, else the newest of this floor and variant.
   const walkId = useMemo(() => {
-    if (session.walkId !== null && walks[session.walkId]?.floorId === place.floor.id && walks[session.walkId]?.variantId === place.variant.id) return session.walkId;
+    if (session.walkId !== null && walks[session.walkId]?.floorId === place.floor.id && walks[session.walkId]?.variantId === place.variant.id)
+      return session.walkId;
     return onFloorWalks({ ...design, walks }, place)[0]?.id ?? null;
   }, [session.walkId, walks, place, design]);
   const { set } = session;
@@ -87,7 +88,26 @@ function Bench({ place, projectId }: { place: Place; projectId: string }) {
   const movingApId = moving?.table === 'accessPoints' ? moving.id : null;
   const measuring = source === 'measured' ? samples : EMPTY;
   const inputs = useMemo(
-    () => (stage === 'building' ? null : { design, place, session: { lens, band, rank, heardApId: heardApId !== null && heardApId in design.accessPoints ? heardApId : null, ignoreBelowDbm, thresholds, source, reachM }, samples: measuring, dragging, movingApId }),
+    () =>
+      stage === 'building'
+        ? null
+        : {
+            design,
+            place,
+            session: {
+              lens,
+              band,
+              rank,
+              heardApId: heardApId !== null && heardApId in design.accessPoints ? heardApId : null,
+              ignoreBelowDbm,
+              thresholds,
+              source,
+              reachM,
+            },
+            samples: measuring,
+            dragging,
+            movingApId,
+          },
     [design, place, lens, band, rank, heardApId, ignoreBelowDbm, thresholds, source, reachM, measuring, dragging, movingApId, stage],
   );
   useLens(inputs);
@@ -124,14 +144,16 @@ function Inspector({ place, samples }: { place: Place; samples: Parameters<typeo
   const { stage, selection, retuneOpen, set } = useSession();
   const design = useViewDesign();
   if (stage === 'survey') return <SurveyPanel place={place} samples={samples} />;
-  if (stage === 'design' && retuneOpen) return <RetunePanel key={place.project.domain} project={place.project} bands={bandsOf(place.aps)} samples={samples} />;
+  if (stage === 'design' && retuneOpen)
+    return <RetunePanel key={place.project.domain} project={place.project} bands={bandsOf(place.aps)} samples={samples} />;
   if (selection?.table === 'walls') {
     const wall = design.walls[selection.ids[0] ?? ''];
     if (wall !== undefined) return <WallForm key={wall.id} wall={wall} project={place.project} />;
   }
   if (selection?.table === 'accessPoints' && stage === 'design') {
     const aps = selection.ids.map((id) => design.accessPoints[id]).filter((ap) => ap !== undefined);
-    if (aps.length > 0) return <AccessPointForm key={selection.ids.join()} aps={aps} project={place.project} onRetune={() => set({ retuneOpen: true })} />;
+    if (aps.length > 0)
+      return <AccessPointForm key={selection.ids.join()} aps={aps} project={place.project} onRetune={() => set({ retuneOpen: true })} />;
   }
   return <FloorForm place={place} building={stage === 'building'} />;
 }
@@ -142,7 +164,12 @@ function NoticeBar() {
   const setNotice = useDocument((s) => s.setNotice);
   return (
     <Snackbar open={notice !== null} anchorOrigin={{ vertical: 'top', horizontal: 'center' }} sx={{ mt: 5 }}>
-      <Alert severity="warning" variant="outlined" sx={{ background: 'var(--panel)', color: 'var(--ink)', maxWidth: 640 }} onClose={() => setNotice(null)}>
+      <Alert
+        severity="warning"
+        variant="outlined"
+        sx={{ background: 'var(--panel)', color: 'var(--ink)', maxWidth: 640 }}
+        onClose={() => setNotice(null)}
+      >
         {notice?.text}
         {notice?.conflicts?.slice(0, 4).map((conflict, i) => (
           <div key={i} className="mono">

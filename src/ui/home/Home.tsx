@@ -52,7 +52,9 @@ export function Home() {
 
   return (
     <main style={{ maxWidth: 1120, margin: '0 auto', padding: '28px 24px' }}>
-      <header style={{ display: 'flex', alignItems: 'baseline', gap: 16, borderBottom: '1px solid var(--rule)', paddingBottom: 12, marginBottom: 20 }}>
+      <header
+        style={{ display: 'flex', alignItems: 'baseline', gap: 16, borderBottom: '1px solid var(--rule)', paddingBottom: 12, marginBottom: 20 }}
+      >
         <h1 className="serif" style={{ margin: 0, fontSize: 30 }}>
           Upper Room
         </h1>
@@ -62,14 +64,30 @@ export function Home() {
         </Button>
       </header>
       {problem !== null && (
-        <Alert severity="warning" variant="outlined" sx={{ mb: 2 }} action={<Button color="inherit" onClick={() => void refresh()}>Try again</Button>}>
+        <Alert
+          severity="warning"
+          variant="outlined"
+          sx={{ mb: 2 }}
+          action={
+            <Button color="inherit" onClick={() => void refresh()}>
+              Try again
+            </Button>
+          }
+        >
           {problem}
         </Alert>
       )}
-      {creating && <NewProjectForm onClose={() => setCreating(false)} onCreate={(request) => attempt(async () => router.push(`/projects/${(await api.createProject(request)).id}`))} />}
+      {creating && (
+        <NewProjectForm
+          onClose={() => setCreating(false)}
+          onCreate={(request) => attempt(async () => router.push(`/projects/${(await api.createProject(request)).id}`))}
+        />
+      )}
       {projects === null && problem === null && <p role="status">Loading the projects …</p>}
       {projects?.length === 0 && <p>There is no project yet. “New project” begins one on a bare grid.</p>}
-      <ul style={{ listStyle: 'none', margin: 0, padding: 0, display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(330px, 1fr))', gap: 18 }}>
+      <ul
+        style={{ listStyle: 'none', margin: 0, padding: 0, display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(330px, 1fr))', gap: 18 }}
+      >
         {projects?.map((project) => (
           <li key={project.id} className="card" style={{ display: 'flex', flexDirection: 'column' }} aria-label={project.name}>
             <Link href={`/projects/${project.id}`} style={{ color: 'inherit', textDecoration: 'none' }}>
@@ -87,7 +105,15 @@ export function Home() {
               <Button color="secondary" component={Link} href={`/projects/${project.id}`} aria-label={`Open ${project.name}`}>
                 Open
               </Button>
-              <Button color="secondary" onClick={() => void attempt(async () => { await api.createProject({ copyOf: project.id, name: `${project.name} (copy)`.slice(0, 120) }); await refresh(); })}>
+              <Button
+                color="secondary"
+                onClick={() =>
+                  void attempt(async () => {
+                    await api.createProject({ copyOf: project.id, name: `${project.name} (copy)`.slice(0, 120) });
+                    await refresh();
+                  })
+                }
+              >
                 Duplicate
               </Button>
               <Button color="secondary" sx={{ ml: 'auto' }} onClick={() => setAsking(project)}>
@@ -124,7 +150,25 @@ export function Home() {
           </div>
         </div>
       </Dialog>
-      <Snackbar open={deleted !== null} message={`“${deleted?.name ?? ''}” was deleted.`} action={<Button onClick={() => { const back = deleted!; setDeleted(null); void attempt(async () => { await api.restoreProject(back.id); await refresh(); }); }} sx={{ color: 'inherit', textDecoration: 'underline' }}>Undo</Button>} />
+      <Snackbar
+        open={deleted !== null}
+        message={`“${deleted?.name ?? ''}” was deleted.`}
+        action={
+          <Button
+            onClick={() => {
+              const back = deleted!;
+              setDeleted(null);
+              void attempt(async () => {
+                await api.restoreProject(back.id);
+                await refresh();
+              });
+            }}
+            sx={{ color: 'inherit', textDecoration: 'underline' }}
+          >
+            Undo
+          </Button>
+        }
+      />
     </main>
   );
 }
@@ -135,7 +179,11 @@ function PlanThumb({ picture }: { picture: PlanPicture | null }) {
   if (picture === null || box === null) return <div style={{ height: 170 }} />;
   const pad = Math.max(box.eastM - box.westM, box.southM - box.northM) * 0.05;
   return (
-    <svg viewBox={`${box.westM - pad} ${box.northM - pad} ${box.eastM - box.westM + 2 * pad} ${box.southM - box.northM + 2 * pad}`} style={{ display: 'block', width: '100%', height: 190, background: 'var(--paper)', borderBottom: '1px solid var(--rule)' }} aria-hidden="true">
+    <svg
+      viewBox={`${box.westM - pad} ${box.northM - pad} ${box.eastM - box.westM + 2 * pad} ${box.southM - box.northM + 2 * pad}`}
+      style={{ display: 'block', width: '100%', height: 190, background: 'var(--paper)', borderBottom: '1px solid var(--rule)' }}
+      aria-hidden="true"
+    >
       <path d={`M${picture.outline.map((p) => `${p.xM} ${p.yM}`).join('L')}Z`} fill="none" stroke="var(--rule)" vectorEffect="non-scaling-stroke" />
       {picture.walls.map(([ax, ay, bx, by], i) => (
         <line key={i} x1={ax} y1={ay} x2={bx} y2={by} stroke="var(--ink)" strokeWidth={1.4} vectorEffect="non-scaling-stroke" />
@@ -147,7 +195,13 @@ function PlanThumb({ picture }: { picture: PlanPicture | null }) {
   );
 }
 
-function NewProjectForm({ onClose, onCreate }: { onClose: () => void; onCreate: (request: { name: string; units: UnitSystem; domain: Domain; widthM: number; heightM: number }) => Promise<void> }) {
+function NewProjectForm({
+  onClose,
+  onCreate,
+}: {
+  onClose: () => void;
+  onCreate: (request: { name: string; units: UnitSystem; domain: Domain; widthM: number; heightM: number }) => Promise<void>;
+}) {
   const [name, setName] = useState('New building');
   const [units, setUnits] = useState<UnitSystem>('metric');
   const [domain, setDomain] = useState<Domain>('EU');
@@ -158,7 +212,15 @@ function NewProjectForm({ onClose, onCreate }: { onClose: () => void; onCreate: 
   return (
     <section className="card" aria-label="New project" style={{ padding: 16, marginBottom: 20, maxWidth: 380 }}>
       <TextField label="name" value={name} maxLength={120} onCommit={setName} />
-      <SelectField label="units" value={units} options={[{ value: 'metric', label: 'metric' }, { value: 'us', label: 'US customary' }]} onCommit={setUnits} />
+      <SelectField
+        label="units"
+        value={units}
+        options={[
+          { value: 'metric', label: 'metric' },
+          { value: 'us', label: 'US customary' },
+        ]}
+        onCommit={setUnits}
+      />
       <SelectField label="rules of" value={domain} options={DOMAINS.map((value) => ({ value, label: value }))} onCommit={setDomain} />
       <NumberField label="width" value={width} unit={unit} min={1} max={1000} onCommit={setWidth} />
       <NumberField label="depth" value={height} unit={unit} min={1} max={1000} onCommit={setHeight} />

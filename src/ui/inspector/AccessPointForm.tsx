@@ -30,26 +30,76 @@ export function AccessPointForm({ aps, project, onRetune }: { aps: readonly Acce
   const first = aps[0]!;
   const single = aps.length === 1;
   const what = single ? first.name : `${aps.length} access points`;
-  const every = (title: string, fields: Partial<AccessPoint>) => run(`${title} of ${what}`, ids.flatMap((id): Change[] => edit(design(), 'accessPoints', id, fields)));
+  const every = (title: string, fields: Partial<AccessPoint>) =>
+    run(
+      `${title} of ${what}`,
+      ids.flatMap((id): Change[] => edit(design(), 'accessPoints', id, fields)),
+    );
   const model = modelOf(first.modelId);
   const bands = BANDS.filter((band) => aps.every((ap) => ap.radios.some((radio) => radio.band === band)));
   return (
     <div>
       <h2>{what}</h2>
-      <p>{common(aps, (ap) => ap.modelId) === null ? 'Several models' : `${model.name} · ${model.generation} · ${model.radios[0]!.streams}×${model.radios[0]!.streams}`}</p>
+      <p>
+        {common(aps, (ap) => ap.modelId) === null
+          ? 'Several models'
+          : `${model.name} · ${model.generation} · ${model.radios[0]!.streams}×${model.radios[0]!.streams}`}
+      </p>
       {single && <TextField label="name" value={first.name} maxLength={LIMITS.nameLength} onCommit={(name) => every('Rename', { name })} />}
-      <SelectField label="model" value={common(aps, (ap) => ap.modelId)} options={AP_MODELS.map(({ id, name }) => ({ value: id, label: name }))} onCommit={(modelId) => run(`Change model of ${what}`, changeModel(design(), ids, modelId))} />
-      <LengthField label="height" valueM={common(aps, (ap) => ap.heightM)} units={project.units} minM={0} maxM={LIMITS.heightM.max} onCommit={(heightM) => every('Height', { heightM })} />
+      <SelectField
+        label="model"
+        value={common(aps, (ap) => ap.modelId)}
+        options={AP_MODELS.map(({ id, name }) => ({ value: id, label: name }))}
+        onCommit={(modelId) => run(`Change model of ${what}`, changeModel(design(), ids, modelId))}
+      />
+      <LengthField
+        label="height"
+        valueM={common(aps, (ap) => ap.heightM)}
+        units={project.units}
+        minM={0}
+        maxM={LIMITS.heightM.max}
+        onCommit={(heightM) => every('Height', { heightM })}
+      />
       {single && (
         <>
-          <LengthField label="x" valueM={first.xM} units={project.units} minM={LIMITS.coordinateM.min} maxM={LIMITS.coordinateM.max} onCommit={(xM) => every('Position', { xM })} />
-          <LengthField label="y" valueM={first.yM} units={project.units} minM={LIMITS.coordinateM.min} maxM={LIMITS.coordinateM.max} onCommit={(yM) => every('Position', { yM })} />
+          <LengthField
+            label="x"
+            valueM={first.xM}
+            units={project.units}
+            minM={LIMITS.coordinateM.min}
+            maxM={LIMITS.coordinateM.max}
+            onCommit={(xM) => every('Position', { xM })}
+          />
+          <LengthField
+            label="y"
+            valueM={first.yM}
+            units={project.units}
+            minM={LIMITS.coordinateM.min}
+            maxM={LIMITS.coordinateM.max}
+            onCommit={(yM) => every('Position', { yM })}
+          />
         </>
       )}
       {model.mount !== 'ceiling' && (
         <>
-          <NumberField label="azimuth" value={common(aps, (ap) => ap.azimuthDeg)} unit="°" min={0} max={360} digits={0} onCommit={(azimuthDeg) => every('Azimuth', { azimuthDeg })} />
-          <NumberField label="tilt" value={common(aps, (ap) => ap.tiltDeg)} unit="°" min={-90} max={90} digits={0} onCommit={(tiltDeg) => every('Tilt', { tiltDeg })} />
+          <NumberField
+            label="azimuth"
+            value={common(aps, (ap) => ap.azimuthDeg)}
+            unit="°"
+            min={0}
+            max={360}
+            digits={0}
+            onCommit={(azimuthDeg) => every('Azimuth', { azimuthDeg })}
+          />
+          <NumberField
+            label="tilt"
+            value={common(aps, (ap) => ap.tiltDeg)}
+            unit="°"
+            min={-90}
+            max={90}
+            digits={0}
+            onCommit={(tiltDeg) => every('Tilt', { tiltDeg })}
+          />
         </>
       )}
       <CheckField label="pinned" checked={aps.every((ap) => ap.pinned)} onCommit={(pinned) => every(pinned ? 'Pin' : 'Unpin', { pinned })} />
@@ -91,13 +141,25 @@ function RadioForm({ band, aps, project, title }: { band: Band; aps: readonly Ac
   const { run } = useDocument.getState();
   const radios = aps.map((ap) => ap.radios.find((radio) => radio.band === band)!);
   const first = radios[0]!;
-  const set = (label: string, fields: Partial<Radio>) => run(`${label} of ${title}, ${band} GHz`, editRadios(useDocument.getState().design, aps.map((ap) => ap.id), band, fields));
+  const set = (label: string, fields: Partial<Radio>) =>
+    run(
+      `${label} of ${title}, ${band} GHz`,
+      editRadios(
+        useDocument.getState().design,
+        aps.map((ap) => ap.id),
+        band,
+        fields,
+      ),
+    );
   const limits = aps.map((ap) => radioModelOf(ap.modelId, band)!);
   const widest = Math.min(...limits.map((limit) => limit.maxWidthMhz));
   const width = common(radios, (radio) => radio.widthMhz);
   const on = radios.every((radio) => radio.on);
   const channel = common(radios, (radio) => radio.channel);
-  const channels = allowedChannels(project.domain, band, width ?? 20).map(({ channel: { primary }, dfs }) => ({ value: primary, label: dfs ? `${primary} · DFS` : String(primary) }));
+  const channels = allowedChannels(project.domain, band, width ?? 20).map(({ channel: { primary }, dfs }) => ({
+    value: primary,
+    label: dfs ? `${primary} · DFS` : String(primary),
+  }));
   const rule = width === null || channel === null ? null : ruleFor(project.domain, { band, primary: channel, widthMhz: width });
   const eirpDbm = first.txPowerDbm + limits[0]!.antenna.peakDbi;
   const toWidth = (widthMhz: WidthMhz) => {
@@ -114,16 +176,43 @@ function RadioForm({ band, aps, project, title }: { band: Band; aps: readonly Ac
       {on && (
         <>
           <SelectField label="channel" value={channel} options={channels} onCommit={(value) => set('Channel', { channel: value })} />
-          <SelectField label="width" value={width} options={allowedWidths(project.domain, band).filter((w) => w <= widest).map((w) => ({ value: w, label: `${w} MHz` }))} onCommit={toWidth} />
-          <NumberField label="power" value={common(radios, (radio) => radio.txPowerDbm)} unit="dBm" min={Math.max(...limits.map((l) => l.minPowerDbm))} max={Math.min(...limits.map((l) => l.maxPowerDbm))} digits={1} onCommit={(txPowerDbm) => set('Power', { txPowerDbm })} />
+          <SelectField
+            label="width"
+            value={width}
+            options={allowedWidths(project.domain, band)
+              .filter((w) => w <= widest)
+              .map((w) => ({ value: w, label: `${w} MHz` }))}
+            onCommit={toWidth}
+          />
+          <NumberField
+            label="power"
+            value={common(radios, (radio) => radio.txPowerDbm)}
+            unit="dBm"
+            min={Math.max(...limits.map((l) => l.minPowerDbm))}
+            max={Math.min(...limits.map((l) => l.maxPowerDbm))}
+            digits={1}
+            onCommit={(txPowerDbm) => set('Power', { txPowerDbm })}
+          />
           {aps.length === 1 && (
             <Value label="EIRP">
               {signed(eirpDbm, 1)} dBm{rule !== null && eirpDbm > rule.maxEirpDbm ? ` > ${rule.maxEirpDbm}` : ''}
             </Value>
           )}
-          {aps.length === 1 && rule === null && <p role="alert">Channel {first.channel} at {first.widthMhz} MHz is not allowed in {project.domain}.</p>}
-          {aps.length === 1 && rule !== null && eirpDbm > rule.maxEirpDbm && <p role="alert">More than the {rule.maxEirpDbm} dBm EIRP that {project.domain} allows here: lower the power.</p>}
-          <CheckField label="radio pinned" checked={radios.every((radio) => radio.pinned)} onCommit={(pinned) => set(pinned ? 'Pin radio' : 'Unpin radio', { pinned })} />
+          {aps.length === 1 && rule === null && (
+            <p role="alert">
+              Channel {first.channel} at {first.widthMhz} MHz is not allowed in {project.domain}.
+            </p>
+          )}
+          {aps.length === 1 && rule !== null && eirpDbm > rule.maxEirpDbm && (
+            <p role="alert">
+              More than the {rule.maxEirpDbm} dBm EIRP that {project.domain} allows here: lower the power.
+            </p>
+          )}
+          <CheckField
+            label="radio pinned"
+            checked={radios.every((radio) => radio.pinned)}
+            onCommit={(pinned) => set(pinned ? 'Pin radio' : 'Unpin radio', { pinned })}
+          />
         </>
       )}
     </fieldset>

@@ -27,13 +27,28 @@ export function FloorForm({ place, building }: { place: Place; building: boolean
     <div>
       <h2>{floor.name}</h2>
       <p>
-        {box === null ? 'no outline' : `${formatLength(box.eastM - box.westM, project.units, 1)} × ${formatLength(box.southM - box.northM, project.units, 1)}`}, {formatArea(areaM2(floor.outline), project.units)}
+        {box === null
+          ? 'no outline'
+          : `${formatLength(box.eastM - box.westM, project.units, 1)} × ${formatLength(box.southM - box.northM, project.units, 1)}`}
+        , {formatArea(areaM2(floor.outline), project.units)}
       </p>
       {building ? (
         <>
           <TextField label="name" value={floor.name} maxLength={LIMITS.nameLength} onCommit={(name) => floorSet('Rename floor', { name })} />
-          <LengthField label="ceiling" valueM={floor.ceilingM} units={project.units} minM={1} maxM={50} onCommit={(ceilingM) => floorSet('Ceiling height', { ceilingM })} />
-          <SelectField label="character" value={floor.environment} options={ENVIRONMENTS.map((value) => ({ value, label: `${ENVIRONMENT_LABEL[value]}, n = ${EXPONENT[value]}` }))} onCommit={(environment) => floorSet('Character of the floor', { environment })} />
+          <LengthField
+            label="ceiling"
+            valueM={floor.ceilingM}
+            units={project.units}
+            minM={1}
+            maxM={50}
+            onCommit={(ceilingM) => floorSet('Ceiling height', { ceilingM })}
+          />
+          <SelectField
+            label="character"
+            value={floor.environment}
+            options={ENVIRONMENTS.map((value) => ({ value, label: `${ENVIRONMENT_LABEL[value]}, n = ${EXPONENT[value]}` }))}
+            onCommit={(environment) => floorSet('Character of the floor', { environment })}
+          />
           <Value label="walls">{onFloor(design, 'walls', floor.id).length}</Value>
           <Value label="openings">{openingsOf(design, floor.id).length}</Value>
           <p>Choose “Wall” and click along the plan to draw; click a wall to change it.</p>
@@ -43,7 +58,12 @@ export function FloorForm({ place, building }: { place: Place; building: boolean
           <Value label="APs">{place.aps.length}</Value>
           <Value label="radios on">{place.aps.reduce((sum, ap) => sum + ap.radios.filter((radio) => radio.on).length, 0)}</Value>
           <p>Click an access point to change it, or the plan to pin the readout.</p>
-          <SelectField label="ink" value={ramp} options={RAMPS.map((value) => ({ value, label: value[0]!.toUpperCase() + value.slice(1) }))} onCommit={(value) => useSession.getState().set({ ramp: value })} />
+          <SelectField
+            label="ink"
+            value={ramp}
+            options={RAMPS.map((value) => ({ value, label: value[0]!.toUpperCase() + value.slice(1) }))}
+            onCommit={(value) => useSession.getState().set({ ramp: value })}
+          />
           <Button variant="contained" onClick={() => useSession.getState().set({ retuneOpen: true })}>
             Retune…
           </Button>
@@ -51,9 +71,28 @@ export function FloorForm({ place, building }: { place: Place; building: boolean
       )}
       <h3>Project</h3>
       <TextField label="name" value={project.name} maxLength={LIMITS.nameLength} onCommit={(name) => projectSet('Rename project', { name })} />
-      <SelectField label="rules of" value={project.domain} options={DOMAINS.map((value) => ({ value, label: value }))} onCommit={(domain) => projectSet('Regulatory domain', { domain })} />
-      <LengthField label="client height" valueM={project.clientHeightM} units={project.units} minM={0} maxM={LIMITS.heightM.max} onCommit={(clientHeightM) => projectSet('Client height', { clientHeightM })} />
-      <LengthField label="grid" valueM={project.cellM} units={project.units} minM={LIMITS.cellM.min} maxM={LIMITS.cellM.max} onCommit={(cellM) => projectSet('Grid', { cellM })} />
+      <SelectField
+        label="rules of"
+        value={project.domain}
+        options={DOMAINS.map((value) => ({ value, label: value }))}
+        onCommit={(domain) => projectSet('Regulatory domain', { domain })}
+      />
+      <LengthField
+        label="client height"
+        valueM={project.clientHeightM}
+        units={project.units}
+        minM={0}
+        maxM={LIMITS.heightM.max}
+        onCommit={(clientHeightM) => projectSet('Client height', { clientHeightM })}
+      />
+      <LengthField
+        label="grid"
+        valueM={project.cellM}
+        units={project.units}
+        minM={LIMITS.cellM.min}
+        maxM={LIMITS.cellM.max}
+        onCommit={(cellM) => projectSet('Grid', { cellM })}
+      />
     </div>
   );
 }

@@ -33,7 +33,16 @@ export function WallForm({ wall, project }: { wall: Wall; project: Project }) {
     run('Wall height', edit(design(), 'walls', wall.id, fields));
   };
   const end = (label: string, part: 'a' | 'b', axis: 'x' | 'y', present: number) => (
-    <LengthField label={label} valueM={present} units={units} minM={LIMITS.coordinateM.min} maxM={LIMITS.coordinateM.max} onCommit={(value) => attempt('Move wall end', () => moveWall(design(), wall.id, part, axis === 'x' ? value - present : 0, axis === 'y' ? value - present : 0))} />
+    <LengthField
+      label={label}
+      valueM={present}
+      units={units}
+      minM={LIMITS.coordinateM.min}
+      maxM={LIMITS.coordinateM.max}
+      onCommit={(value) =>
+        attempt('Move wall end', () => moveWall(design(), wall.id, part, axis === 'x' ? value - present : 0, axis === 'y' ? value - present : 0))
+      }
+    />
   );
   const openings = Object.values(useDocument((s) => s.design.openings)).filter((opening) => opening.wallId === wall.id);
   return (
@@ -42,7 +51,12 @@ export function WallForm({ wall, project }: { wall: Wall; project: Project }) {
       <p>
         {formatLength(wallLengthM(wall), units)}, {openings.length === 0 ? 'no openings' : `${openings.length} openings`}
       </p>
-      <SelectField label="material" value={wall.materialId} options={MATERIALS.filter((m) => m.id !== 'open').map(({ id, name }) => ({ value: id, label: name }))} onCommit={(materialId) => run('Change material', edit(design(), 'walls', wall.id, { materialId }))} />
+      <SelectField
+        label="material"
+        value={wall.materialId}
+        options={MATERIALS.filter((m) => m.id !== 'open').map(({ id, name }) => ({ value: id, label: name }))}
+        onCommit={(materialId) => run('Change material', edit(design(), 'walls', wall.id, { materialId }))}
+      />
       {BANDS.map((band) => (
         <Value key={band} label={bandLabel(band)}>
           {materialLossDb(wall.materialId, band).toFixed(1)} dB

@@ -18,7 +18,25 @@ const trim = (value: number, digits: number): string => String(Number(value.toFi
  * A number with its unit. Enter or leaving commits; what is out of limits is said below and not taken; Escape puts the value back.
  * `value` null means that several things are selected and differ.
  */
-export function NumberField({ label, value, unit, min, max, digits = 2, disabled = false, onCommit }: { label: string; value: number | null; unit: string; min: number; max: number; digits?: number; disabled?: boolean; onCommit: (value: number) => void }) {
+export function NumberField({
+  label,
+  value,
+  unit,
+  min,
+  max,
+  digits = 2,
+  disabled = false,
+  onCommit,
+}: {
+  label: string;
+  value: number | null;
+  unit: string;
+  min: number;
+  max: number;
+  digits?: number;
+  disabled?: boolean;
+  onCommit: (value: number) => void;
+}) {
   const id = useId();
   const [draft, setDraft] = useState<string | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
@@ -58,7 +76,11 @@ export function NumberField({ label, value, unit, min, max, digits = 2, disabled
             }
           }}
         />
-        <span className="mono" style={{ position: 'absolute', right: 7, top: 5, color: 'var(--ink2)', pointerEvents: 'none', fontSize: 11.5 }} aria-hidden="true">
+        <span
+          className="mono"
+          style={{ position: 'absolute', right: 7, top: 5, color: 'var(--ink2)', pointerEvents: 'none', fontSize: 11.5 }}
+          aria-hidden="true"
+        >
           {unit}
         </span>
       </span>
@@ -72,12 +94,45 @@ export function NumberField({ label, value, unit, min, max, digits = 2, disabled
 }
 
 /** A length entered and shown in the project's units, kept in metres. Limits are in metres. */
-export function LengthField({ label, valueM, units, minM, maxM, onCommit }: { label: string; valueM: number | null; units: UnitSystem; minM: number; maxM: number; onCommit: (valueM: number) => void }) {
+export function LengthField({
+  label,
+  valueM,
+  units,
+  minM,
+  maxM,
+  onCommit,
+}: {
+  label: string;
+  valueM: number | null;
+  units: UnitSystem;
+  minM: number;
+  maxM: number;
+  onCommit: (valueM: number) => void;
+}) {
   if (units === 'metric') return <NumberField label={label} value={valueM} unit="m" min={minM} max={maxM} onCommit={onCommit} />;
-  return <NumberField label={label} value={valueM === null ? null : Number(ftFromM(valueM).toFixed(2))} unit="ft" min={ftFromM(minM)} max={ftFromM(maxM)} onCommit={(ft) => onCommit(Math.round(mFromFt(ft) * 1e6) / 1e6)} />;
+  return (
+    <NumberField
+      label={label}
+      value={valueM === null ? null : Number(ftFromM(valueM).toFixed(2))}
+      unit="ft"
+      min={ftFromM(minM)}
+      max={ftFromM(maxM)}
+      onCommit={(ft) => onCommit(Math.round(mFromFt(ft) * 1e6) / 1e6)}
+    />
+  );
 }
 
-export function TextField({ label, value, maxLength, onCommit }: { label: string; value: string; maxLength: number; onCommit: (value: string) => void }) {
+export function TextField({
+  label,
+  value,
+  maxLength,
+  onCommit,
+}: {
+  label: string;
+  value: string;
+  maxLength: number;
+  onCommit: (value: string) => void;
+}) {
   const id = useId();
   const [draft, setDraft] = useState<string | null>(null);
   const commit = () => {
@@ -87,20 +142,45 @@ export function TextField({ label, value, maxLength, onCommit }: { label: string
   };
   return (
     <Field label={label} htmlFor={id}>
-      <input id={id} value={draft ?? value} maxLength={maxLength} style={{ fontFamily: 'inherit' }} onChange={(event) => setDraft(event.target.value)} onBlur={commit} onKeyDown={(event) => event.key === 'Enter' && commit()} />
+      <input
+        id={id}
+        value={draft ?? value}
+        maxLength={maxLength}
+        style={{ fontFamily: 'inherit' }}
+        onChange={(event) => setDraft(event.target.value)}
+        onBlur={commit}
+        onKeyDown={(event) => event.key === 'Enter' && commit()}
+      />
     </Field>
   );
 }
 
-export function SelectField<T extends string | number>({ label, value, options, disabled = false, onCommit }: { label: string; value: T | null; options: ReadonlyArray<{ value: T; label: string }>; disabled?: boolean; onCommit: (value: T) => void }) {
+export function SelectField<T extends string | number>({
+  label,
+  value,
+  options,
+  disabled = false,
+  onCommit,
+}: {
+  label: string;
+  value: T | null;
+  options: ReadonlyArray<{ value: T; label: string }>;
+  disabled?: boolean;
+  onCommit: (value: T) => void;
+}) {
   const id = useId();
   const known = value === null || options.some((option) => option.value === value);
   return (
     <Field label={label} htmlFor={id}>
-      <select id={id} disabled={disabled} value={value === null ? '' : String(value)} onChange={(event) => {
-        const chosen = options.find((option) => String(option.value) === event.target.value);
-        if (chosen !== undefined) onCommit(chosen.value);
-      }}>
+      <select
+        id={id}
+        disabled={disabled}
+        value={value === null ? '' : String(value)}
+        onChange={(event) => {
+          const chosen = options.find((option) => String(option.value) === event.target.value);
+          if (chosen !== undefined) onCommit(chosen.value);
+        }}
+      >
         {value === null && <option value="">several</option>}
         {!known && <option value={String(value)}>{`${value} (not allowed here)`}</option>}
         {options.map((option) => (
@@ -113,7 +193,17 @@ export function SelectField<T extends string | number>({ label, value, options, 
   );
 }
 
-export function CheckField({ label, checked, disabled = false, onCommit }: { label: string; checked: boolean; disabled?: boolean; onCommit: (checked: boolean) => void }) {
+export function CheckField({
+  label,
+  checked,
+  disabled = false,
+  onCommit,
+}: {
+  label: string;
+  checked: boolean;
+  disabled?: boolean;
+  onCommit: (checked: boolean) => void;
+}) {
   const id = useId();
   return (
     <Field label={label} htmlFor={id}>

@@ -20,7 +20,10 @@ const linePath = (line: Float32Array): string => ringPath(line).slice(0, -1);
 
 /** The larger side of the box around a ring, on the screen. */
 function spanPx(ring: Float32Array, view: View): number {
-  let west = Infinity, east = -Infinity, north = Infinity, south = -Infinity;
+  let west = Infinity,
+    east = -Infinity,
+    north = Infinity,
+    south = -Infinity;
   for (let i = 0; i < ring.length; i += 2) {
     west = Math.min(west, ring[i]!);
     east = Math.max(east, ring[i]!);
@@ -31,7 +34,12 @@ function spanPx(ring: Float32Array, view: View): number {
 }
 
 /** Where contour numbers stand: on each long ring's smoothest stretch, apart from each other, in screen space. */
-function numberSpots(contours: readonly Contour[], view: View, taken: readonly LabelBox[], levelOf: (contour: Contour) => string): Array<{ at: PointPx; text: string; level: number }> {
+function numberSpots(
+  contours: readonly Contour[],
+  view: View,
+  taken: readonly LabelBox[],
+  levelOf: (contour: Contour) => string,
+): Array<{ at: PointPx; text: string; level: number }> {
   const spots: Array<{ at: PointPx; text: string; level: number }> = [];
   for (const contour of contours) {
     for (const ring of contour.lines) {
@@ -51,18 +59,35 @@ function numberSpots(contours: readonly Contour[], view: View, taken: readonly L
         }
         const at = toScreen(view, { xM: ring[k * 2]!, yM: ring[k * 2 + 1]! });
         // Along a wall a contour is dead straight on the lattice; a cell's curve is not. Numbers keep off walls.
-        if (turn < 0.15 || turn > bestTurn || spots.some((spot) => Math.hypot(spot.at.x - at.x, spot.at.y - at.y) < 46) || !isFree({ x: at.x - 14, y: at.y - 8, width: 28, height: 16 }, taken)) continue;
+        if (
+          turn < 0.15 ||
+          turn > bestTurn ||
+          spots.some((spot) => Math.hypot(spot.at.x - at.x, spot.at.y - at.y) < 46) ||
+          !isFree({ x: at.x - 14, y: at.y - 8, width: 28, height: 16 }, taken)
+        )
+          continue;
         bestTurn = turn;
         best = k;
       }
-      if (best >= 0) spots.push({ at: toScreen(view, { xM: ring[best * 2]!, yM: ring[best * 2 + 1]! }), text: levelOf(contour), level: contour.level });
+      if (best >= 0)
+        spots.push({ at: toScreen(view, { xM: ring[best * 2]!, yM: ring[best * 2 + 1]! }), text: levelOf(contour), level: contour.level });
     }
   }
   return spots.slice(0, 60);
 }
 
 /** Numbered contours, the threshold's bold; what fails the threshold is hatched. In plan coordinates. */
-export const ContoursLayer = memo(function ContoursLayer({ map, outline, pxPerM, hatchAll }: { map: MapResult; outline: PolygonM; pxPerM: number; hatchAll: boolean }) {
+export const ContoursLayer = memo(function ContoursLayer({
+  map,
+  outline,
+  pxPerM,
+  hatchAll,
+}: {
+  map: MapResult;
+  outline: PolygonM;
+  pxPerM: number;
+  hatchAll: boolean;
+}) {
   if (map.contours === null || !LENS_INFO[map.lens].hasThreshold) return null;
   const own = thresholdContour(map.lens, map.threshold);
   const bold = map.contours.find((contour) => contour.level === own);
@@ -79,18 +104,20 @@ export const ContoursLayer = memo(function ContoursLayer({ map, outline, pxPerM,
         </pattern>
       </defs>
       <path d={fails} fillRule="evenodd" fill="url(#fails)" data-testid="fails" />
-      {map.contours.filter((contour) => contour.level !== ANY_VALUE_LEVEL).map((contour) => (
-        <path
-          key={contour.level}
-          d={contour.lines.map(linePath).join('')}
-          fill="none"
-          stroke="var(--ink)"
-          strokeWidth={contour.level === own ? 2.2 : 0.7}
-          strokeOpacity={contour.level === own ? 0.95 : 0.6}
-          strokeLinejoin="round"
-          vectorEffect="non-scaling-stroke"
-        />
-      ))}
+      {map.contours
+        .filter((contour) => contour.level !== ANY_VALUE_LEVEL)
+        .map((contour) => (
+          <path
+            key={contour.level}
+            d={contour.lines.map(linePath).join('')}
+            fill="none"
+            stroke="var(--ink)"
+            strokeWidth={contour.level === own ? 2.2 : 0.7}
+            strokeOpacity={contour.level === own ? 0.95 : 0.6}
+            strokeLinejoin="round"
+            vectorEffect="non-scaling-stroke"
+          />
+        ))}
     </g>
   );
 });
@@ -99,7 +126,12 @@ export const ContoursLayer = memo(function ContoursLayer({ map, outline, pxPerM,
 export const ContourNumbers = memo(function ContourNumbers({ map, view, taken }: { map: MapResult; view: View; taken: readonly LabelBox[] }) {
   if (map.contours === null || !LENS_INFO[map.lens].hasThreshold) return null;
   const own = thresholdContour(map.lens, map.threshold);
-  const spots = numberSpots(map.contours.filter((contour) => contour.level !== ANY_VALUE_LEVEL), view, taken, (contour) => contourLabel(map.lens, contour.level));
+  const spots = numberSpots(
+    map.contours.filter((contour) => contour.level !== ANY_VALUE_LEVEL),
+    view,
+    taken,
+    (contour) => contourLabel(map.lens, contour.level),
+  );
   return (
     <g className="mono" fontSize={10} aria-hidden="true" pointerEvents="none">
       {spots.map(({ at, text, level }, i) => (

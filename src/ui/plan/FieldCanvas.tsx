@@ -56,7 +56,21 @@ function drawBorders(context: CanvasRenderingContext2D, map: MapResult, view: Vi
 }
 
 /** The ink wash under everything else on the plan. */
-export function FieldCanvas({ map, outline, view, size, ramp, mode }: { map: MapResult | null; outline: PolygonM; view: View; size: Size; ramp: RampName; mode: 'light' | 'dark' }) {
+export function FieldCanvas({
+  map,
+  outline,
+  view,
+  size,
+  ramp,
+  mode,
+}: {
+  map: MapResult | null;
+  outline: PolygonM;
+  view: View;
+  size: Size;
+  ramp: RampName;
+  mode: 'light' | 'dark';
+}) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const bitmap = useRef<{ map: MapResult; ramp: RampName; mode: string; source: HTMLCanvasElement } | null>(null);
 

@@ -10,7 +10,17 @@ import { toScreen } from './view';
 const MAX_LINES = 3;
 
 /** Sight lines of the strongest radios to the pinned spot, each wall's loss written where it is crossed. */
-export const SightLinesLayer = memo(function SightLinesLayer({ at, lines, view, onKey }: { at: PointM; lines: readonly ReadoutLine[]; view: View; onKey: (event: React.KeyboardEvent) => void }) {
+export const SightLinesLayer = memo(function SightLinesLayer({
+  at,
+  lines,
+  view,
+  onKey,
+}: {
+  at: PointM;
+  lines: readonly ReadoutLine[];
+  view: View;
+  onKey: (event: React.KeyboardEvent) => void;
+}) {
   const spot = toScreen(view, at);
   return (
     <g>
@@ -28,7 +38,15 @@ export const SightLinesLayer = memo(function SightLinesLayer({ at, lines, view, 
                     <circle r={2.4} fill="var(--hand)" />
                     {rank === 0 && (
                       <>
-                        <rect x={-text.length * 3.2 - 2} y={-19} width={text.length * 6.4 + 4} height={13} rx={2} fill="var(--panel)" fillOpacity={0.9} />
+                        <rect
+                          x={-text.length * 3.2 - 2}
+                          y={-19}
+                          width={text.length * 6.4 + 4}
+                          height={13}
+                          rx={2}
+                          fill="var(--panel)"
+                          fillOpacity={0.9}
+                        />
                         <text y={-9} textAnchor="middle" fontSize={10} className="mono" fill="var(--hand)" style={{ fontSize: 10.5 }}>
                           {text}
                         </text>
@@ -41,7 +59,14 @@ export const SightLinesLayer = memo(function SightLinesLayer({ at, lines, view, 
           );
         })}
       </g>
-      <g transform={`translate(${spot.x} ${spot.y})`} data-pinned role="button" tabIndex={0} aria-label={`Pinned spot at ${at.xM.toFixed(1)}, ${at.yM.toFixed(1)} m; arrow keys move it, Escape removes it`} onKeyDown={onKey}>
+      <g
+        transform={`translate(${spot.x} ${spot.y})`}
+        data-pinned
+        role="button"
+        tabIndex={0}
+        aria-label={`Pinned spot at ${at.xM.toFixed(1)}, ${at.yM.toFixed(1)} m; arrow keys move it, Escape removes it`}
+        onKeyDown={onKey}
+      >
         <circle r={14} fill="none" />
         <circle r={7} fill="none" stroke="var(--hand)" strokeWidth={1.8} />
         <path d="M-11 0H-4M4 0H11M0 -11V-4M0 4V11" stroke="var(--hand)" strokeWidth={1.8} />

@@ -16,7 +16,21 @@ function inkOf(levelDbm: number, ramp: RampName, mode: 'light' | 'dark'): string
 }
 
 /** A walk: a thin line with ticks in its direction, gaps dotted, small squares filled by level, and where the walker is. */
-export const WalkLayer = memo(function WalkLayer({ walk, spots, walker, view, ramp, mode }: { walk: Walk; spots: readonly MeasuredSpot[]; walker: PointM | null; view: View; ramp: RampName; mode: 'light' | 'dark' }) {
+export const WalkLayer = memo(function WalkLayer({
+  walk,
+  spots,
+  walker,
+  view,
+  ramp,
+  mode,
+}: {
+  walk: Walk;
+  spots: readonly MeasuredSpot[];
+  walker: PointM | null;
+  view: View;
+  ramp: RampName;
+  mode: 'light' | 'dark';
+}) {
   const px = (p: PointM) => toScreen(view, p);
   return (
     <g pointerEvents="none" role="img" aria-label={`${walk.name}: ${walk.legs.length} legs, ${spots.length} measured spots`} data-testid="walk">
@@ -26,7 +40,19 @@ export const WalkLayer = memo(function WalkLayer({ walk, spots, walker, view, ra
         const gapFrom = before ? px(before) : null;
         return (
           <g key={index}>
-            {gapFrom && points[0] && <line x1={gapFrom.x} y1={gapFrom.y} x2={points[0].x} y2={points[0].y} stroke="var(--ink)" strokeWidth={1.4} strokeDasharray="1 5" strokeLinecap="round" data-testid="gap" />}
+            {gapFrom && points[0] && (
+              <line
+                x1={gapFrom.x}
+                y1={gapFrom.y}
+                x2={points[0].x}
+                y2={points[0].y}
+                stroke="var(--ink)"
+                strokeWidth={1.4}
+                strokeDasharray="1 5"
+                strokeLinecap="round"
+                data-testid="gap"
+              />
+            )}
             <polyline points={points.map((p) => `${p.x},${p.y}`).join(' ')} fill="none" stroke="var(--ink)" strokeWidth={1.2} />
             {points.map((p, i) => {
               const next = points[i + 1];
@@ -34,7 +60,15 @@ export const WalkLayer = memo(function WalkLayer({ walk, spots, walker, view, ra
               return (
                 <g key={i}>
                   <circle cx={p.x} cy={p.y} r={3.2} fill="var(--panel)" stroke="var(--ink)" strokeWidth={1.2} />
-                  {next && <path d="M-4 -4 L2 0 L-4 4" transform={`translate(${(p.x + next.x) / 2} ${(p.y + next.y) / 2}) rotate(${angle})`} fill="none" stroke="var(--ink)" strokeWidth={1.4} />}
+                  {next && (
+                    <path
+                      d="M-4 -4 L2 0 L-4 4"
+                      transform={`translate(${(p.x + next.x) / 2} ${(p.y + next.y) / 2}) rotate(${angle})`}
+                      fill="none"
+                      stroke="var(--ink)"
+                      strokeWidth={1.4}
+                    />
+                  )}
                 </g>
               );
             })}
@@ -43,7 +77,9 @@ export const WalkLayer = memo(function WalkLayer({ walk, spots, walker, view, ra
       })}
       {spots.map((spot, i) => {
         const p = px(spot);
-        return <rect key={i} x={p.x - 4} y={p.y - 4} width={8} height={8} fill={inkOf(spot.levelDbm, ramp, mode)} stroke="var(--ink)" strokeWidth={0.9} />;
+        return (
+          <rect key={i} x={p.x - 4} y={p.y - 4} width={8} height={8} fill={inkOf(spot.levelDbm, ramp, mode)} stroke="var(--ink)" strokeWidth={0.9} />
+        );
       })}
       {walker && (
         <g transform={`translate(${px(walker).x} ${px(walker).y})`}>

@@ -7,7 +7,13 @@ import { signed } from '../state/lenses';
 
 /** Stroke of each pattern, in px: width and dashes. Weight follows loss. */
 const STROKES: Readonly<Record<WallPattern, { width: number; dash?: string }>> = {
-  heavy: { width: 3.4 }, double: { width: 5 }, light: { width: 1.5 }, dashes: { width: 1.8, dash: '9 4' }, dots: { width: 3, dash: '2 2' }, ticks: { width: 1.4 }, leaf: { width: 0.8 },
+  heavy: { width: 3.4 },
+  double: { width: 5 },
+  light: { width: 1.5 },
+  dashes: { width: 1.8, dash: '9 4' },
+  dots: { width: 3, dash: '2 2' },
+  ticks: { width: 1.4 },
+  leaf: { width: 0.8 },
 };
 
 type Piece = { from: number; to: number; opening: Opening | null };
@@ -28,13 +34,56 @@ function piecesOf(wall: Wall, openings: readonly Opening[]): Piece[] {
   return pieces;
 }
 
-function Line({ wall, from, to, width, dash, className, stroke = 'var(--ink)' }: { wall: Wall; from: number; to: number; width: number; dash?: string | undefined; className?: string; stroke?: string }) {
+function Line({
+  wall,
+  from,
+  to,
+  width,
+  dash,
+  className,
+  stroke = 'var(--ink)',
+}: {
+  wall: Wall;
+  from: number;
+  to: number;
+  width: number;
+  dash?: string | undefined;
+  className?: string;
+  stroke?: string;
+}) {
   const x = (t: number) => wall.axM + (wall.bxM - wall.axM) * t;
   const y = (t: number) => wall.ayM + (wall.byM - wall.ayM) * t;
-  return <line className={className} x1={x(from)} y1={y(from)} x2={x(to)} y2={y(to)} stroke={stroke} strokeWidth={width} strokeDasharray={dash} vectorEffect="non-scaling-stroke" strokeLinecap={dash ? 'butt' : 'square'} />;
+  return (
+    <line
+      className={className}
+      x1={x(from)}
+      y1={y(from)}
+      x2={x(to)}
+      y2={y(to)}
+      stroke={stroke}
+      strokeWidth={width}
+      strokeDasharray={dash}
+      vectorEffect="non-scaling-stroke"
+      strokeLinecap={dash ? 'butt' : 'square'}
+    />
+  );
 }
 
-const WallMark = memo(function WallMark({ wall, openings, selected, focusable, units, onPick }: { wall: Wall; openings: readonly Opening[]; selected: boolean; focusable: boolean; units: UnitSystem; onPick: (id: string) => void }) {
+const WallMark = memo(function WallMark({
+  wall,
+  openings,
+  selected,
+  focusable,
+  units,
+  onPick,
+}: {
+  wall: Wall;
+  openings: readonly Opening[];
+  selected: boolean;
+  focusable: boolean;
+  units: UnitSystem;
+  onPick: (id: string) => void;
+}) {
   const { pattern, name } = materialOf(wall.materialId);
   const low = wall.topM < 2.6 && wall.baseM === 0;
   const { width, dash } = STROKES[pattern];
@@ -65,7 +114,9 @@ const WallMark = memo(function WallMark({ wall, openings, selected, focusable, u
           </g>
         ) : (
           // A gap with the leaf drawn lightly: a window keeps a thin line, a door too, a passage nothing.
-          opening.kind !== 'passage' && <Line key={from} wall={wall} from={from} to={to} width={1} dash={opening.kind === 'door' ? '2 2' : undefined} stroke={stroke} />
+          opening.kind !== 'passage' && (
+            <Line key={from} wall={wall} from={from} to={to} width={1} dash={opening.kind === 'door' ? '2 2' : undefined} stroke={stroke} />
+          )
         ),
       )}
     </g>
@@ -73,13 +124,35 @@ const WallMark = memo(function WallMark({ wall, openings, selected, focusable, u
 });
 
 /** Walls as ink lines whose weight follows loss and whose pattern tells the material; openings are gaps. */
-export const WallsLayer = memo(function WallsLayer({ walls, openings, selectedIds, focusable, units, onPick }: { walls: readonly Wall[]; openings: readonly Opening[]; selectedIds: readonly string[]; focusable: boolean; units: UnitSystem; onPick: (id: string) => void }) {
+export const WallsLayer = memo(function WallsLayer({
+  walls,
+  openings,
+  selectedIds,
+  focusable,
+  units,
+  onPick,
+}: {
+  walls: readonly Wall[];
+  openings: readonly Opening[];
+  selectedIds: readonly string[];
+  focusable: boolean;
+  units: UnitSystem;
+  onPick: (id: string) => void;
+}) {
   const byWall = new Map<string, Opening[]>();
   for (const opening of openings) byWall.set(opening.wallId, [...(byWall.get(opening.wallId) ?? []), opening]);
   return (
     <g>
       {walls.map((wall) => (
-        <WallMark key={wall.id} wall={wall} openings={byWall.get(wall.id) ?? NONE} selected={selectedIds.includes(wall.id)} focusable={focusable} units={units} onPick={onPick} />
+        <WallMark
+          key={wall.id}
+          wall={wall}
+          openings={byWall.get(wall.id) ?? NONE}
+          selected={selectedIds.includes(wall.id)}
+          focusable={focusable}
+          units={units}
+          onPick={onPick}
+        />
       ))}
     </g>
   );

@@ -25,7 +25,12 @@ describe('the view', () => {
     expect(toScreen(near, at).x).toBeCloseTo(300, 6);
     expect(zoomView(view, 1e9, 0, 0).pxPerM).toBe(400);
   });
-  test.each([[10.8, 1, 10], [2.2, 1, 50], [100, 1, 1], [10.8, 0.3048, 20]])('at %d px/m the bar is round', (pxPerM, unitM, units) => {
+  test.each([
+    [10.8, 1, 10],
+    [2.2, 1, 50],
+    [100, 1, 1],
+    [10.8, 0.3048, 20],
+  ])('at %d px/m the bar is round', (pxPerM, unitM, units) => {
     const bar = scaleBar(pxPerM, unitM);
     expect(bar.units).toBe(units);
     expect(bar.px).toBeGreaterThanOrEqual(60);
@@ -37,12 +42,28 @@ test('labels cover neither each other nor a mark, nor leave the plan', () => {
   const boxes = placeLabels(items, 9, size).filter((box) => box !== null);
   expect(boxes.length).toBeGreaterThan(20);
   boxes.forEach((box, i) => {
-    expect(isFree(box, boxes.filter((_, j) => j !== i))).toBe(true);
+    expect(
+      isFree(
+        box,
+        boxes.filter((_, j) => j !== i),
+      ),
+    ).toBe(true);
     expect(box.x >= 0 && box.y >= 0 && box.x + box.width <= 800 && box.y + box.height <= 500).toBe(true);
     // Its own mark may touch nothing either: the gap keeps it off.
     for (const { at } of items) expect(isFree({ x: at.x - 9, y: at.y - 9, width: 18, height: 18 }, [box])).toBe(true);
   });
-  expect(freeSpot({ x: 50, y: 50 }, 20, 10, [[0, 0], [0, 30]], [{ x: 45, y: 45, width: 10, height: 10 }])).toEqual({ x: 50, y: 80 });
+  expect(
+    freeSpot(
+      { x: 50, y: 50 },
+      20,
+      10,
+      [
+        [0, 0],
+        [0, 30],
+      ],
+      [{ x: 45, y: 45, width: 10, height: 10 }],
+    ),
+  ).toEqual({ x: 50, y: 80 });
 });
 
 test('contours stand at even levels with the threshold among them, apart', () => {
@@ -65,8 +86,15 @@ test('commands have ids and keys of their own', () => {
 });
 
 test('the curve has its threshold and percent', () => {
-  const option = curveOption({ from: -90, step: 10, shares: [1, 0.5, 0], threshold: -67, unit: 'dBm' }, TOKENS.light) as { series: Array<{ data: number[][]; markLine: { data: Array<{ xAxis: number }> } }>; xAxis: { max: number } };
-  expect(option.series[0]!.data).toEqual([[-90, 100], [-80, 50], [-70, 0]]);
+  const option = curveOption({ from: -90, step: 10, shares: [1, 0.5, 0], threshold: -67, unit: 'dBm' }, TOKENS.light) as {
+    series: Array<{ data: number[][]; markLine: { data: Array<{ xAxis: number }> } }>;
+    xAxis: { max: number };
+  };
+  expect(option.series[0]!.data).toEqual([
+    [-90, 100],
+    [-80, 50],
+    [-70, 0],
+  ]);
   expect(option.series[0]!.markLine.data[0]!.xAxis).toBe(-67);
   expect(option.xAxis.max).toBe(-70);
 });
@@ -81,11 +109,13 @@ describe('inks', () => {
     expect(rampTable(name, 'light')[0]! & 0xff).toBe(parseInt(RAMP_STOPS[name].light[0]!.slice(0, 2), 16));
   });
   test('text keeps WCAG AA contrast on paper and panel, by day and night', () => {
-    const luminance = (hex: string) => [1, 3, 5].reduce((sum, i, c) => {
-      const v = parseInt(hex.slice(i, i + 2), 16) / 255;
-      return sum + (v <= 0.04045 ? v / 12.92 : ((v + 0.055) / 1.055) ** 2.4) * [0.2126, 0.7152, 0.0722][c]!;
-    }, 0);
+    const luminance = (hex: string) =>
+      [1, 3, 5].reduce((sum, i, c) => {
+        const v = parseInt(hex.slice(i, i + 2), 16) / 255;
+        return sum + (v <= 0.04045 ? v / 12.92 : ((v + 0.055) / 1.055) ** 2.4) * [0.2126, 0.7152, 0.0722][c]!;
+      }, 0);
     const contrast = (a: string, b: string) => (Math.max(luminance(a), luminance(b)) + 0.05) / (Math.min(luminance(a), luminance(b)) + 0.05);
-    for (const t of Object.values(TOKENS)) for (const ground of [t.paper, t.panel]) for (const ink of [t.ink, t.ink2, t.hand]) expect(contrast(ink, ground)).toBeGreaterThanOrEqual(4.5);
+    for (const t of Object.values(TOKENS))
+      for (const ground of [t.paper, t.panel]) for (const ink of [t.ink, t.ink2, t.hand]) expect(contrast(ink, ground)).toBeGreaterThanOrEqual(4.5);
   });
 });

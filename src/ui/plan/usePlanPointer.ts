@@ -32,7 +32,10 @@ function snapped(at: PointM, view: View, fromM: PointM | null, square: boolean):
     let best: PointM | null = null;
     let bestM = SNAP_PX / view.pxPerM;
     for (const wall of onFloor(design, 'walls', place.floor.id)) {
-      for (const end of [{ xM: wall.axM, yM: wall.ayM }, { xM: wall.bxM, yM: wall.byM }]) {
+      for (const end of [
+        { xM: wall.axM, yM: wall.ayM },
+        { xM: wall.bxM, yM: wall.byM },
+      ]) {
         const away = distanceM(at, end);
         if (away < bestM) {
           best = end;
@@ -72,7 +75,8 @@ export function usePlanPointer(view: View | null, svg: React.RefObject<SVGSVGEle
   const [marquee, setMarquee] = useState<{ fromM: PointM; toM: PointM } | null>(null);
   const frame = useRef(0);
 
-  const spot = (event: { clientX: number; clientY: number }): { px: PointPx; m: PointM } | null => (view === null ? null : spotIn(svg.current, view, event));
+  const spot = (event: { clientX: number; clientY: number }): { px: PointPx; m: PointM } | null =>
+    view === null ? null : spotIn(svg.current, view, event);
 
   const cancel = useCallback(() => {
     const busy = gesture.current.phase !== 'idle' || rubber !== null;
@@ -111,7 +115,13 @@ export function usePlanPointer(view: View | null, svg: React.RefObject<SVGSVGEle
     svg.current?.setPointerCapture(event.pointerId);
     if (session.tool === 'select' && apId !== null) {
       const chosen = session.selection?.table === 'accessPoints' ? session.selection.ids : [];
-      const ids = event.shiftKey ? (chosen.includes(apId) ? chosen.filter((id) => id !== apId) : [...chosen, apId]) : chosen.includes(apId) ? chosen : [apId];
+      const ids = event.shiftKey
+        ? chosen.includes(apId)
+          ? chosen.filter((id) => id !== apId)
+          : [...chosen, apId]
+        : chosen.includes(apId)
+          ? chosen
+          : [apId];
       session.set({ selection: ids.length > 0 ? { table: 'accessPoints', ids } : null });
       gesture.current = session.stage === 'design' && !event.shiftKey ? { phase: 'drag-aps', fromM: at.m, ids, moved: false } : { phase: 'idle' };
       return;
@@ -149,7 +159,14 @@ export function usePlanPointer(view: View | null, svg: React.RefObject<SVGSVGEle
       if (now.phase === 'pan') {
         const moved = now.moved || Math.hypot(at.px.x - now.from.x, at.px.y - now.from.y) > MOVE_PX;
         gesture.current = { ...now, moved };
-        if (moved) session.set({ view: { ...now.view, leftM: now.view.leftM - (at.px.x - now.from.x) / now.view.pxPerM, topM: now.view.topM - (at.px.y - now.from.y) / now.view.pxPerM } });
+        if (moved)
+          session.set({
+            view: {
+              ...now.view,
+              leftM: now.view.leftM - (at.px.x - now.from.x) / now.view.pxPerM,
+              topM: now.view.topM - (at.px.y - now.from.y) / now.view.pxPerM,
+            },
+          });
       } else if (now.phase === 'drag-aps' || now.phase === 'drag-wall') {
         const dx = m.xM - now.fromM.xM;
         const dy = m.yM - now.fromM.yM;
@@ -157,7 +174,12 @@ export function usePlanPointer(view: View | null, svg: React.RefObject<SVGSVGEle
         gesture.current = { ...now, moved: true };
         const { design } = useDocument.getState();
         try {
-          session.set({ preview: { kind: 'drag', changes: now.phase === 'drag-aps' ? moveAccessPoints(design, now.ids, dx, dy) : moveWall(design, now.id, now.part, dx, dy) } });
+          session.set({
+            preview: {
+              kind: 'drag',
+              changes: now.phase === 'drag-aps' ? moveAccessPoints(design, now.ids, dx, dy) : moveWall(design, now.id, now.part, dx, dy),
+            },
+          });
         } catch (error) {
           // A wall end dragged onto its other end: the preview keeps the last good place.
           if (!(error instanceof UpperRoomError)) throw error;
@@ -176,17 +198,40 @@ export function usePlanPointer(view: View | null, svg: React.RefObject<SVGSVGEle
     if (place === null || view === null) return;
     if (session.tool === 'ap') {
       const id = uuid();
-      run('Add access point', () => addAccessPoint(useDocument.getState().design, { id, floorId: place.floor.id, variantId: place.variant.id, modelId: session.modelId, xM: Math.round(m.xM * 100) / 100, yM: Math.round(m.yM * 100) / 100 }));
+      run('Add access point', () =>
+        addAccessPoint(useDocument.getState().design, {
+          id,
+          floorId: place.floor.id,
+          variantId: place.variant.id,
+          modelId: session.modelId,
+          xM: Math.round(m.xM * 100) / 100,
+          yM: Math.round(m.yM * 100) / 100,
+        }),
+      );
       session.set({ selection: { table: 'accessPoints', ids: [id] } });
     } else if (session.tool === 'wall') {
       const to = snapped(m, view, rubber?.fromM ?? null, shiftKey);
       if (rubber !== null && rubber.kind === 'wall') {
         const from = rubber.fromM;
-        run('Draw wall', () => addWall(useDocument.getState().design, { id: uuid(), floorId: place.floor.id, axM: from.xM, ayM: from.yM, bxM: to.xM, byM: to.yM, materialId: session.materialId }));
+        run('Draw wall', () =>
+          addWall(useDocument.getState().design, {
+            id: uuid(),
+            floorId: place.floor.id,
+            axM: from.xM,
+            ayM: from.yM,
+            bxM: to.xM,
+            byM: to.yM,
+            materialId: session.materialId,
+          }),
+        );
       }
       setRubber({ kind: 'wall', fromM: to, toM: to, done: false });
     } else if (session.tool === 'length') {
-      setRubber(rubber === null || rubber.done || rubber.kind !== 'length' ? { kind: 'length', fromM: m, toM: m, done: false } : { ...rubber, toM: m, done: true });
+      setRubber(
+        rubber === null || rubber.done || rubber.kind !== 'length'
+          ? { kind: 'length', fromM: m, toM: m, done: false }
+          : { ...rubber, toM: m, done: true },
+      );
     } else if (session.tool === 'walk') clickTurn({ xM: Math.round(m.xM * 100) / 100, yM: Math.round(m.yM * 100) / 100 });
     else session.set({ pinned: m, selection: session.stage === 'building' ? null : session.selection });
   };
@@ -203,7 +248,9 @@ export function usePlanPointer(view: View | null, svg: React.RefObject<SVGSVGEle
       const { design } = useDocument.getState();
       const first = design.accessPoints[now.ids[0]!];
       set({ preview: null });
-      run(now.ids.length > 1 ? `Move ${now.ids.length} access points` : `Move ${first?.name ?? 'access point'}`, () => moveAccessPoints(design, now.ids, at.m.xM - now.fromM.xM, at.m.yM - now.fromM.yM));
+      run(now.ids.length > 1 ? `Move ${now.ids.length} access points` : `Move ${first?.name ?? 'access point'}`, () =>
+        moveAccessPoints(design, now.ids, at.m.xM - now.fromM.xM, at.m.yM - now.fromM.yM),
+      );
     }
     if (now.phase === 'drag-wall' && now.moved) {
       set({ preview: null });
@@ -232,5 +279,15 @@ export function usePlanPointer(view: View | null, svg: React.RefObject<SVGSVGEle
     return () => element.removeEventListener('wheel', onWheel);
   }, [svg, view]);
 
-  return { rubber, marquee, handlers: { onPointerDown, onPointerMove, onPointerUp, onPointerLeave: () => useSession.getState().set({ hover: null }), onContextMenu: (event: React.MouseEvent) => event.preventDefault() } };
+  return {
+    rubber,
+    marquee,
+    handlers: {
+      onPointerDown,
+      onPointerMove,
+      onPointerUp,
+      onPointerLeave: () => useSession.getState().set({ hover: null }),
+      onContextMenu: (event: React.MouseEvent) => event.preventDefault(),
+    },
+  };
 }

@@ -13,7 +13,10 @@ const FOOT_PX = 10;
 /** The view that shows a box whole, with a margin. */
 export function fitView(box: { westM: number; northM: number; eastM: number; southM: number }, full: Size, marginPx = 22): View {
   const size = { ...full, heightPx: full.heightPx - FOOT_PX };
-  const pxPerM = Math.max(0.2, Math.min((size.widthPx - 2 * marginPx) / (box.eastM - box.westM), (size.heightPx - 2 * marginPx) / (box.southM - box.northM)));
+  const pxPerM = Math.max(
+    0.2,
+    Math.min((size.widthPx - 2 * marginPx) / (box.eastM - box.westM), (size.heightPx - 2 * marginPx) / (box.southM - box.northM)),
+  );
   return {
     pxPerM,
     leftM: (box.westM + box.eastM) / 2 - size.widthPx / 2 / pxPerM,

@@ -5,16 +5,46 @@ import { signed } from '../state/lenses';
 const MAX_LINES = 5;
 
 /** The card at the pointer: the radios heard here. Pinned by a click, it stays and can be closed. */
-export function Readout({ title, place, lines, pinned, measured, left, top, ignoreBelowDbm, onClose }: { title: string; place: string; lines: readonly ReadoutLine[]; pinned: boolean; measured: boolean; left: number; top: number; ignoreBelowDbm: number; onClose: () => void }) {
+export function Readout({
+  title,
+  place,
+  lines,
+  pinned,
+  measured,
+  left,
+  top,
+  ignoreBelowDbm,
+  onClose,
+}: {
+  title: string;
+  place: string;
+  lines: readonly ReadoutLine[];
+  pinned: boolean;
+  measured: boolean;
+  left: number;
+  top: number;
+  ignoreBelowDbm: number;
+  onClose: () => void;
+}) {
   const shown = lines.slice(0, MAX_LINES);
   const sharing = lines.some((line) => line.shares !== 'no');
   return (
-    <section className={`card readout${pinned ? ' pinned' : ''}`} style={{ left, top }} aria-label={pinned ? 'Pinned readout' : 'Readout'} data-testid={pinned ? 'pinned-readout' : 'readout'}>
+    <section
+      className={`card readout${pinned ? ' pinned' : ''}`}
+      style={{ left, top }}
+      aria-label={pinned ? 'Pinned readout' : 'Readout'}
+      data-testid={pinned ? 'pinned-readout' : 'readout'}
+    >
       <div style={{ display: 'flex', justifyContent: 'space-between', gap: 10, alignItems: 'baseline' }}>
         <strong>{title}</strong>
         <span className="mono">{place}</span>
         {pinned && (
-          <button type="button" onClick={onClose} aria-label="Close the pinned readout" style={{ border: 0, background: 'none', color: 'inherit', cursor: 'pointer', padding: 0, fontSize: 14 }}>
+          <button
+            type="button"
+            onClick={onClose}
+            aria-label="Close the pinned readout"
+            style={{ border: 0, background: 'none', color: 'inherit', cursor: 'pointer', padding: 0, fontSize: 14 }}
+          >
             ×
           </button>
         )}
@@ -59,7 +89,12 @@ export function Readout({ title, place, lines, pinned, measured, left, top, igno
 function Budget({ line: { line, rssiDbm, of, channel } }: { line: ReadoutLine }) {
   const power = rssiDbm + line.lossDb;
   return (
-    <div className="mono" style={{ marginTop: 4, color: 'var(--ink2)', fontSize: 11 }} data-testid="budget" aria-label={`Link budget of ${of.name} on channel ${channel.primary}`}>
+    <div
+      className="mono"
+      style={{ marginTop: 4, color: 'var(--ink2)', fontSize: 11 }}
+      data-testid="budget"
+      aria-label={`Link budget of ${of.name} on channel ${channel.primary}`}
+    >
       {`${signed(power)} dBm ${line.antennaGainDbi < 0 ? '−' : '+'} ${Math.abs(line.antennaGainDbi).toFixed(1)} dBi − ${line.pathLossDb.toFixed(1)} path − ${line.wallLossDb.toFixed(1)} walls dB`}
     </div>
   );

@@ -20,12 +20,29 @@ export function spotRadios(aps: readonly AccessPoint[], band: Band): SpotRadio<A
     const radio = ap.radios.find((candidate) => candidate.band === band && candidate.on);
     const model = radioModelOf(ap.modelId, band);
     if (radio === undefined || model === null) return [];
-    return [{ of: ap, pose: poseOf(ap), antenna: model.antenna, channel: { band, primary: radio.channel, widthMhz: radio.widthMhz }, txPowerDbm: radio.txPowerDbm }];
+    return [
+      {
+        of: ap,
+        pose: poseOf(ap),
+        antenna: model.antenna,
+        channel: { band, primary: radio.channel, widthMhz: radio.widthMhz },
+        txPowerDbm: radio.txPowerDbm,
+      },
+    ];
   });
 }
 
 /** Everything the readout says about a spot. */
-export function heardHere(design: Design, place: Place, band: Band, heardApId: string | null, at: PointM, ignoreBelowDbm: number, samples: readonly Sample[], reachM: number): ReadoutLine[] {
+export function heardHere(
+  design: Design,
+  place: Place,
+  band: Band,
+  heardApId: string | null,
+  at: PointM,
+  ignoreBelowDbm: number,
+  samples: readonly Sample[],
+  reachM: number,
+): ReadoutLine[] {
   const scene = floorScene(design, place.floor);
   const aps = heardApId === null ? place.aps : place.aps.filter((ap) => ap.id === heardApId);
   const near = measuredNear(samples, at, reachM);

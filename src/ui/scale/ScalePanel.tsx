@@ -29,7 +29,8 @@ export function ScalePanel() {
   const yOf = (value: number) => TOP + ((info.to - value) / (info.to - info.from)) * (HEIGHT - 2 * TOP);
   const least = lens === 'contention' ? 0 : info.from;
   const most = lens === 'contention' ? 6 : info.to;
-  const setThreshold = (value: number) => set({ thresholds: { ...thresholds, [lens]: Math.min(most, Math.max(least, Math.round(value / info.step) * info.step)) } });
+  const setThreshold = (value: number) =>
+    set({ thresholds: { ...thresholds, [lens]: Math.min(most, Math.max(least, Math.round(value / info.step) * info.step)) } });
   const toValue = (clientY: number) => {
     const box = svg.current!.getBoundingClientRect();
     return info.to - (((clientY - box.top) * (HEIGHT / box.height) - TOP) / (HEIGHT - 2 * TOP)) * (info.to - info.from);
@@ -43,7 +44,13 @@ export function ScalePanel() {
   return (
     <div className="scale" data-testid="scale">
       <div className="card" style={{ minHeight: 0, flex: '0 1 auto' }}>
-        <svg ref={svg} viewBox={`0 0 92 ${HEIGHT}`} style={{ display: 'block', width: '100%', height: '100%', maxHeight: HEIGHT, touchAction: 'none' }} onPointerMove={(event) => event.buttons === 1 && setThreshold(toValue(event.clientY))} onPointerDown={(event) => setThreshold(toValue(event.clientY))}>
+        <svg
+          ref={svg}
+          viewBox={`0 0 92 ${HEIGHT}`}
+          style={{ display: 'block', width: '100%', height: '100%', maxHeight: HEIGHT, touchAction: 'none' }}
+          onPointerMove={(event) => event.buttons === 1 && setThreshold(toValue(event.clientY))}
+          onPointerDown={(event) => setThreshold(toValue(event.clientY))}
+        >
           <defs>
             <linearGradient id={gradientId} x1="0" y1="1" x2="0" y2="0">
               {RAMP_STOPS[ramp][scheme].map((stop, i, all) => (
@@ -61,7 +68,21 @@ export function ScalePanel() {
               const width = (m2 / peak) * (RAMP_X - 6);
               const top = yOf(from + statistics.binWidth);
               const middle = lens === 'contention' ? Math.round(from + 0.5) : from;
-              return m2 > 0 && <rect key={bin} x={RAMP_X - 2 - width} y={top + 0.5} width={width} height={Math.max(1, yOf(from) - top - 1)} fill={meets(middle) ? 'var(--ink2)' : `url(#${gradientId}-h)`} fillOpacity={meets(middle) ? 0.6 : 1} stroke={meets(middle) ? 'none' : 'var(--ink2)'} strokeWidth={0.6} />;
+              return (
+                m2 > 0 && (
+                  <rect
+                    key={bin}
+                    x={RAMP_X - 2 - width}
+                    y={top + 0.5}
+                    width={width}
+                    height={Math.max(1, yOf(from) - top - 1)}
+                    fill={meets(middle) ? 'var(--ink2)' : `url(#${gradientId}-h)`}
+                    fillOpacity={meets(middle) ? 0.6 : 1}
+                    stroke={meets(middle) ? 'none' : 'var(--ink2)'}
+                    strokeWidth={0.6}
+                  />
+                )
+              );
             })}
           {ticks.map((value) => (
             <g key={value}>
@@ -100,13 +121,20 @@ export function ScalePanel() {
         </svg>
       </div>
       {map !== null && statistics !== null && (
-        <div className="card" style={{ padding: '6px 4px', textAlign: 'center', fontSize: 11, color: 'var(--ink2)' }} role="status" aria-label="Share of area that passes">
+        <div
+          className="card"
+          style={{ padding: '6px 4px', textAlign: 'center', fontSize: 11, color: 'var(--ink2)' }}
+          role="status"
+          aria-label="Share of area that passes"
+        >
           <div className="mono" style={{ fontSize: 16, fontWeight: 600, color: 'var(--ink)' }} data-testid="share">
             {(map.share * 100).toFixed(1)} %
           </div>
           of {formatArea(statistics.areaM2, units)}
           <br />
-          {lens === 'contention' ? `with ${map.threshold} or fewer others; mean ${map.mean.toFixed(2)} radios` : `at ${signed(map.threshold)} ${info.unit} or more`}
+          {lens === 'contention'
+            ? `with ${map.threshold} or fewer others; mean ${map.mean.toFixed(2)} radios`
+            : `at ${signed(map.threshold)} ${info.unit} or more`}
         </div>
       )}
     </div>
@@ -127,7 +155,9 @@ function Kinds({ scheme }: { scheme: 'light' | 'dark' }) {
             <span>
               {radio.ap.name}
               <br />
-              <span className="mono" style={{ fontSize: 10.5 }}>{formatArea(map.served[i]!.areaM2, units)}</span>
+              <span className="mono" style={{ fontSize: 10.5 }}>
+                {formatArea(map.served[i]!.areaM2, units)}
+              </span>
             </span>
           </div>
         ))}

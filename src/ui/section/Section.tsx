@@ -29,14 +29,34 @@ export function Section({ place }: { place: Place }) {
               type="button"
               aria-current={here ? 'true' : undefined}
               onClick={() => set({ floorId: floor.id, view: null, pinned: null, selection: null })}
-              style={{ display: 'block', width: '100%', minHeight: FLOOR_PX, border: 0, borderTop: i === 0 ? 0 : '3px solid var(--ink)', background: here ? 'var(--select)' : 'none', color: here ? 'var(--hand)' : 'var(--ink)', font: 'inherit', fontSize: 11.5, textAlign: 'left', padding: '3px 5px', cursor: 'pointer', fontWeight: here ? 700 : 400 }}
+              style={{
+                display: 'block',
+                width: '100%',
+                minHeight: FLOOR_PX,
+                border: 0,
+                borderTop: i === 0 ? 0 : '3px solid var(--ink)',
+                background: here ? 'var(--select)' : 'none',
+                color: here ? 'var(--hand)' : 'var(--ink)',
+                font: 'inherit',
+                fontSize: 11.5,
+                textAlign: 'left',
+                padding: '3px 5px',
+                cursor: 'pointer',
+                fontWeight: here ? 700 : 400,
+              }}
             >
-              <span aria-hidden="true" style={{ display: 'block', height: 10, letterSpacing: 1, fontSize: 6.5, color: 'var(--ink)', overflow: 'hidden' }}>
+              <span
+                aria-hidden="true"
+                style={{ display: 'block', height: 10, letterSpacing: 1, fontSize: 6.5, color: 'var(--ink)', overflow: 'hidden' }}
+              >
                 {'▲'.repeat(Math.min(count, 8))}
               </span>
               {floor.name}
               <span className="visually-hidden">{`, ${count} access points, `}</span>
-              <span className="mono" style={{ display: 'flex', justifyContent: 'space-between', fontSize: 10, fontWeight: 400, color: 'var(--ink2)' }}>
+              <span
+                className="mono"
+                style={{ display: 'flex', justifyContent: 'space-between', fontSize: 10, fontWeight: 400, color: 'var(--ink2)' }}
+              >
                 <span>{formatLength(floor.elevationM, place.project.units, 1)}</span>
                 {here && map !== null && map.lens !== 'serving' && <span>{(map.share * 100).toFixed(0)} %</span>}
               </span>

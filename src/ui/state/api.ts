@@ -8,15 +8,24 @@ const isKnown = (code: string): code is ErrorCode => code in ERROR_MESSAGES;
 async function send<T>(method: string, path: string, body?: unknown): Promise<T> {
   let response: Response;
   try {
-    response = await fetch(path, { method, cache: 'no-store', ...(body === undefined ? {} : { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } }) });
+    response = await fetch(path, {
+      method,
+      cache: 'no-store',
+      ...(body === undefined ? {} : { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } }),
+    });
   } catch (error) {
     throw new UpperRoomError('NETWORK_FAILED', { reason: error instanceof Error ? error.message : String(error) });
   }
   if (response.ok) return (response.status === 204 ? undefined : await response.json()) as T;
   // A gateway or a server that is just starting answers without problem details.
-  if (response.status === 503 || !response.headers.get('content-type')?.includes('problem+json')) throw new UpperRoomError('NETWORK_FAILED', { status: response.status });
+  if (response.status === 503 || !response.headers.get('content-type')?.includes('problem+json'))
+    throw new UpperRoomError('NETWORK_FAILED', { status: response.status });
   const problem = (await response.json()) as Problem;
-  throw new UpperRoomError(isKnown(problem.code) ? problem.code : 'SERVER_FAULT', { ...(problem.errors ? { errors: problem.errors } : {}), ...(problem.conflicts ? { conflicts: problem.conflicts } : {}), requestId: problem.requestId });
+  throw new UpperRoomError(isKnown(problem.code) ? problem.code : 'SERVER_FAULT', {
+    ...(problem.errors ? { errors: problem.errors } : {}),
+    ...(problem.conflicts ? { conflicts: problem.conflicts } : {}),
+    requestId: problem.requestId,
+  });
 }
 
 const project = (id: string) => `/api/projects/${encodeURIComponent(id)}`;

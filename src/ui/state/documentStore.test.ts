@@ -23,7 +23,7 @@ let projectId = '';
 let count = 0;
 const disk = new Map<number, Outgoing>();
 
-const wire = <T,>(work: () => Promise<T>): Promise<T> => (online ? work() : Promise.reject(new UpperRoomError('NETWORK_FAILED')));
+const wire = <T>(work: () => Promise<T>): Promise<T> => (online ? work() : Promise.reject(new UpperRoomError('NETWORK_FAILED')));
 
 const surroundings: Surroundings = {
   api: {
@@ -41,7 +41,10 @@ const surroundings: Surroundings = {
       return count;
     },
     release: async (key: number) => void disk.delete(key),
-    waiting: async (id: string) => ({ items: [...disk].filter(([, item]) => item.projectId === id).map(([key, item]) => ({ ...item, key })), unreadable: 0 }),
+    waiting: async (id: string) => ({
+      items: [...disk].filter(([, item]) => item.projectId === id).map(([key, item]) => ({ ...item, key })),
+      unreadable: 0,
+    }),
   },
 };
 
@@ -140,7 +143,7 @@ describe('one window', () => {
     await saved(third);
   });
 
-  test('without server the work is kept and said to be unsaved; a reload and the server\'s return send it', async () => {
+  test("without server the work is kept and said to be unsaved; a reload and the server's return send it", async () => {
     const window = await openWindow();
     online = false;
     window.getState().run('Move', change(window, { xM: 6 }));
@@ -175,8 +178,28 @@ describe('one window', () => {
 
   test('samples and withdrawals keep their order among the steps', async () => {
     const window = await openWindow();
-    const walk = { id: 'w', variantId: 'cottage-variant-001', floorId: 'cottage-floor-001', name: 'Walk', startedAt: '2026-11-23T08:00:00.000Z', finished: false, legs: [] };
-    const sample = (tMs: number) => ({ leg: 0, tMs, xM: 1, yM: 1, bssid: '02:00:00:00:00:01', ssid: 'a', apId: null, band: '5' as const, channel: 36, widthMhz: 20, rssiDbm: -60 });
+    const walk = {
+      id: 'w',
+      variantId: 'cottage-variant-001',
+      floorId: 'cottage-floor-001',
+      name: 'Walk',
+      startedAt: '2026-11-23T08:00:00.000Z',
+      finished: false,
+      legs: [],
+    };
+    const sample = (tMs: number) => ({
+      leg: 0,
+      tMs,
+      xM: 1,
+      yM: 1,
+      bssid: '02:00:00:00:00:01',
+      ssid: 'a',
+      apId: null,
+      band: '5' as const,
+      channel: 36,
+      widthMhz: 20,
+      rssiDbm: -60,
+    });
     window.getState().run('Start walk', [{ table: 'walks', id: 'w', before: null, after: walk }]);
     void window.getState().dispatch({ kind: 'samples', projectId, walkId: 'w', batch: { batchId: 'b1', samples: [sample(100), sample(900)] } });
     void window.getState().dispatch({ kind: 'withdraw', projectId, walkId: 'w', afterMs: 500 });
@@ -189,7 +212,7 @@ describe('one window', () => {
 });
 
 describe('two windows', () => {
-  test('each sees the other\'s edits, and either can undo them', async () => {
+  test("each sees the other's edits, and either can undo them", async () => {
     const [one, two] = [await openWindow(), await openWindow()];
     one.getState().run('Move', change(one, { xM: 8 }));
     await until(() => apIn(two)!.xM === 8);

@@ -43,7 +43,17 @@ type DocumentActions = {
 };
 
 const EMPTY: DocumentState = {
-  projectId: null, loadError: null, revision: 0, confirmed: EMPTY_DESIGN, design: EMPTY_DESIGN, pending: [], history: EMPTY_HISTORY, titles: {}, saveState: 'saved', notice: null, samplesVersion: {},
+  projectId: null,
+  loadError: null,
+  revision: 0,
+  confirmed: EMPTY_DESIGN,
+  design: EMPTY_DESIGN,
+  pending: [],
+  history: EMPTY_HISTORY,
+  titles: {},
+  saveState: 'saved',
+  notice: null,
+  samplesVersion: {},
 };
 
 /** An item on its way, with its place on disk: sending may be done before the disk is. */
@@ -68,7 +78,11 @@ export function createDocumentStore({ api, outbox: { keep, release, waiting } }:
   const known = new Map<string, Step>();
 
   return create<DocumentState & DocumentActions>()((set, get) => {
-    const rebuilt = (confirmed: Design, pending: readonly Step[]) => ({ confirmed, pending, design: pending.reduce((design, step) => applyChanges(design, step.changes), confirmed) });
+    const rebuilt = (confirmed: Design, pending: readonly Step[]) => ({
+      confirmed,
+      pending,
+      design: pending.reduce((design, step) => applyChanges(design, step.changes), confirmed),
+    });
 
     /** Takes in a step the server has applied; steps come in order, a gap is filled from the log. */
     function receive(revision: number, step: Step): void {
@@ -79,7 +93,10 @@ export function createDocumentStore({ api, outbox: { keep, release, waiting } }:
       const mine = state.pending.some((pending) => pending.id === step.id);
       set({
         revision,
-        ...rebuilt(applyChanges(state.confirmed, step.changes), state.pending.filter((pending) => pending.id !== step.id)),
+        ...rebuilt(
+          applyChanges(state.confirmed, step.changes),
+          state.pending.filter((pending) => pending.id !== step.id),
+        ),
         ...(mine ? {} : { history: recordStep(state.history, step), titles: { ...state.titles, [step.id]: step.title } }),
       });
     }
@@ -90,7 +107,11 @@ export function createDocumentStore({ api, outbox: { keep, release, waiting } }:
       if (projectId === null || catching) return;
       catching = true;
       try {
-        for (let missed = await api.stepsAfter(projectId, get().revision); missed.length > 0; missed = await api.stepsAfter(projectId, get().revision)) {
+        for (
+          let missed = await api.stepsAfter(projectId, get().revision);
+          missed.length > 0;
+          missed = await api.stepsAfter(projectId, get().revision)
+        ) {
           for (const { revision, step } of missed) receive(revision, step);
         }
       } catch (error) {
@@ -106,7 +127,9 @@ export function createDocumentStore({ api, outbox: { keep, release, waiting } }:
       else if (error.code !== 'NETWORK_FAILED') {
         const details = error.details as { conflicts?: Conflict[]; errors?: Array<{ path: string; message: string }> };
         const lines = details.errors?.slice(0, 3).map((e) => `${e.path}: ${e.message}`) ?? [];
-        set({ notice: { text: [error.message.replace(/ \{.*$/, ''), ...lines].join(' '), ...(details.conflicts ? { conflicts: details.conflicts } : {}) } });
+        set({
+          notice: { text: [error.message.replace(/ \{.*$/, ''), ...lines].join(' '), ...(details.conflicts ? { conflicts: details.conflicts } : {}) },
+        });
       }
     }
 
@@ -132,7 +155,8 @@ export function createDocumentStore({ api, outbox: { keep, release, waiting } }:
       else {
         const answer = await api.postStep(item.projectId, { baseRevision: get().revision, step: item.step });
         receive(answer.revision, answer.step);
-        if (answer.conflicts.length > 0) set({ notice: { text: 'Part of the change was made elsewhere meanwhile; both values are listed.', conflicts: answer.conflicts } });
+        if (answer.conflicts.length > 0)
+          set({ notice: { text: 'Part of the change was made elsewhere meanwhile; both values are listed.', conflicts: answer.conflicts } });
       }
     }
 
@@ -227,8 +251,15 @@ export function createDocumentStore({ api, outbox: { keep, release, waiting } }:
       source.onmessage = ({ data }: MessageEvent<string>) => {
         const event = projectEventSchema.parse(JSON.parse(data));
         if (event.type === 'step') receive(event.revision, event.step);
-        else if (event.type === 'samples') set({ samplesVersion: { ...get().samplesVersion, [event.walkId]: (get().samplesVersion[event.walkId] ?? 0) + 1 } });
-        else if (event.type === 'deleted') set({ saveState: 'deleted', notice: { text: 'This project was deleted in another window. Your view stays as it is; go to the home page to restore it within 10 seconds.' } });
+        else if (event.type === 'samples')
+          set({ samplesVersion: { ...get().samplesVersion, [event.walkId]: (get().samplesVersion[event.walkId] ?? 0) + 1 } });
+        else if (event.type === 'deleted')
+          set({
+            saveState: 'deleted',
+            notice: {
+              text: 'This project was deleted in another window. Your view stays as it is; go to the home page to restore it within 10 seconds.',
+            },
+          });
         else if (event.type === 'restored') {
           set({ saveState: 'saved', notice: { text: 'The project was restored.' } });
           void catchUp();
@@ -244,7 +275,8 @@ export function createDocumentStore({ api, outbox: { keep, release, waiting } }:
         try {
           const { items, unreadable } = await waiting(projectId);
           queue = items.map(({ key, ...item }) => ({ ...item, stored: Promise.resolve(key) }));
-          if (unreadable > 0) set({ notice: { text: `${unreadable} unsent changes were kept by an older version and cannot be read; they stay in this browser.` } });
+          if (unreadable > 0)
+            set({ notice: { text: `${unreadable} unsent changes were kept by an older version and cannot be read; they stay in this browser.` } });
           await reload(projectId);
           listen(projectId);
           await flush();

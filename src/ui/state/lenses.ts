@@ -1,7 +1,17 @@
 import type { LensKind } from '@/engine/protocol';
 
 /** How a lens is shown: its words, unit, range of the scale, contour levels and which side of the threshold is good. */
-export type LensInfo = Readonly<{ label: string; unit: string; from: number; to: number; bins: number; step: number; sense: 'least' | 'most'; contourStep: number; hasThreshold: boolean }>;
+export type LensInfo = Readonly<{
+  label: string;
+  unit: string;
+  from: number;
+  to: number;
+  bins: number;
+  step: number;
+  sense: 'least' | 'most';
+  contourStep: number;
+  hasThreshold: boolean;
+}>;
 
 export const LENS_INFO: Readonly<Record<LensKind, LensInfo>> = {
   signal: { label: 'Signal', unit: 'dBm', from: -90, to: -35, bins: 27, step: 1, sense: 'least', contourStep: 10, hasThreshold: true },

@@ -29,7 +29,8 @@ export function useWalkSamples(projectId: string | null, walkId: string | null, 
     let current = true;
     api.getSamples(projectId, walkId).then(
       (samples) => current && useSamples.setState({ byWalk: { ...useSamples.getState().byWalk, [walkId]: samples } }),
-      (error: unknown) => current && useDocument.getState().setNotice({ text: error instanceof UpperRoomError ? error.message : 'The samples could not be loaded.' }),
+      (error: unknown) =>
+        current && useDocument.getState().setNotice({ text: error instanceof UpperRoomError ? error.message : 'The samples could not be loaded.' }),
     );
     return () => void (current = false);
   }, [projectId, walkId, version, live, exists]);

@@ -1,5 +1,15 @@
 import { useMemo } from 'react';
-import { accessPointsOf, floorsOf, projectOf, variantsOf, type AccessPoint, type Design, type Floor, type Project, type Variant } from '@/core/design/design';
+import {
+  accessPointsOf,
+  floorsOf,
+  projectOf,
+  variantsOf,
+  type AccessPoint,
+  type Design,
+  type Floor,
+  type Project,
+  type Variant,
+} from '@/core/design/design';
 import { applyChanges } from '@/core/design/step';
 import type { Band } from '@/core/radio/band';
 import type { UnitSystem } from '@/core/units/length';

@@ -53,17 +53,50 @@ export type Session = {
 };
 
 const START: Session = {
-  stage: 'design', floorId: null, variantId: null, lens: 'signal', band: '5', rank: 0, heardApId: null, ignoreBelowDbm: -90,
+  stage: 'design',
+  floorId: null,
+  variantId: null,
+  lens: 'signal',
+  band: '5',
+  rank: 0,
+  heardApId: null,
+  ignoreBelowDbm: -90,
   thresholds: { signal: -67, snr: 25, contention: 1, serving: 0 },
-  source: 'predicted', reachM: 5, ramp: 'tide', tool: 'select', modelId: 'dunlin-c2', materialId: 'plasterboard', selection: null, pinned: null, hover: null, preview: null, view: null, sheet: null,
-  evidence: 'radios', evidenceOpen: true, walkId: null, paletteOpen: false, retuneOpen: false,
+  source: 'predicted',
+  reachM: 5,
+  ramp: 'tide',
+  tool: 'select',
+  modelId: 'dunlin-c2',
+  materialId: 'plasterboard',
+  selection: null,
+  pinned: null,
+  hover: null,
+  preview: null,
+  view: null,
+  sheet: null,
+  evidence: 'radios',
+  evidenceOpen: true,
+  walkId: null,
+  paletteOpen: false,
+  retuneOpen: false,
 };
 
 /** What is remembered, and what of it a browser's storage is believed. */
 const rememberedSchema = z
   .object({
-    stage: z.enum(STAGES), floorId: idSchema.nullable(), variantId: idSchema.nullable(), lens: z.enum(LENSES), band: z.enum(BANDS), rank: z.literal([0, 1, 2]), ignoreBelowDbm: z.number().min(-100).max(-40),
-    thresholds: z.record(z.enum(LENSES), z.number()), reachM: z.number().min(0.5).max(50), ramp: z.enum(RAMPS), evidence: z.string().max(40), evidenceOpen: z.boolean(), walkId: idSchema.nullable(),
+    stage: z.enum(STAGES),
+    floorId: idSchema.nullable(),
+    variantId: idSchema.nullable(),
+    lens: z.enum(LENSES),
+    band: z.enum(BANDS),
+    rank: z.literal([0, 1, 2]),
+    ignoreBelowDbm: z.number().min(-100).max(-40),
+    thresholds: z.record(z.enum(LENSES), z.number()),
+    reachM: z.number().min(0.5).max(50),
+    ramp: z.enum(RAMPS),
+    evidence: z.string().max(40),
+    evidenceOpen: z.boolean(),
+    walkId: idSchema.nullable(),
   })
   .partial();
 const REMEMBERED = Object.keys(rememberedSchema.shape) as Array<keyof z.infer<typeof rememberedSchema>>;

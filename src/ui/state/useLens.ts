@@ -18,7 +18,17 @@ import type { Session } from './sessionStore';
 export type MapRadio = Readonly<{ ap: AccessPoint; band: Band }>;
 
 /** The newest map, with what it was computed for. Contours follow a moment later. */
-export type MapResult = LensResult & Readonly<{ scene: FloorScene; radios: readonly MapRadio[]; lens: Session['lens']; band: Band; threshold: number; elapsedMs: number; contours: readonly Contour[] | null; computedFields: number }>;
+export type MapResult = LensResult &
+  Readonly<{
+    scene: FloorScene;
+    radios: readonly MapRadio[];
+    lens: Session['lens'];
+    band: Band;
+    threshold: number;
+    elapsedMs: number;
+    contours: readonly Contour[] | null;
+    computedFields: number;
+  }>;
 
 export const useMap = create<{ map: MapResult | null; busy: boolean; error: string | null }>()(() => ({ map: null, busy: false, error: null }));
 
@@ -30,18 +40,37 @@ export const ANY_VALUE_LEVEL = -200;
 
 export const CURVE_LEVELS = { from: -95, to: -30, step: 1 } as const;
 
-type Inputs = { design: Design; place: Place; session: Pick<Session, 'lens' | 'band' | 'rank' | 'heardApId' | 'ignoreBelowDbm' | 'thresholds' | 'source' | 'reachM'>; samples: readonly Sample[]; /** The access point being dragged, when it is one alone. */
-  movingApId: string | null; dragging: boolean };
+type Inputs = {
+  design: Design;
+  place: Place;
+  session: Pick<Session, 'lens' | 'band' | 'rank' | 'heardApId' | 'ignoreBelowDbm' | 'thresholds' | 'source' | 'reachM'>;
+  samples: readonly Sample[]; /** The access point being dragged, when it is one alone. */
+  movingApId: string | null;
+  dragging: boolean;
+};
 
 /** Radios that are on in the band, with their loss fields; the one being dragged comes without. */
-async function litRadios(scene: FloorScene, aps: readonly AccessPoint[], band: Band, movingApId: string | null): Promise<Array<SceneRadio & { ap: AccessPoint }>> {
+async function litRadios(
+  scene: FloorScene,
+  aps: readonly AccessPoint[],
+  band: Band,
+  movingApId: string | null,
+): Promise<Array<SceneRadio & { ap: AccessPoint }>> {
   const lane = band === '2.4' ? 0 : band === '5' ? 1 : 2;
   const found = await Promise.all(
     aps.map(async (ap) => {
       const radio = ap.radios.find((candidate) => candidate.band === band && candidate.on);
       if (radio === undefined) return null;
       const lossDb = ap.id === movingApId ? null : (await fieldCache().get(scene, ap.modelId, poseOf(ap)))[lane]!;
-      return { ap, apId: ap.id, modelId: ap.modelId, pose: poseOf(ap), channel: { band, primary: radio.channel, widthMhz: radio.widthMhz }, txPowerDbm: radio.txPowerDbm, lossDb };
+      return {
+        ap,
+        apId: ap.id,
+        modelId: ap.modelId,
+        pose: poseOf(ap),
+        channel: { band, primary: radio.channel, widthMhz: radio.widthMhz },
+        txPowerDbm: radio.txPowerDbm,
+        lossDb,
+      };
     }),
   );
   return found.filter((radio) => radio !== null);
@@ -54,21 +83,49 @@ async function compute({ design, place, session, samples, dragging, movingApId }
   const radios = await litRadios(scene, heard, session.band, movingApId);
   const info = LENS_INFO[session.lens];
   const threshold = session.thresholds[session.lens];
-  const measured = session.source === 'measured' && session.lens === 'signal' ? { spots: measuredSpots(samples, session.band, session.heardApId, session.rank), reachM: session.reachM } : null;
+  const measured =
+    session.source === 'measured' && session.lens === 'signal'
+      ? { spots: measuredSpots(samples, session.band, session.heardApId, session.rank), reachM: session.reachM }
+      : null;
   const curveLevels: number[] = [];
   const [curveFrom, curveTo] = session.lens === 'signal' ? [CURVE_LEVELS.from, CURVE_LEVELS.to] : [info.from, info.to];
   for (let level = curveFrom; level <= curveTo; level += CURVE_LEVELS.step) curveLevels.push(level);
   const result = await browserPool().call('lens', {
-    scene: bare(scene), mask: scene.mask, lens: session.lens, rank: session.rank, ignoreBelowDbm: session.ignoreBelowDbm, measured, threshold,
-    sense: info.sense, movingApId, fromValue: info.from, toValue: info.to, bins: info.bins, curveLevels,
+    scene: bare(scene),
+    mask: scene.mask,
+    lens: session.lens,
+    rank: session.rank,
+    ignoreBelowDbm: session.ignoreBelowDbm,
+    measured,
+    threshold,
+    sense: info.sense,
+    movingApId,
+    fromValue: info.from,
+    toValue: info.to,
+    bins: info.bins,
+    curveLevels,
     radios: radios.map(({ ap: _ap, ...radio }) => radio),
   });
   const elapsedMs = performance.now() - started;
-  const map: MapResult = { ...result, scene, radios: radios.map(({ ap }) => ({ ap, band: session.band })), lens: session.lens, band: session.band, threshold, elapsedMs, contours: null, computedFields: radios.length };
+  const map: MapResult = {
+    ...result,
+    scene,
+    radios: radios.map(({ ap }) => ({ ap, band: session.band })),
+    lens: session.lens,
+    band: session.band,
+    threshold,
+    elapsedMs,
+    contours: null,
+    computedFields: radios.length,
+  };
   useMap.setState({ map, error: null });
   // While something is dragged the next frame matters more than the contours of this one.
   if (dragging || !isNewest()) return;
-  const contours = await browserPool().call('contours', { grid: scene.grid, values: result.values, levels: [...(measured ? [ANY_VALUE_LEVEL] : []), ...contourLevels(session.lens, threshold)] });
+  const contours = await browserPool().call('contours', {
+    grid: scene.grid,
+    values: result.values,
+    levels: [...(measured ? [ANY_VALUE_LEVEL] : []), ...contourLevels(session.lens, threshold)],
+  });
   if (isNewest()) useMap.setState({ map: { ...map, contours } });
 }
 
@@ -88,7 +145,7 @@ export function useLens(inputs: Inputs | null): void {
     const loop = async () => {
       running.current = true;
       useMap.setState({ busy: true });
-      for (let done: Inputs | null = null; newest.current !== null && newest.current !== done; ) {
+      for (let done: Inputs | null = null; newest.current !== null && newest.current !== done;) {
         const current: Inputs = newest.current;
         done = current;
         try {

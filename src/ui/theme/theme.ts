@@ -20,7 +20,12 @@ export const theme = createTheme({
     MuiButtonBase: { defaultProps: { disableRipple: true } },
     MuiTextField: { defaultProps: { size: 'small', variant: 'outlined' } },
     MuiTooltip: { defaultProps: { enterDelay: 500 } },
-    MuiTableCell: { styleOverrides: { root: { padding: '3px 8px', borderColor: 'var(--rule)', fontSize: 12.5, whiteSpace: 'nowrap' }, head: { color: 'var(--ink2)', background: 'var(--panel)', fontWeight: 500 } } },
+    MuiTableCell: {
+      styleOverrides: {
+        root: { padding: '3px 8px', borderColor: 'var(--rule)', fontSize: 12.5, whiteSpace: 'nowrap' },
+        head: { color: 'var(--ink2)', background: 'var(--panel)', fontWeight: 500 },
+      },
+    },
     MuiPaper: { styleOverrides: { root: { backgroundImage: 'none' } } },
   },
 });

@@ -6,4 +6,6 @@ export const runtime = 'nodejs';
 export const dynamic = 'force-dynamic';
 
 export const GET = route((db) => listSummaries(db));
-export const POST = route(async (db, _parameters, request) => Response.json({ id: await createProject(db, await readBody(request, newProjectSchema)) }, { status: 201 }));
+export const POST = route(async (db, _parameters, request) =>
+  Response.json({ id: await createProject(db, await readBody(request, newProjectSchema)) }, { status: 201 }),
+);

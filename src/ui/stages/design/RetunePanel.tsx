@@ -39,10 +39,17 @@ export function RetunePanel({ project, bands, samples }: { project: Project; ban
       <p>Plans channels, widths and powers of the radios that are on, so that they share airtime as little as possible and coverage is kept.</p>
       <h3>Bands</h3>
       {BANDS.filter((band) => bands.has(band)).map((band) => (
-        <CheckField key={band} label={bandLabel(band)} checked={chosen.has(band)} onCommit={(on) => setChosen(new Set(BANDS.filter((b) => (b === band ? on : chosen.has(b)))))} />
+        <CheckField
+          key={band}
+          label={bandLabel(band)}
+          checked={chosen.has(band)}
+          onCommit={(on) => setChosen(new Set(BANDS.filter((b) => (b === band ? on : chosen.has(b)))))}
+        />
       ))}
       {[...chosen].map((band) => {
-        const allowed = [...new Set(allowedWidths(project.domain, band).flatMap((w) => allowedChannels(project.domain, band, w).map((a) => a.channel.primary)))];
+        const allowed = [
+          ...new Set(allowedWidths(project.domain, band).flatMap((w) => allowedChannels(project.domain, band, w).map((a) => a.channel.primary))),
+        ];
         return (
           <div key={band}>
             <h3>{bandLabel(band)}</h3>
@@ -52,7 +59,10 @@ export function RetunePanel({ project, bands, samples }: { project: Project; ban
               maxLength={400}
               onCommit={(text) => {
                 const { channels, unknown } = parseChannels(text, allowed);
-                if (unknown.length > 0) useDocument.getState().setNotice({ text: `${project.domain} has no ${band} GHz channel ${unknown.join(', ')}. Allowed: ${allowed.join(', ')}.` });
+                if (unknown.length > 0)
+                  useDocument
+                    .getState()
+                    .setNotice({ text: `${project.domain} has no ${band} GHz channel ${unknown.join(', ')}. Allowed: ${allowed.join(', ')}.` });
                 else change({ channels: { ...rules.channels, [band]: channels } });
               }}
             />
@@ -65,23 +75,82 @@ export function RetunePanel({ project, bands, samples }: { project: Project; ban
       <h3>Limits</h3>
       {chosen.has('5') && <CheckField label="use DFS" checked={rules.useDfs} onCommit={(useDfs) => change({ useDfs })} />}
       <CheckField label="plan power" checked={rules.planPower} onCommit={(planPower) => change({ planPower })} />
-      {chosen.has('2.4') && <CheckField label="may be off" checked={rules.maySwitchOff24} onCommit={(maySwitchOff24) => change({ maySwitchOff24 })} />}
-      <NumberField label="least power" value={rules.minPowerDbm} unit="dBm" min={-10} max={rules.maxPowerDbm} digits={1} onCommit={(minPowerDbm) => change({ minPowerDbm })} />
-      <NumberField label="most power" value={rules.maxPowerDbm} unit="dBm" min={rules.minPowerDbm} max={36} digits={1} onCommit={(maxPowerDbm) => change({ maxPowerDbm })} />
-      <NumberField label="headroom" value={rules.headroomDb} unit="dB" min={0} max={10} digits={1} onCommit={(headroomDb) => change({ headroomDb })} />
-      <NumberField label="coverage" value={rules.coverageShare * 100} unit="%" min={0} max={100} digits={1} onCommit={(percent) => change({ coverageShare: percent / 100 })} />
-      <NumberField label="at least" value={rules.thresholdDbm} unit="dBm" min={-90} max={-40} digits={0} onCommit={(thresholdDbm) => change({ thresholdDbm })} />
+      {chosen.has('2.4') && (
+        <CheckField label="may be off" checked={rules.maySwitchOff24} onCommit={(maySwitchOff24) => change({ maySwitchOff24 })} />
+      )}
+      <NumberField
+        label="least power"
+        value={rules.minPowerDbm}
+        unit="dBm"
+        min={-10}
+        max={rules.maxPowerDbm}
+        digits={1}
+        onCommit={(minPowerDbm) => change({ minPowerDbm })}
+      />
+      <NumberField
+        label="most power"
+        value={rules.maxPowerDbm}
+        unit="dBm"
+        min={rules.minPowerDbm}
+        max={36}
+        digits={1}
+        onCommit={(maxPowerDbm) => change({ maxPowerDbm })}
+      />
+      <NumberField
+        label="headroom"
+        value={rules.headroomDb}
+        unit="dB"
+        min={0}
+        max={10}
+        digits={1}
+        onCommit={(headroomDb) => change({ headroomDb })}
+      />
+      <NumberField
+        label="coverage"
+        value={rules.coverageShare * 100}
+        unit="%"
+        min={0}
+        max={100}
+        digits={1}
+        onCommit={(percent) => change({ coverageShare: percent / 100 })}
+      />
+      <NumberField
+        label="at least"
+        value={rules.thresholdDbm}
+        unit="dBm"
+        min={-90}
+        max={-40}
+        digits={0}
+        onCommit={(thresholdDbm) => change({ thresholdDbm })}
+      />
       <NumberField label="stay cost" value={rules.stayCost} unit="radios" min={0} max={5} digits={3} onCommit={(stayCost) => change({ stayCost })} />
       {samples.length > 0 && <p>Networks of others heard on the chosen walk are counted in.</p>}
-      {state.phase === 'running' && <Running startedAt={state.startedAt} progress={state.progress === null ? 'preparing' : `${state.progress.band} GHz: best so far ${state.progress.bestCost.toFixed(2)}, today ${state.progress.costBefore.toFixed(2)}`} />}
-      {state.phase === 'failed' && <p role="alert" style={{ color: 'var(--hand)' }}>{state.message}</p>}
+      {state.phase === 'running' && (
+        <Running
+          startedAt={state.startedAt}
+          progress={
+            state.progress === null
+              ? 'preparing'
+              : `${state.progress.band} GHz: best so far ${state.progress.bestCost.toFixed(2)}, today ${state.progress.costBefore.toFixed(2)}`
+          }
+        />
+      )}
+      {state.phase === 'failed' && (
+        <p role="alert" style={{ color: 'var(--hand)' }}>
+          {state.message}
+        </p>
+      )}
       <div style={{ display: 'flex', gap: 6, marginTop: 10, flexWrap: 'wrap' }}>
         {state.phase === 'running' ? (
           <Button variant="outlined" color="secondary" onClick={stop}>
             Stop
           </Button>
         ) : (
-          <Button variant={sheet === null ? 'contained' : 'outlined'} disabled={chosen.size === 0} onClick={() => void start([...chosen], { ...rules, domain: project.domain })}>
+          <Button
+            variant={sheet === null ? 'contained' : 'outlined'}
+            disabled={chosen.size === 0}
+            onClick={() => void start([...chosen], { ...rules, domain: project.domain })}
+          >
             {sheet === null ? 'Compute' : 'Compute again'}
           </Button>
         )}
@@ -95,7 +164,14 @@ export function RetunePanel({ project, bands, samples }: { project: Project; ban
             </Button>
           </>
         )}
-        <Button color="secondary" onClick={() => { stop(); discardSheet(); set({ retuneOpen: false }); }}>
+        <Button
+          color="secondary"
+          onClick={() => {
+            stop();
+            discardSheet();
+            set({ retuneOpen: false });
+          }}
+        >
           Close
         </Button>
       </div>

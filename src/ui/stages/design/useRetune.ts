@@ -14,7 +14,8 @@ import { placeNow } from '../../state/selectors';
 import { useSession } from '../../state/sessionStore';
 import { fieldCache } from '../../state/useLens';
 
-export type RetuneRun = { phase: 'idle' } | { phase: 'running'; progress: RetuneProgress | null; startedAt: number } | { phase: 'failed'; message: string };
+export type RetuneRun =
+  { phase: 'idle' } | { phase: 'running'; progress: RetuneProgress | null; startedAt: number } | { phase: 'failed'; message: string };
 
 /** Networks of others heard on a walk: the share of its seconds in which each was above clear channel assessment. */
 export function outsideNetworks(samples: readonly Sample[]): OutsideNetwork[] {
@@ -26,7 +27,12 @@ export function outsideNetworks(samples: readonly Sample[]): OutsideNetwork[] {
     entry.rounds.add(Math.floor(sample.tMs / 2200));
     heard.set(sample.bssid, entry);
   }
-  return [...heard.values()].map(({ sample, rounds }) => ({ band: sample.band, channel: sample.channel, widthMhz: sample.widthMhz as OutsideNetwork['widthMhz'], share: rounds.size / Math.max(1, seconds.size) }));
+  return [...heard.values()].map(({ sample, rounds }) => ({
+    band: sample.band,
+    channel: sample.channel,
+    widthMhz: sample.widthMhz as OutsideNetwork['widthMhz'],
+    share: rounds.size / Math.max(1, seconds.size),
+  }));
 }
 
 const settingsOf = (sheet: RetuneSheet): RadioSetting[] => sheet.rows.map((row) => ({ apId: row.apId, band: row.band, ...row.after }));
@@ -54,16 +60,31 @@ export function useRetune(samples: readonly Sample[]) {
           const fields = await fieldCache().get(scene, ap.modelId, poseOf(ap));
           for (const { band, on, channel, widthMhz, txPowerDbm, pinned } of ap.radios) {
             if (!bands.includes(band) || !on) continue;
-            radios.push({ apId: ap.id, name: ap.name, modelId: ap.modelId, pose: poseOf(ap), band, pinned: pinned || ap.pinned, before: { on, channel, widthMhz, txPowerDbm }, lossDb: fields[BANDS.indexOf(band)]! });
+            radios.push({
+              apId: ap.id,
+              name: ap.name,
+              modelId: ap.modelId,
+              pose: poseOf(ap),
+              band,
+              pinned: pinned || ap.pinned,
+              before: { on, channel, widthMhz, txPowerDbm },
+              lossDb: fields[BANDS.indexOf(band)]!,
+            });
           }
         }
-        const sheet = await browserPool().call('retune', { scene, mask, radios, rules, outside: outsideNetworks(samples), seed: 1 }, {
-          signal: controller.signal,
-          onProgress: (progress) => setState((was) => (was.phase === 'running' ? { ...was, progress } : was)),
-        });
+        const sheet = await browserPool().call(
+          'retune',
+          { scene, mask, radios, rules, outside: outsideNetworks(samples), seed: 1 },
+          {
+            signal: controller.signal,
+            onProgress: (progress) => setState((was) => (was.phase === 'running' ? { ...was, progress } : was)),
+          },
+        );
         if (controller.signal.aborted) return;
         setState({ phase: 'idle' });
-        useSession.getState().set({ sheet, preview: { kind: 'retune', changes: applySettings(design, settingsOf(sheet)) }, evidence: 'sheet', evidenceOpen: true });
+        useSession
+          .getState()
+          .set({ sheet, preview: { kind: 'retune', changes: applySettings(design, settingsOf(sheet)) }, evidence: 'sheet', evidenceOpen: true });
       } catch (error) {
         if (!(error instanceof UpperRoomError)) throw error;
         if (stopper.current === controller) setState(error.code === 'CANCELLED' ? { phase: 'idle' } : { phase: 'failed', message: error.message });

@@ -29,13 +29,30 @@ export function SurveyPanel({ place, samples }: { place: Place; samples: readonl
       <h2>Survey</h2>
       <h3>Receiver (simulated)</h3>
       <Value label="state">
-        <span data-testid="receiver-state" role="status">{RECEIVER_TEXT[walker.receiver]}</span>
+        <span data-testid="receiver-state" role="status">
+          {RECEIVER_TEXT[walker.receiver]}
+        </span>
       </Value>
-      {walker.channels > 0 && <Value label="scan list">{walker.channels} channels, {((walker.channels * 110) / 1000).toFixed(1)} s a round</Value>}
+      {walker.channels > 0 && (
+        <Value label="scan list">
+          {walker.channels} channels, {((walker.channels * 110) / 1000).toFixed(1)} s a round
+        </Value>
+      )}
       {BANDS.map((band) => (
-        <CheckField key={band} label={bandLabel(band)} checked={walker.bands.includes(band)} disabled={under !== undefined} onCommit={(on) => useWalker.setState({ bands: BANDS.filter((b) => (b === band ? on : walker.bands.includes(b))) })} />
+        <CheckField
+          key={band}
+          label={bandLabel(band)}
+          checked={walker.bands.includes(band)}
+          disabled={under !== undefined}
+          onCommit={(on) => useWalker.setState({ bands: BANDS.filter((b) => (b === band ? on : walker.bands.includes(b))) })}
+        />
       ))}
-      <SelectField label="pace" value={walker.speed} options={SPEEDS.map((speed) => ({ value: speed, label: speed === 1 ? '1 m/s, as walked' : `${speed} times faster` }))} onCommit={(speed) => useWalker.setState({ speed })} />
+      <SelectField
+        label="pace"
+        value={walker.speed}
+        options={SPEEDS.map((speed) => ({ value: speed, label: speed === 1 ? '1 m/s, as walked' : `${speed} times faster` }))}
+        onCommit={(speed) => useWalker.setState({ speed })}
+      />
       <div style={{ display: 'flex', gap: 6, flexWrap: 'wrap', marginTop: 6 }}>
         {walker.receiver === 'off' ? (
           <Button variant="contained" onClick={() => void connect()}>
@@ -55,8 +72,19 @@ export function SurveyPanel({ place, samples }: { place: Place; samples: readonl
       {under !== undefined && (
         <>
           <h3>Walk under way</h3>
-          <TextField label="name" value={under.name} maxLength={LIMITS.nameLength} onCommit={(name) => useDocument.getState().run('Rename walk', edit(design, 'walks', under.id, { name }))} />
-          <p>{under.legs.length === 0 ? 'Click the plan where you stand, then at each turn (by keyboard: P pins a spot, T walks there).' : walker.paused ? 'Paused. Resume here, or click elsewhere to begin a new leg there.' : 'Click the next turns; the receiver walks to each.'}</p>
+          <TextField
+            label="name"
+            value={under.name}
+            maxLength={LIMITS.nameLength}
+            onCommit={(name) => useDocument.getState().run('Rename walk', edit(design, 'walks', under.id, { name }))}
+          />
+          <p>
+            {under.legs.length === 0
+              ? 'Click the plan where you stand, then at each turn (by keyboard: P pins a spot, T walks there).'
+              : walker.paused
+                ? 'Paused. Resume here, or click elsewhere to begin a new leg there.'
+                : 'Click the next turns; the receiver walks to each.'}
+          </p>
           <Value label="walked">{formatLength(lengthM(under.legs), units, 1)}</Value>
           <Value label="time">{(walker.clockMs / 1000).toFixed(0)} s</Value>
           <Value label="legs">{under.legs.length}</Value>
@@ -85,7 +113,12 @@ export function SurveyPanel({ place, samples }: { place: Place; samples: readonl
       {under === undefined && shown !== undefined && (
         <>
           <h3>Walk in view</h3>
-          <TextField label="name" value={shown.name} maxLength={LIMITS.nameLength} onCommit={(name) => useDocument.getState().run('Rename walk', edit(design, 'walks', shown.id, { name }))} />
+          <TextField
+            label="name"
+            value={shown.name}
+            maxLength={LIMITS.nameLength}
+            onCommit={(name) => useDocument.getState().run('Rename walk', edit(design, 'walks', shown.id, { name }))}
+          />
           <Value label="state">{shown.finished ? 'finished' : 'not finished'}</Value>
           <Value label="walked">{formatLength(lengthM(shown.legs), units, 1)}</Value>
           <Value label="legs">{shown.legs.length}</Value>
@@ -110,14 +143,29 @@ export function SurveyPanel({ place, samples }: { place: Place; samples: readonl
           <h3>Walks on this floor</h3>
           {walks.length === 0 && <p>None yet in this variant. Connect the receiver and start one.</p>}
           {walks.map((walk) => (
-            <Button key={walk.id} fullWidth color="secondary" variant={walk.id === walkId ? 'contained' : 'text'} sx={{ justifyContent: 'flex-start' }} onClick={() => set({ walkId: walk.id })}>
+            <Button
+              key={walk.id}
+              fullWidth
+              color="secondary"
+              variant={walk.id === walkId ? 'contained' : 'text'}
+              sx={{ justifyContent: 'flex-start' }}
+              onClick={() => set({ walkId: walk.id })}
+            >
               {walk.name}
             </Button>
           ))}
         </>
       )}
       <h3>Map</h3>
-      <SelectField label="shows" value={source} options={[{ value: 'predicted', label: 'predicted' }, { value: 'measured', label: 'measured' }]} onCommit={(value) => set(value === 'measured' ? { source: value, lens: 'signal' } : { source: value })} />
+      <SelectField
+        label="shows"
+        value={source}
+        options={[
+          { value: 'predicted', label: 'predicted' },
+          { value: 'measured', label: 'measured' },
+        ]}
+        onCommit={(value) => set(value === 'measured' ? { source: value, lens: 'signal' } : { source: value })}
+      />
       <LengthField label="reach" valueM={reachM} units={units} minM={0.5} maxM={50} onCommit={(value) => set({ reachM: value })} />
       <p>Measured values are drawn up to the reach from a sample; beyond it nothing is claimed.</p>
     </div>

@@ -30,7 +30,15 @@ type Walker = {
   channels: number;
 };
 
-export const useWalker = create<Walker>()(() => ({ receiver: 'off', walkId: null, clockMs: 0, paused: false, speed: 1, bands: ['2.4', '5', '6'], channels: 0 }));
+export const useWalker = create<Walker>()(() => ({
+  receiver: 'off',
+  walkId: null,
+  clockMs: 0,
+  paused: false,
+  speed: 1,
+  bands: ['2.4', '5', '6'],
+  channels: 0,
+}));
 
 const TICK_MS = 400;
 let timer: ReturnType<typeof setInterval> | undefined;
@@ -61,7 +69,15 @@ export function startWalk(): void {
   if (place === null) return;
   const { design } = useDocument.getState();
   const count = onFloor(design, 'walks', place.floor.id).length + 1;
-  const walk: Walk = { id: uuid(), variantId: place.variant.id, floorId: place.floor.id, name: `Walk ${count}, ${place.floor.name}`, startedAt: new Date().toISOString(), finished: false, legs: [] };
+  const walk: Walk = {
+    id: uuid(),
+    variantId: place.variant.id,
+    floorId: place.floor.id,
+    name: `Walk ${count}, ${place.floor.name}`,
+    startedAt: new Date().toISOString(),
+    finished: false,
+    legs: [],
+  };
   useDocument.getState().run('Start walk', addWalk(walk));
   useWalker.setState({ walkId: walk.id, clockMs: 0, paused: false });
   useSession.getState().set({ walkId: walk.id, tool: 'walk', source: 'predicted' });
@@ -84,7 +100,9 @@ export function clickTurn(at: PointM): void {
   const walk = walkNow();
   const { paused, receiver } = useWalker.getState();
   if (walk === null || receiver !== 'connected') {
-    useDocument.getState().setNotice({ text: receiver === 'connected' ? 'Start a walk first.' : 'The receiver is not connected. Connect it in the panel at the right.' });
+    useDocument
+      .getState()
+      .setNotice({ text: receiver === 'connected' ? 'Start a walk first.' : 'The receiver is not connected. Connect it in the panel at the right.' });
     return;
   }
   const legs = addTurn(walk.legs, at, paused);
@@ -114,7 +132,9 @@ export function finishWalk(): void {
   const walk = walkNow();
   if (walk === null) return;
   const { clockMs } = useWalker.getState();
-  useDocument.getState().run('Finish walk', edit(useDocument.getState().design, 'walks', walk.id, { legs: cutAt(walk.legs, clockMs), finished: true }));
+  useDocument
+    .getState()
+    .run('Finish walk', edit(useDocument.getState().design, 'walks', walk.id, { legs: cutAt(walk.legs, clockMs), finished: true }));
   stopWalker();
   useSession.getState().set({ tool: 'select' });
 }
@@ -182,18 +202,32 @@ async function listen(walk: Walk, fromMs: number, toMs: number, bands: readonly 
   const site = onFloor(design, 'sites', walk.floorId)[0];
   if (floor === undefined || site === undefined) throw new UpperRoomError('RECORD_UNKNOWN', { table: 'sites', floorId: walk.floorId });
   const { key, panes, grid, exponent, clientHeightM } = floorScene(design, floor);
-  const ssid = (projectOf(design)?.name.split(' ')[0] ?? 'ours').toLowerCase().replace(/[^a-z0-9]/g, '').slice(0, 32);
+  const ssid = (projectOf(design)?.name.split(' ')[0] ?? 'ours')
+    .toLowerCase()
+    .replace(/[^a-z0-9]/g, '')
+    .slice(0, 32);
   const aps = Object.values(design.accessPoints)
     .filter((ap) => ap.floorId === walk.floorId && ap.variantId === walk.variantId)
     .map((ap) => ({
-      apId: ap.id, ssid, modelId: ap.modelId, pose: poseOf(ap),
-      radios: ap.radios.filter((radio) => radio.on).map((radio) => ({ channel: { band: radio.band, primary: radio.channel, widthMhz: radio.widthMhz }, txPowerDbm: radio.txPowerDbm })),
+      apId: ap.id,
+      ssid,
+      modelId: ap.modelId,
+      pose: poseOf(ap),
+      radios: ap.radios
+        .filter((radio) => radio.on)
+        .map((radio) => ({ channel: { band: radio.band, primary: radio.channel, widthMhz: radio.widthMhz }, txPowerDbm: radio.txPowerDbm })),
     }));
   const heard: Sample[] = [];
   for (const straight of straightsOf(walk.legs)) {
     if (straight.to.tMs <= fromMs || straight.from.tMs >= toMs) continue;
     const result = await browserPool().call('listen', {
-      scene: { key, panes, grid, exponent, clientHeightM }, site, aps, bands: BANDS.filter((band) => bands.includes(band)), straight, fromMs: Math.max(fromMs, straight.from.tMs), toMs: Math.min(toMs, straight.to.tMs),
+      scene: { key, panes, grid, exponent, clientHeightM },
+      site,
+      aps,
+      bands: BANDS.filter((band) => bands.includes(band)),
+      straight,
+      fromMs: Math.max(fromMs, straight.from.tMs),
+      toMs: Math.min(toMs, straight.to.tMs),
     });
     useWalker.setState({ channels: result.scan.length });
     heard.push(...result.samples);
