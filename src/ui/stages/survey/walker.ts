@@ -13,6 +13,7 @@ import { appendSamples, dropSamplesAfter, useSamples } from '../../state/samples
 import { placeNow } from '../../state/selectors';
 import { useDocument } from '../../state/documentStore';
 import { useSession } from '../../state/sessionStore';
+import { onFloorWalks } from './walks';
 
 export type ReceiverState = 'off' | 'searching' | 'connecting' | 'connected';
 export const SPEEDS = [1, 5, 20] as const;
@@ -68,7 +69,7 @@ export function startWalk(): void {
   const place = placeNow();
   if (place === null) return;
   const { design } = useDocument.getState();
-  const count = onFloor(design, 'walks', place.floor.id).length + 1;
+  const count = onFloorWalks(design, place).length + 1;
   const walk: Walk = {
     id: uuid(),
     variantId: place.variant.id,

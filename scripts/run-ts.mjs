@@ -1,12 +1,17 @@
-// Takes the pictures of docs/screenshots from the demo data: `npm run screenshots` (build first). Serves on a free port with its own data folder.
+// Runs a TypeScript file of the project in Node: `node scripts/run-ts.mjs bench/main.ts`. Bundled with the project's path names, packages left outside.
 import { buildSync } from 'esbuild';
 import path from 'node:path';
 import { fileURLToPath, pathToFileURL } from 'node:url';
 
 const root = path.dirname(path.dirname(fileURLToPath(import.meta.url)));
-const outfile = path.join(root, '.setup/screenshots.mjs');
+const entry = process.argv[2];
+if (!entry) {
+  console.error('Name the file to run: node scripts/run-ts.mjs bench/main.ts');
+  process.exit(1);
+}
+const outfile = path.join(root, '.setup', `${path.basename(entry, '.ts')}.mjs`);
 buildSync({
-  entryPoints: [path.join(root, 'tests/e2e/screenshots.ts')],
+  entryPoints: [path.join(root, entry)],
   bundle: true,
   platform: 'node',
   format: 'esm',
