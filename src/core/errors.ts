@@ -14,6 +14,7 @@ export const ERROR_MESSAGES = {
   PROJECT_UNKNOWN: 'There is no project with this id. Open one from the home page.',
   PROJECT_DELETED: 'This project was deleted in another window. Restore it from the home page within 10 seconds, or open another.',
   WALK_UNKNOWN: 'There is no walk with this id in this project.',
+  ORIGIN_FOREIGN: 'The request came from a page of another site. Use Upper Room at its own address.',
   BODY_TOO_LARGE: 'The request is larger than the server takes. Send it in smaller parts.',
   BODY_NOT_JSON: 'The request is not valid JSON.',
   BODY_INVALID: 'The request does not have the right shape. The list says which values are wrong.',

@@ -17,6 +17,7 @@ const STATUS: Partial<Record<ErrorCode, number>> = {
   PROJECT_DELETED: 410,
   STEP_CONFLICT: 409,
   REVISION_AHEAD: 409,
+  ORIGIN_FOREIGN: 403,
   BODY_TOO_LARGE: 413,
   BODY_NOT_JSON: 400,
   BODY_INVALID: 422,
@@ -41,6 +42,14 @@ function problem(error: UpperRoomError, requestId: string): Response {
     ...(conflicts ? { conflicts } : {}),
   };
   return Response.json(body, { status, headers: { 'content-type': 'application/problem+json' } });
+}
+
+/** There is no sign-in: a page of another site must not reach the server through the engineer's browser. @throws UpperRoomError ORIGIN_FOREIGN */
+function requireOwnOrigin(request: Request): void {
+  const origin = request.headers.get('origin');
+  if (origin === null) return;
+  const host = URL.canParse(origin) ? new URL(origin).host : null;
+  if (host === null || host !== request.headers.get('host')) throw new UpperRoomError('ORIGIN_FOREIGN', { origin: origin.slice(0, 200) });
 }
 
 /** Reads a body up to MAX_BODY_BYTES and parses it. What is larger is refused without being read to its end. */
@@ -93,6 +102,7 @@ export function route(work: (db: Database, parameters: Parameters_, request: Req
     try {
       // Routes without a variable part have no parameters at all.
       const parameters = (await context.params) ?? {};
+      requireOwnOrigin(request);
       for (const [name, value] of Object.entries(parameters))
         if (!idSchema.safeParse(value).success) throw new UpperRoomError(UNKNOWN[name] ?? 'RECORD_UNKNOWN', { [name]: value.slice(0, 80) });
       const result = await work(await database(), parameters, request);

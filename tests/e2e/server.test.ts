@@ -151,6 +151,15 @@ describe('bad input', () => {
     expect(await get(server, '/api/projects/cottage')).toEqual(before);
   });
 
+  test('a page of another site is refused, whatever it asks', async () => {
+    const server = await start();
+    const from = (origin: string, method = 'GET') =>
+      fetch(`${server.url}/api/projects/cottage`, { method, headers: { origin } }).then((response) => response.status);
+    expect(await from('https://elsewhere.example', 'DELETE')).toBe(403);
+    expect(await from('null')).toBe(403);
+    expect(await from(server.url)).toBe(200);
+  });
+
   test('a body of 50 MB is refused and the server goes on', async () => {
     const server = await start();
     const response = await post(server, '/api/projects/cottage/steps', 'x'.repeat(50 * 1024 * 1024)).catch((error: Error) => error);

@@ -169,6 +169,18 @@ describe('one window', () => {
     expect((await openProject(db, projectId)).design.accessPoints[AP]!.xM).toBe(7);
   });
 
+  test('undoing an older step without server says so and changes nothing', async () => {
+    const first = await openWindow();
+    first.getState().run('Move', change(first, { xM: 5 }));
+    await saved(first);
+    first.getState().close();
+    const again = await openWindow();
+    online = false;
+    await again.getState().undo();
+    expect(again.getState().notice!.text).toContain('cannot be reached');
+    expect(apIn(again)!.xM).toBe(5);
+  });
+
   test('a project that is not there is an error of its own', async () => {
     const window = createDocumentStore(surroundings);
     windows.push(window);

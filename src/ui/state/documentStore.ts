@@ -237,7 +237,9 @@ export function createDocumentStore({ api, outbox: { keep, release, waiting } }:
         const title = `${kind === 'undo' ? 'Undo' : 'Redo'}: ${titles[stepId] ?? 'step'}`;
         commit(title, kind, stepId, kind === 'undo' ? invert(changes) : changes);
       } catch (error) {
-        report(error);
+        // An older step's changes are fetched: without server the wish cannot be kept, so it is said.
+        if (error instanceof UpperRoomError && error.code === 'NETWORK_FAILED') set({ notice: { text: error.message.replace(/ \{.*$/, '') } });
+        else report(error);
       }
     }
 
