@@ -208,6 +208,12 @@ describe('the lens call on the museum', () => {
       })),
     });
     expect(shared.mean).toBeGreaterThan(1);
+    // Who shares is mutual in name only: each hears by its own antenna; but nobody shares with itself or with another channel.
+    shared.sharesWith!.forEach((others, s) =>
+      others.forEach((j) => expect(j !== s && radios[j]!.channel.primary === radios[s]!.channel.primary).toBe(true)),
+    );
+    expect(shared.sharesWith!.some((others) => others.length > 0)).toBe(true);
+    expect(ask({}).sharesWith).toBeNull();
     expect(apart.mean).toBe(0);
   });
   test('dragging gives what computing everything afresh gives, frame after frame, also after another edit', () => {

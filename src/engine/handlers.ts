@@ -23,7 +23,7 @@ import { retune } from '@/core/planning/retune';
 import { nearestInto } from '@/core/survey/measured';
 import { samplesBetween, scanListOf } from '@/core/survey/receiver';
 import { bssidOf, neighbourTransmitters, trueLevel, trueWalls, type Transmitter } from '@/core/survey/site';
-import type { CallName, Params, Progress, Result, Scene, SceneRadio } from './protocol';
+import type { CallName, LensResult, Params, Progress, Result, Scene, SceneRadio } from './protocol';
 
 /** A handler computes; one that takes long is a generator whose yields are progress and the points where it can be stopped. */
 type Handler<K extends CallName> = (params: Params<K>) => Result<K> | Generator<Progress<K>, Result<K>>;
@@ -121,11 +121,16 @@ const lens: Handler<'lens'> = (params) => {
   }));
   const top = combined(scene, lit, params, cells);
   const values = floats(cells);
+  let sharesWith: LensResult['sharesWith'] = null;
   if (params.measured) nearestInto(params.measured.spots, params.measured.reachM, scene.grid, values);
   else if (params.lens === 'signal') signalInto(top, params.rank, ignoreBelowDbm, values);
   else if (params.lens === 'snr') snrInto(top, lit, ignoreBelowDbm, values);
   else if (params.lens === 'serving') servingInto(top, ignoreBelowDbm, values);
-  else contentionInto(top, lit, sharingOf(lit, levelsAt(scene, radios)), ignoreBelowDbm, values);
+  else {
+    const sharing = sharingOf(lit, levelsAt(scene, radios));
+    contentionInto(top, lit, sharing, ignoreBelowDbm, values);
+    sharesWith = radios.map((_, s) => radios.map((__, j) => j).filter((j) => sharing[s * radios.length + j] === 2));
+  }
   const serving = top.radio.slice(0, cells);
   for (let i = 0; i < cells; i++) if (!(top.level[i]! >= ignoreBelowDbm)) serving[i] = -1;
   const cellAreaM2 = scene.grid.cellM ** 2;
@@ -143,6 +148,7 @@ const lens: Handler<'lens'> = (params) => {
     share: shareMeeting(values, mask, threshold, sense),
     curve: coverageCurve(values, mask, params.curveLevels),
     served: servedBy(radios.length, serving, top.level, mask, cellAreaM2),
+    sharesWith,
     mean: count === 0 ? NaN : sum / count,
   };
 };

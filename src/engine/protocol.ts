@@ -33,6 +33,8 @@ export type LensResult = Readonly<{
   /** Share of area at or above each of `curveLevels`. */
   curve: readonly number[];
   served: readonly ServedBy[];
+  /** Per radio, the radios on its primary channel that its antenna hears and so always defers to; null but for Contention. */
+  sharesWith: readonly (readonly number[])[] | null;
   /** Mean over the service area of the lens' values. */
   mean: number;
 }>;

@@ -31,6 +31,7 @@ try {
   await driver.findElement(By.css('body')).sendKeys(Key.ESCAPE);
 
   await toLens(driver, 'Contention');
+  await shoot(driver, 'contention');
   await toBand(driver, '2.4');
   await (await byRole(driver, 'button', 'Retune…')).click();
   await (await byRole(driver, 'button', 'Compute')).click();

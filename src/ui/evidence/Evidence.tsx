@@ -75,10 +75,18 @@ export function Evidence({ place, samples }: { place: Place; samples: readonly S
   );
 }
 
-type RadioRowProps = { ap: AccessPoint; radio: Radio; area: string; mean: string; chosen: boolean; onPick: (id: string) => void };
+type RadioRowProps = {
+  ap: AccessPoint;
+  radio: Radio;
+  area: string;
+  mean: string;
+  shares: string | null;
+  chosen: boolean;
+  onPick: (id: string) => void;
+};
 
 /** Plain cells and plain values: with 200 access points there are 400 rows, and a drag changes few of them. */
-const RadioRow = memo(function RadioRow({ ap, radio, area, mean, chosen, onPick }: RadioRowProps) {
+const RadioRow = memo(function RadioRow({ ap, radio, area, mean, shares, chosen, onPick }: RadioRowProps) {
   return (
     <tr aria-current={chosen ? 'true' : undefined} onClick={() => onPick(ap.id)}>
       <td>
@@ -92,6 +100,7 @@ const RadioRow = memo(function RadioRow({ ap, radio, area, mean, chosen, onPick 
       <td>{modelOf(ap.modelId).name}</td>
       <td className="mono">{area}</td>
       <td className="mono">{mean}</td>
+      {shares !== null && <td style={{ whiteSpace: 'normal' }}>{shares}</td>}
     </tr>
   );
 });
@@ -102,15 +111,23 @@ function RadiosTable({ place }: { place: Place }) {
   const set = useSession((s) => s.set);
   const pick = useCallback((id: string) => set({ selection: { table: 'accessPoints', ids: [id] } }), [set]);
   const servedOf = useMemo(() => new Map(map?.radios.map((radio, i) => [`${radio.ap.id}/${radio.band}`, map.served[i]!])), [map]);
+  // Contention names who: the radios whose transmissions this one's antenna hears on its own channel.
+  const contention = map !== null && map.sharesWith !== null;
+  const sharersOf = useMemo(
+    () => new Map(map?.radios.map((radio, i) => [`${radio.ap.id}/${radio.band}`, (map.sharesWith?.[i] ?? []).map((j) => map.radios[j]!.ap.name)])),
+    [map],
+  );
   return (
     <table className="dense" aria-label="Radios">
       <thead>
         <tr>
-          {['radio', 'band', 'channel/MHz', 'dBm', 'model', 'serves', 'mean dBm'].map((head) => (
-            <th key={head} scope="col">
-              {head}
-            </th>
-          ))}
+          {['radio', 'band', 'channel/MHz', 'dBm', 'model', 'serves', 'mean dBm', ...(contention ? ['shares with, heard at the AP'] : [])].map(
+            (head) => (
+              <th key={head} scope="col">
+                {head}
+              </th>
+            ),
+          )}
         </tr>
       </thead>
       <tbody>
@@ -124,6 +141,7 @@ function RadiosTable({ place }: { place: Place }) {
                 ap={ap}
                 radio={radio}
                 area={served === undefined ? '–' : formatArea(served.areaM2, place.project.units)}
+                shares={contention ? listed(sharersOf.get(`${ap.id}/${radio.band}`)) : null}
                 mean={served === undefined || Number.isNaN(served.meanDbm) ? '–' : signed(served.meanDbm, 1)}
                 chosen={chosen}
                 onPick={pick}
@@ -134,6 +152,13 @@ function RadiosTable({ place }: { place: Place }) {
       </tbody>
     </table>
   );
+}
+
+/** Names, the first few of many with their number; a dash for another band's radio, "nobody" for none. */
+function listed(names: readonly string[] | undefined): string {
+  if (names === undefined) return '–';
+  if (names.length === 0) return 'nobody';
+  return names.length <= 6 ? `${names.length}: ${names.join(', ')}` : `${names.length}: ${names.slice(0, 5).join(', ')} and ${names.length - 5} more`;
 }
 
 function Curve() {
