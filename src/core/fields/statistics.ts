@@ -47,15 +47,32 @@ export function shareMeeting(values: Float32Array, mask: Uint8Array, threshold: 
   return cells === 0 ? 0 : met / cells;
 }
 
-/** Share of area (0 to 1) at or above each of `levels`, which must ascend. */
+/** Share of area (0 to 1) at or above each of `levels`, which must ascend. Cells without value are at none. */
 export function coverageCurve(values: Float32Array, mask: Uint8Array, levels: readonly number[]): number[] {
-  const sorted = Float32Array.from(values.filter((value, i) => mask[i] === 1 && value === value)).sort();
-  const total = mask.reduce((sum, inside) => sum + inside, 0);
-  let at = 0;
-  return levels.map((level) => {
-    while (at < sorted.length && sorted[at]! < level) at++;
-    return total === 0 ? 0 : (sorted.length - at) / total;
-  });
+  const limits = Float64Array.from(levels);
+  // reached[k]: cells whose highest level reached is level k - 1.
+  const reached = new Float64Array(limits.length + 1);
+  let cells = 0;
+  for (let i = 0; i < values.length; i++) {
+    if (mask[i] === 0) continue;
+    cells++;
+    const value = values[i]!;
+    let low = 0;
+    let high = limits.length;
+    while (low < high) {
+      const middle = (low + high) >> 1;
+      if (value >= limits[middle]!) low = middle + 1;
+      else high = middle;
+    }
+    reached[low]!++;
+  }
+  let above = 0;
+  const shares = new Array<number>(limits.length).fill(0);
+  for (let k = limits.length - 1; k >= 0; k--) {
+    above += reached[k + 1]!;
+    shares[k] = cells === 0 ? 0 : above / cells;
+  }
+  return shares;
 }
 
 /** What one radio serves: area in m2 and mean level in dBm over it (a mean of levels, as an engineer reads a table). */
