@@ -98,7 +98,7 @@ function benchScene(scene: BenchScene): void {
   row(
     'loss fields of all APs',
     all,
-    `${(bruteMs / all).toFixed(0)}x faster than brute force (${bruteMs.toFixed(0)} ms); wall sums differ in ${differing} of ${cells * aps.length} cells; total within ${worstDb.toFixed(3)} dB, mean ${(sumDb / compared).toFixed(4)} dB`,
+    `${(bruteMs / all).toFixed(0)}x faster than brute force (${bruteMs.toFixed(0)} ms); wall sums differ in ${differing} of ${cells * aps.length} cells; total within ${worstDb.toFixed(4)} dB, mean ${(sumDb / compared).toFixed(4)} dB`,
   );
   const moved = { ...aps[0]!, pose: { ...aps[0]!.pose } };
   row(

@@ -3,7 +3,7 @@ import type { PolygonM } from '../geometry/polygon';
 import type { Environment } from '../propagation/pathLoss';
 import type { Band, WidthMhz } from '../radio/band';
 import type { Domain } from '../radio/regulation';
-import type { Neighbour } from '../survey/site';
+import type { SiteParameters } from '../survey/site';
 import type { Leg } from '../survey/walk';
 import type { UnitSystem } from '../units/length';
 
@@ -51,17 +51,7 @@ export type Walk = Readonly<{
 }>;
 
 /** The simulated site of a floor: what the receiver measures and the engineer cannot see. */
-export type Site = Readonly<{
-  id: string;
-  floorId: string;
-  seed: number;
-  exponentOffset: number;
-  wallSigmaDb: number;
-  shadowSigmaDb: number;
-  correlationM: number;
-  receiverOffsetDb: number;
-  neighbours: readonly Neighbour[];
-}>;
+export type Site = Readonly<{ id: string; floorId: string }> & SiteParameters;
 
 /** All that an engineer has decided, as maps of small records by id. Immutable. */
 export type Design = Readonly<{

@@ -87,13 +87,14 @@ function construct(problem: Assignment, group: readonly number[], choice: Int32A
   }
 }
 
-/** Tabu search from `choice`; leaves the best found in it. A move touches only its neighbours' tables. */
+/** Tabu search from `choice`; leaves the best found in it. A move touches only its neighbours' tables. Ends when it has long found nothing better. */
 function improve(problem: Assignment, group: readonly number[], choice: Int32Array, iterations: number, seed: number): void {
   const uniform = seeded(seed);
   const table = new Map(group.map((r) => [r, optionCosts(problem, choice, r)]));
   const tabuUntil = new Map(group.map((r) => [r, new Int32Array(problem.sizes[r]!)]));
   let relative = 0;
   let bestRelative = 0;
+  let improvedAt = 0;
   const best = choice.slice();
   for (let step = 1; step <= iterations; step++) {
     let moveRadio = -1;
@@ -125,7 +126,8 @@ function improve(problem: Assignment, group: readonly number[], choice: Int32Arr
     if (relative < bestRelative - 1e-12) {
       bestRelative = relative;
       best.set(choice);
-    }
+      improvedAt = step;
+    } else if (step - improvedAt > 150 + group.length) break;
   }
   choice.set(best);
 }

@@ -1,4 +1,4 @@
-import { contentionCosts, interactionOf, overlapMatrix, total } from './interaction';
+import { contentionCosts, interactionOf, overlapMatrix, total, type Interaction } from './interaction';
 import { lowestPowerDbm, type OutsideNetwork, type PlanRadio, type PlanRules, type Setting } from './problem';
 
 /**
@@ -7,6 +7,8 @@ import { lowestPowerDbm, type OutsideNetwork, type PlanRadio, type PlanRules, ty
  */
 const COVERAGE_WORTH = 2;
 
+type Judgement = { cost: number; covered: number; costs: Float64Array; interaction: Interaction };
+
 /** Cost that counts for power: contention, and the area that is lost. */
 function judge(
   radios: readonly PlanRadio[],
@@ -14,12 +16,17 @@ function judge(
   rules: PlanRules,
   outside: readonly OutsideNetwork[],
   overlaps: Float64Array,
-): { cost: number; covered: number } {
+): Judgement {
   const interaction = interactionOf(radios, settings, rules.thresholdDbm);
-  return {
-    cost: total(contentionCosts(radios, settings, interaction, outside, overlaps)) + COVERAGE_WORTH * (1 - interaction.covered),
-    covered: interaction.covered,
-  };
+  const costs = contentionCosts(radios, settings, interaction, outside, overlaps);
+  return { cost: total(costs) + COVERAGE_WORTH * (1 - interaction.covered), covered: interaction.covered, costs, interaction };
+}
+
+/** What a radio has to do with the cost: what it suffers, and what it does to the others. Going quieter saves about this at most. */
+function involvement({ costs, interaction: { n, weight } }: Judgement, overlaps: Float64Array, r: number): number {
+  let involved = costs[r]!;
+  for (let j = 0; j < n; j++) involved += weight[r * n + j]! * overlaps[r * n + j]!;
+  return involved;
 }
 
 /** A step must save at least this, in radios per spot, to be worth a change. */
@@ -77,6 +84,7 @@ export function* tunePowers(
   for (let sweep = 0, moved = true; moved && sweep < 6; sweep++) {
     moved = false;
     for (const r of movable) {
+      if (involvement(state, overlaps, r) < LEAST_GAIN) continue;
       const lowest = lowestPowerDbm(radios[r]!, rules);
       for (const stepDb of STEPS_DB) {
         while (settings[r]!.txPowerDbm + stepDb >= lowest && attempt(r, { txPowerDbm: settings[r]!.txPowerDbm + stepDb }, keeps)) moved = true;
