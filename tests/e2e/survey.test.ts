@@ -65,6 +65,34 @@ test('at walking pace a metre takes a second, and every sample lies on the leg',
   }
 });
 
+test('a click undone and another made at once: every sample lies on the way that stands', async () => {
+  await chooseIn(driver, 'pace', /^20 times/);
+  const settled = await count();
+  await clickPlan(driver, 5, 8.5);
+  await clickPlan(driver, 8, 8.5);
+  await eventually(driver, count, (n) => n > settled, 'samples on the way that will be undone');
+  const undo = await byRole(driver, 'button', 'Undo last click');
+  await driver.sleep(500);
+  // Within one frame, far quicker than the receiver reports: the undone way and the new one must not mix.
+  await driver.executeScript('arguments[0].click(); arguments[0].click();', undo);
+  await clickPlan(driver, 1.5, 7);
+  await eventually(
+    driver,
+    async () => driver.findElement(By.css('.inspector')).getText(),
+    (text) => /time\s+[78] s/.test(text),
+    'the end of the new way',
+    15_000,
+  );
+  await saved(driver);
+  const walk = Object.values((await stored()).design.walks)[0]!;
+  const after = (await storedSamples(walk.id)).filter((sample) => sample.tMs > 4000);
+  expect(after.length).toBeGreaterThan(3);
+  for (const sample of after) {
+    expect(Math.abs(sample.yM - 7)).toBeLessThan(0.05);
+    expect(Math.abs(sample.xM - (5 - (sample.tMs - 4000) / 1000))).toBeLessThan(0.1);
+  }
+});
+
 test('by keyboard: pin a spot, walk there', async () => {
   await chooseIn(driver, 'pace', /^5 times/);
   const before = await count();

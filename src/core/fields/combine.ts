@@ -6,8 +6,8 @@ import type { Channel } from '../radio/channel';
 export type LitRadio = Readonly<{ key: string; txPowerDbm: number; channel: Channel; lossDb: Float32Array }>;
 
 /**
- * The strongest three radios of every cell. `level` holds three planes of dBm one after another (strongest, second, third), NaN where
- * fewer are heard; `radio` holds the indices likewise, -1 where none.
+ * The strongest three radios of every cell. `level` holds three planes of dBm one after another (strongest, second, third), -Infinity
+ * where there are fewer radios; `radio` holds the indices likewise, -1 where none.
  */
 export type TopThree = Readonly<{ cells: number; level: Float32Array; radio: Int16Array }>;
 

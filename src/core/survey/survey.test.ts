@@ -4,6 +4,7 @@ import { gridOver } from '../geometry/grid';
 import { seeded } from '../random';
 import { measuredNear, measuredSpots, nearestInto, type MeasuredSpot } from './measured';
 import { DWELL_MS, samplesBetween, scanListOf, type Sample, type Straight } from './receiver';
+import { outsideNetworks } from './outside';
 import { bssidOf, shadowing, trueLevel, trueWalls, type Transmitter } from './site';
 import { SAME_SPOT_M, addTurn, cutAt, endMs, lengthM, straightsOf, walkerAt, withoutLastTurn, type Leg } from './walk';
 
@@ -213,6 +214,22 @@ describe('the measured map', () => {
         .sort((a, b) => a.d - b.d)[0];
       expect(out[i]).toEqual(near ? near.spot.levelDbm : NaN);
     }
+  });
+  test('networks of others count by the rounds in which they are above -82 dBm; ours and weak ones do not', () => {
+    const other = (tMs: number, rssiDbm: number, bssid = 'n') => sample({ bssid, apId: null, channel: 6, band: '2.4', rssiDbm, tMs });
+    const samples = [
+      sample({ tMs: 0 }),
+      sample({ tMs: 3000 }),
+      sample({ tMs: 5000 }),
+      sample({ tMs: 7000 }),
+      other(100, -70),
+      other(200, -71),
+      other(3100, -75),
+      other(5100, -90),
+      other(0, -95, 'far'),
+    ];
+    expect(outsideNetworks(samples)).toEqual([{ band: '2.4', channel: 6, widthMhz: 20, share: 0.5 }]);
+    expect(outsideNetworks([])).toEqual([]);
   });
   test("the readout's mean counts what is near", () => {
     const near = measuredNear([sample({}), sample({ rssiDbm: -60, xM: 1 }), sample({ rssiDbm: -90, xM: 50 })], { xM: 0, yM: 0 }, 5);

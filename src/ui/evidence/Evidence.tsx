@@ -112,6 +112,7 @@ function RadiosTable({ place }: { place: Place }) {
   const pick = useCallback((id: string) => set({ selection: { table: 'accessPoints', ids: [id] } }), [set]);
   const servedOf = useMemo(() => new Map(map?.radios.map((radio, i) => [`${radio.ap.id}/${radio.band}`, map.served[i]!])), [map]);
   // Contention names who: the radios whose transmissions this one's antenna hears on its own channel.
+  const measured = useSession((s) => s.source === 'measured');
   const contention = map !== null && map.sharesWith !== null;
   const sharersOf = useMemo(
     () => new Map(map?.radios.map((radio, i) => [`${radio.ap.id}/${radio.band}`, (map.sharesWith?.[i] ?? []).map((j) => map.radios[j]!.ap.name)])),
@@ -121,13 +122,19 @@ function RadiosTable({ place }: { place: Place }) {
     <table className="dense" aria-label="Radios">
       <thead>
         <tr>
-          {['radio', 'band', 'channel/MHz', 'dBm', 'model', 'serves', 'mean dBm', ...(contention ? ['shares with, heard at the AP'] : [])].map(
-            (head) => (
-              <th key={head} scope="col">
-                {head}
-              </th>
-            ),
-          )}
+          {[
+            'radio',
+            'band',
+            'channel/MHz',
+            'dBm',
+            'model',
+            ...(measured ? ['serves, predicted', 'mean dBm, predicted'] : ['serves', 'mean dBm']),
+            ...(contention ? ['shares with, heard at the AP'] : []),
+          ].map((head) => (
+            <th key={head} scope="col">
+              {head}
+            </th>
+          ))}
         </tr>
       </thead>
       <tbody>

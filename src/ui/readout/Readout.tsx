@@ -58,7 +58,7 @@ export function Readout({
               <th>heard</th>
               <th>ch</th>
               <th>dBm</th>
-              {measured && <th>measured</th>}
+              {measured && <th>measured dBm (n)</th>}
               <th>SNR dB</th>
               {sharing && <th>shares</th>}
             </tr>

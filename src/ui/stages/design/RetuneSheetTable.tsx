@@ -29,7 +29,7 @@ export function RetuneSheetTable({ sheet }: { sheet: RetuneSheet }) {
       <Table size="small" stickyHeader aria-label="Retune sheet">
         <TableHead>
           <TableRow>
-            {['radio', 'before', 'after', 'shares with, before', 'after', 'why', 'runner-up'].map((head, i) => (
+            {['radio', 'before', 'after', 'shares with, before', 'after', 'why', 'runner-up, extra cost in radios'].map((head, i) => (
               <TableCell key={i}>{head}</TableCell>
             ))}
           </TableRow>

@@ -2,9 +2,9 @@ import { useCallback, useRef, useState } from 'react';
 import { UpperRoomError } from '@/core/errors';
 import { applySettings, type RadioSetting } from '@/core/design/commands';
 import { BANDS, type Band } from '@/core/radio/band';
-import { CCA_PREAMBLE_DBM } from '@/core/radio/noise';
-import type { OutsideNetwork, PlanRules } from '@/core/planning/problem';
+import type { PlanRules } from '@/core/planning/problem';
 import type { RetuneProgress, RetuneSheet } from '@/core/planning/retune';
+import { outsideNetworks } from '@/core/survey/outside';
 import type { Sample } from '@/core/survey/receiver';
 import { browserPool } from '@/engine/browser';
 import type { RetuneRadio } from '@/engine/protocol';
@@ -16,24 +16,6 @@ import { fieldCache } from '../../state/useLens';
 
 export type RetuneRun =
   { phase: 'idle' } | { phase: 'running'; progress: RetuneProgress | null; startedAt: number } | { phase: 'failed'; message: string };
-
-/** Networks of others heard on a walk: the share of its seconds in which each was above clear channel assessment. */
-export function outsideNetworks(samples: readonly Sample[]): OutsideNetwork[] {
-  const seconds = new Set(samples.map((sample) => Math.floor(sample.tMs / 2200)));
-  const heard = new Map<string, { sample: Sample; rounds: Set<number> }>();
-  for (const sample of samples) {
-    if (sample.apId !== null || sample.rssiDbm < CCA_PREAMBLE_DBM) continue;
-    const entry = heard.get(sample.bssid) ?? { sample, rounds: new Set<number>() };
-    entry.rounds.add(Math.floor(sample.tMs / 2200));
-    heard.set(sample.bssid, entry);
-  }
-  return [...heard.values()].map(({ sample, rounds }) => ({
-    band: sample.band,
-    channel: sample.channel,
-    widthMhz: sample.widthMhz as OutsideNetwork['widthMhz'],
-    share: rounds.size / Math.max(1, seconds.size),
-  }));
-}
 
 const settingsOf = (sheet: RetuneSheet): RadioSetting[] => sheet.rows.map((row) => ({ apId: row.apId, band: row.band, ...row.after }));
 

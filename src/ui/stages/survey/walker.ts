@@ -7,6 +7,7 @@ import { onFloor, projectOf, type Walk } from '@/core/design/design';
 import { BANDS, type Band } from '@/core/radio/band';
 import type { Sample } from '@/core/survey/receiver';
 import { addTurn, cutAt, endMs, straightsOf, withoutLastTurn } from '@/core/survey/walk';
+import { sameValue } from '@/core/design/step';
 import { browserPool } from '@/engine/browser';
 import { floorScene, poseOf } from '@/engine/scene';
 import { appendSamples, dropSamplesAfter, useSamples } from '../../state/samplesStore';
@@ -106,6 +107,7 @@ export function clickTurn(at: PointM): void {
       .setNotice({ text: receiver === 'connected' ? 'Start a walk first.' : 'The receiver is not connected. Connect it in the panel at the right.' });
     return;
   }
+  settle();
   const legs = addTurn(walk.legs, at, paused);
   useDocument.getState().run('Walk: turn', edit(useDocument.getState().design, 'walks', walk.id, { legs }));
   useWalker.setState({ paused: false });
@@ -127,6 +129,7 @@ export function undoLastClick(): void {
   const walk = walkNow();
   if (walk === null || walk.legs.length === 0) return;
   useDocument.getState().run('Walk: undo last click', edit(useDocument.getState().design, 'walks', walk.id, { legs: withoutLastTurn(walk.legs) }));
+  settle();
 }
 
 export function finishWalk(): void {
@@ -160,9 +163,22 @@ function run(): void {
 }
 
 /**
- * Moves the clock on and has the receiver report what it heard on the way. When the walk became shorter (a click was undone), the clock
- * goes back and what was measured beyond is taken back.
+ * When the walk became shorter than its clock (a click was undone), the clock goes back and what was measured beyond is taken back.
+ * Done before any further click, so that no sample of an undone way is taken for one of the next. Returns whether it was needed.
  */
+function settle(): boolean {
+  const walk = walkNow();
+  const { projectId, dispatch } = useDocument.getState();
+  if (walk === null || projectId === null) return false;
+  const end = endMs(walk.legs);
+  if (useWalker.getState().clockMs <= end) return false;
+  dropSamplesAfter(walk.id, end);
+  useWalker.setState({ clockMs: end });
+  void dispatch({ kind: 'withdraw', projectId, walkId: walk.id, afterMs: end });
+  return true;
+}
+
+/** Moves the clock on and has the receiver report what it heard on the way. */
 async function tick(): Promise<void> {
   const now = performance.now();
   const elapsedMs = now - lastTick;
@@ -171,20 +187,16 @@ async function tick(): Promise<void> {
   const { clockMs, speed, paused, receiver, bands } = useWalker.getState();
   const { projectId, dispatch, setNotice } = useDocument.getState();
   if (walk === null || projectId === null || listening) return;
+  if (settle()) return;
   const end = endMs(walk.legs);
-  if (clockMs > end) {
-    dropSamplesAfter(walk.id, end);
-    useWalker.setState({ clockMs: end });
-    void dispatch({ kind: 'withdraw', projectId, walkId: walk.id, afterMs: end });
-    return;
-  }
   if (paused || receiver !== 'connected' || clockMs >= end) return;
   const toMs = Math.min(end, clockMs + elapsedMs * speed);
   listening = true;
   try {
     const samples = await listen(walk, clockMs, toMs, bands);
-    // The click that led here may have been undone while the receiver listened.
-    if (useWalker.getState().walkId !== walk.id || useWalker.getState().clockMs !== clockMs) return;
+    // The way may have been changed while the receiver listened (a click undone, a pause): what was heard on another way is not kept.
+    const now = walkNow();
+    if (now?.id !== walk.id || useWalker.getState().clockMs !== clockMs || !sameValue(cutAt(now.legs, toMs), cutAt(walk.legs, toMs))) return;
     useWalker.setState({ clockMs: toMs });
     if (samples.length === 0) return;
     appendSamples(walk.id, samples);
