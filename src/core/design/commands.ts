@@ -102,6 +102,24 @@ export function editRadios(design: Design, ids: readonly string[], band: Radio['
   });
 }
 
+/**
+ * Sets the width of one band's radios. Each keeps its channel; one that is not allowed at the new width gives way to the first that is.
+ * Where the domain allows none at this width, the radio stays as it is.
+ */
+export function changeWidth(design: Design, ids: readonly string[], band: Radio['band'], widthMhz: Radio['widthMhz']): Change[] {
+  const { domain } = existing(design, 'project', PROJECT_ID);
+  const allowed = allowedChannels(domain, band, widthMhz).map(({ channel }) => channel.primary);
+  const first = allowed[0];
+  if (first === undefined) return [];
+  return ids.flatMap((id) => {
+    const ap = existing(design, 'accessPoints', id);
+    const radios = ap.radios.map((radio) =>
+      radio.band === band ? { ...radio, widthMhz, channel: allowed.includes(radio.channel) ? radio.channel : first } : radio,
+    );
+    return change('accessPoints', id, ap, { ...ap, radios });
+  });
+}
+
 /** Changes the model. Radios that both models have keep their settings within the new model's limits; new bands come with defaults. */
 export function changeModel(design: Design, ids: readonly string[], modelId: string): Change[] {
   const { domain } = existing(design, 'project', PROJECT_ID);

@@ -6,6 +6,7 @@ import {
   addWall,
   applySettings,
   changeModel,
+  changeWidth,
   duplicateAccessPoints,
   edit,
   editRadios,
@@ -111,6 +112,18 @@ describe('commands', () => {
     expect(
       applyChanges(louder, changeModel(louder, [aps[0]!.id], 'kittiwake-t6')).accessPoints[aps[0]!.id]!.radios.map((radio) => radio.band),
     ).toEqual(['2.4', '5', '6']);
+  });
+  test('a new width leaves each radio its own channel, but for one that does not exist at it', () => {
+    const mixed = applyChanges(design, [
+      ...editRadios(design, [aps[0]!.id], '5', { channel: 165, widthMhz: 20 }),
+      ...editRadios(design, [aps[1]!.id], '5', { channel: 108, widthMhz: 20 }),
+    ]);
+    const wider = applyChanges(mixed, changeWidth(mixed, [aps[0]!.id, aps[1]!.id], '5', 40));
+    const five = (id: string) => wider.accessPoints[id]!.radios.find((radio) => radio.band === '5')!;
+    expect(five(aps[0]!.id)).toMatchObject({ channel: 36, widthMhz: 40 });
+    expect(five(aps[1]!.id)).toMatchObject({ channel: 108, widthMhz: 40 });
+    expect(wider.accessPoints[aps[0]!.id]!.radios[0]).toEqual(mixed.accessPoints[aps[0]!.id]!.radios[0]);
+    expect(changeWidth(mixed, [aps[0]!.id], '2.4', 160)).toEqual([]);
   });
   test('walls without length are refused', () => {
     const wall = { id: 'w', floorId, axM: 1, ayM: 1, bxM: 1, byM: 1, materialId: 'brick' };

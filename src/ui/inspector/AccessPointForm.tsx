@@ -2,7 +2,7 @@
 import Button from '@mui/material/Button';
 import { v7 as uuid } from 'uuid';
 import { LIMITS } from '@/contract/records';
-import { changeModel, duplicateAccessPoints, edit, editRadios, remove } from '@/core/design/commands';
+import { changeModel, changeWidth, duplicateAccessPoints, edit, editRadios, remove } from '@/core/design/commands';
 import type { AccessPoint, Project, Radio } from '@/core/design/design';
 import type { Change } from '@/core/design/step';
 import { BANDS, type Band, type WidthMhz } from '@/core/radio/band';
@@ -156,17 +156,23 @@ function RadioForm({ band, aps, project, title }: { band: Band; aps: readonly Ac
   const width = common(radios, (radio) => radio.widthMhz);
   const on = radios.every((radio) => radio.on);
   const channel = common(radios, (radio) => radio.channel);
-  const channels = allowedChannels(project.domain, band, width ?? 20).map(({ channel: { primary }, dfs }) => ({
-    value: primary,
-    label: dfs ? `${primary} · DFS` : String(primary),
-  }));
+  // Where widths differ, only channels that exist at each of them can be set for all.
+  const widths = [...new Set(radios.map((radio) => radio.widthMhz))];
+  const channels = allowedChannels(project.domain, band, widths[0]!)
+    .filter(({ channel: { primary } }) => widths.every((widthMhz) => ruleFor(project.domain, { band, primary, widthMhz }) !== null))
+    .map(({ channel: { primary }, dfs }) => ({ value: primary, label: dfs ? `${primary} · DFS` : String(primary) }));
   const rule = width === null || channel === null ? null : ruleFor(project.domain, { band, primary: channel, widthMhz: width });
   const eirpDbm = first.txPowerDbm + limits[0]!.antenna.peakDbi;
-  const toWidth = (widthMhz: WidthMhz) => {
-    // A channel that does not exist at the new width gives way to the block that holds it, else to the first there is.
-    const options = allowedChannels(project.domain, band, widthMhz).map((allowed) => allowed.channel.primary);
-    set('Width', { widthMhz, channel: options.includes(first.channel) ? first.channel : (options[0] ?? first.channel) });
-  };
+  const toWidth = (widthMhz: WidthMhz) =>
+    run(
+      `Width of ${title}, ${band} GHz`,
+      changeWidth(
+        useDocument.getState().design,
+        aps.map((ap) => ap.id),
+        band,
+        widthMhz,
+      ),
+    );
   return (
     <fieldset style={{ border: 0, padding: 0, margin: 0 }}>
       <legend style={{ padding: 0 }}>

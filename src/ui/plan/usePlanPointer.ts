@@ -286,6 +286,7 @@ export function usePlanPointer(view: View | null, svg: React.RefObject<SVGSVGEle
       onPointerDown,
       onPointerMove,
       onPointerUp,
+      onPointerCancel: cancel,
       onPointerLeave: () => useSession.getState().set({ hover: null }),
       onContextMenu: (event: React.MouseEvent) => event.preventDefault(),
     },
