@@ -4,7 +4,7 @@ import nextTs from 'eslint-config-next/typescript';
 /** Imports point one way: core <- contract <- engine <- server, ui <- app. Each folder lists what it may not see. */
 const forbidden = (files, groups, message) => ({
   files,
-  ignores: ['**/*.test.ts'],
+  ignores: ['**/*.test.ts', '**/*.testing.ts'],
   rules: { 'no-restricted-imports': ['error', { patterns: groups.map((group) => ({ group: [group], message })) }] },
 });
 const outward = {
@@ -57,6 +57,12 @@ const config = [
   ),
   ...Object.entries(inner).map(([dir, groups]) =>
     forbidden([`src/core/${dir}/**/*.ts`], [...groups, ...outward.core], `core/${dir} may not import this (ARCHITECTURE.md, "Inside core").`),
+  ),
+  // The records' schemas are part of what they are: zod describes them, and nothing else in core.
+  forbidden(
+    ['src/core/design/**/*.ts'],
+    outward.core.filter((group) => group !== 'zod'),
+    'core/design may not import this (ARCHITECTURE.md, "Inside core").',
   ),
 ];
 export default config;

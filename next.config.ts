@@ -13,10 +13,13 @@ const config: NextConfig = {
           { key: 'Cross-Origin-Embedder-Policy', value: 'require-corp' },
           { key: 'Cross-Origin-Resource-Policy', value: 'same-origin' },
           { key: 'X-Content-Type-Options', value: 'nosniff' },
+          { key: 'X-Frame-Options', value: 'DENY' },
+          { key: 'Referrer-Policy', value: 'same-origin' },
         ],
       },
     ];
   },
   devIndicators: false,
+  poweredByHeader: false,
 };
 export default config;

@@ -184,7 +184,7 @@ function benchRetune({ aps, mask, grid }: BenchScene, fields: Float32Array[][], 
       name: ap.name,
       modelId: ap.modelId,
       band,
-      pinned: false,
+      locked: false,
       before: {
         on: true,
         channel: channel[k % channel.length]!,

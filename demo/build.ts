@@ -1,5 +1,6 @@
 import { applyChanges, type Change } from '@/core/design/step';
-import { EMPTY_DESIGN, PROJECT_ID, type AccessPoint, type Design, type Floor, type Radio, type Site, type Zone } from '@/core/design/design';
+import { EMPTY_DESIGN, PROJECT_ID, type AccessPoint, type Design, type Floor, type Radio, type Zone } from '@/core/design/design';
+import type { SiteParameters } from '@/core/survey/site';
 import type { Opening, Wall } from '@/core/building/wall';
 import { modelOf } from '@/core/radio/catalogue';
 import type { Domain } from '@/core/radio/regulation';
@@ -12,6 +13,7 @@ export type RadioText = readonly [channel: number, widthMhz: WidthMhz, txPowerDb
 export class Draft {
   private changes: Change[] = [];
   private counts = new Map<string, number>();
+  private sites: Record<string, SiteParameters> = {};
 
   constructor(private readonly prefix: string) {}
 
@@ -90,7 +92,7 @@ export class Draft {
     const list: Radio[] = model.radios.map(({ band }) => {
       const set = radios[band];
       const [channel, widthMhz, txPowerDbm] = set ?? [band === '2.4' ? 1 : band === '5' ? 36 : 5, 20 as const, 8];
-      return { band, on: set !== null && set !== undefined, channel, widthMhz, txPowerDbm, pinned: false };
+      return { band, on: set !== null && set !== undefined, channel, widthMhz, txPowerDbm, locked: false };
     });
     const record: AccessPoint = {
       id: this.id('ap'),
@@ -103,18 +105,22 @@ export class Draft {
       heightM: at[2] ?? model.defaultHeightM,
       azimuthDeg: at[3] ?? 0,
       tiltDeg: at[4] ?? 0,
-      pinned: false,
+      locked: false,
       radios: list,
     };
     this.add('accessPoints', record);
     return record;
   }
 
-  site(floor: Floor, site: Omit<Site, 'id' | 'floorId'>): void {
-    this.add('sites', { id: this.id('site'), floorId: floor.id, ...site });
+  /** What the floor is really like: never part of the design, only the simulated receiver asks. */
+  site(floor: Floor, site: SiteParameters): void {
+    this.sites[floor.id] = site;
   }
 
-  design(): Design {
-    return applyChanges(EMPTY_DESIGN, this.changes);
+  finish(): DemoBuilding {
+    return { design: applyChanges(EMPTY_DESIGN, this.changes), sites: this.sites };
   }
 }
+
+/** A made-up building: its design, and by floor what a receiver finds there. */
+export type DemoBuilding = Readonly<{ design: Design; sites: Readonly<Record<string, SiteParameters>> }>;

@@ -1,8 +1,8 @@
 import type { Design } from '@/core/design/design';
-import { Draft } from './build';
+import { Draft, type DemoBuilding } from './build';
 
 /** Netmakers' Cottage, made up: one floor, 14 m x 9 m, three access points. For a five-minute start and for tests. */
-export function cottage(): Design {
+export function cottageBuilding(): DemoBuilding {
   const d = new Draft('cottage');
   d.project("Netmakers' Cottage", 'EU');
   const variant = d.variant('First design', 0);
@@ -77,5 +77,7 @@ export function cottage(): Design {
       { bssid: '02:77:40:00:00:01', ssid: 'net-shed', xM: 22, yM: 4, heightM: 2.5, band: '2.4', channel: 1, widthMhz: 20, txPowerDbm: 17 },
     ],
   });
-  return d.design();
+  return d.finish();
 }
+
+export const cottage = (): Design => cottageBuilding().design;

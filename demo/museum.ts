@@ -1,8 +1,8 @@
 import type { Design } from '@/core/design/design';
-import { Draft } from './build';
+import { Draft, type DemoBuilding } from './build';
 
 /** Quillhaven Maritime Museum, all made up: a museum in a converted net loft and boat hall on a harbour. The Quay level, 72 m x 46 m. */
-export function museum(): Design {
+export function museumBuilding(): DemoBuilding {
   const d = new Draft('quill');
   d.project('Quillhaven Maritime Museum', 'UK');
   const asFound = d.variant('As found', 0);
@@ -353,5 +353,7 @@ export function museum(): Design {
       { bssid: '02:77:30:00:00:01', ssid: 'chandlery-flat', xM: 78, yM: 18, heightM: 6, band: '2.4', channel: 3, widthMhz: 20, txPowerDbm: 17 },
     ],
   });
-  return d.design();
+  return d.finish();
 }
+
+export const museum = (): Design => museumBuilding().design;

@@ -1,11 +1,9 @@
-import { bandIndex, BANDS } from '@/core/radio/band';
-import { radioModelOf } from '@/core/radio/catalogue';
-import { panesOf } from '@/core/building/panes';
-import { accessPointsOf, floorsOf, onFloor, openingsOf, projectOf, variantsOf, type Design, type Walk } from '@/core/design/design';
-import { EXPONENT } from '@/core/propagation/pathLoss';
-import { samplesBetween, scanListOf, type Sample } from '@/core/survey/receiver';
-import { bssidOf, neighbourTransmitters, trueLevel, trueWalls, type Transmitter } from '@/core/survey/site';
-import { addTurn, straightsOf, type Leg } from '@/core/survey/walk';
+import { BANDS } from '@/core/radio/band';
+import { floorsOf, variantsOf, type Walk } from '@/core/design/design';
+import type { Sample } from '@/core/survey/receiver';
+import { addTurn, endMs, type Leg } from '@/core/survey/walk';
+import { listenOnSite } from '@/engine/listen';
+import type { DemoBuilding } from './build';
 
 /** The rounds of the finished survey, room by room; each new line went on from elsewhere and leaves a gap. */
 const ROUNDS: ReadonlyArray<ReadonlyArray<readonly [number, number]>> = [
@@ -48,51 +46,20 @@ const ROUNDS: ReadonlyArray<ReadonlyArray<readonly [number, number]>> = [
 ];
 
 /** A finished survey of the first variant as the simulated receiver makes it: the walk's record and its samples. */
-export function asFoundSurvey(design: Design): { walk: Walk; samples: Sample[] } {
+export function asFoundSurvey({ design, sites }: DemoBuilding): { walk: Walk; samples: Sample[] } {
   const floor = floorsOf(design)[0]!;
   const variant = variantsOf(design)[0]!;
-  const site = onFloor(design, 'sites', floor.id)[0]!;
   let legs: Leg[] = [];
   for (const round of ROUNDS) round.forEach(([xM, yM], i) => (legs = addTurn(legs, { xM, yM }, i === 0)));
-  const ssid = projectOf(design)!.name.split(' ')[0]!.toLowerCase();
-  const transmitters: Transmitter[] = accessPointsOf(design, floor.id, variant.id).flatMap((ap) =>
-    ap.radios
-      .filter((radio) => radio.on)
-      .map((radio) => ({
-        bssid: bssidOf(ap.id, radio.band),
-        ssid,
-        apId: ap.id,
-        band: radio.band,
-        channel: radio.channel,
-        widthMhz: radio.widthMhz,
-        txPowerDbm: radio.txPowerDbm,
-        pose: { xM: ap.xM, yM: ap.yM, heightM: ap.heightM, azimuthDeg: ap.azimuthDeg, tiltDeg: ap.tiltDeg },
-        antenna: radioModelOf(ap.modelId, radio.band)!.antenna,
-      })),
-  );
-  const all = [...transmitters, ...neighbourTransmitters(site.neighbours)].sort((a, b) => bandIndex(a.band) - bandIndex(b.band));
-  const level = trueLevel(
-    trueWalls(panesOf(onFloor(design, 'walls', floor.id), openingsOf(design, floor.id)), site),
-    site,
-    EXPONENT[floor.environment],
-  );
-  const clientHeightM = projectOf(design)!.clientHeightM;
-  const samples = straightsOf(legs).flatMap((straight) =>
-    samplesBetween(straight, straight.from.tMs, straight.to.tMs, scanListOf(all, BANDS), all, (t, x, y) => level(t, x, y, clientHeightM), {
-      seed: site.seed,
-      offsetDb: site.receiverOffsetDb,
-    }),
-  );
-  return {
-    walk: {
-      id: 'quill-walk-001',
-      variantId: variant.id,
-      floorId: floor.id,
-      name: 'Survey as found, Quay level',
-      startedAt: '2026-11-02T09:30:00.000Z',
-      finished: true,
-      legs,
-    },
-    samples,
+  const walk: Walk = {
+    id: 'quill-walk-001',
+    variantId: variant.id,
+    floorId: floor.id,
+    name: 'Survey as found, Quay level',
+    startedAt: '2026-11-02T09:30:00.000Z',
+    finished: true,
+    legs,
   };
+  const { samples } = listenOnSite(design, sites[floor.id]!, { ...walk, bands: BANDS, fromMs: 0, toMs: endMs(legs) + 1 });
+  return { walk, samples };
 }

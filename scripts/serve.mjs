@@ -1,9 +1,11 @@
-// Serves Upper Room on this machine: `node scripts/serve.mjs [--dev] [--empty]`, with PORT, HOST and UPPER_ROOM_DATA from the environment.
+// Serves Upper Room on this machine: `node scripts/serve.mjs [--dev] [--empty]`, with PORT, HOST, UPPER_ROOM_HOSTS, UPPER_ROOM_PASSPHRASE and
+// UPPER_ROOM_DATA from the environment.
 // One process serves pages and owns the data folder, so that ctrl-C can close both in order.
 import { createServer } from 'node:http';
 import { setTimeout as delay } from 'node:timers/promises';
 import path from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { bundled } from './bundle.mjs';
 
 const root = path.dirname(path.dirname(fileURLToPath(import.meta.url)));
 const args = new Set(process.argv.slice(2));
@@ -19,6 +21,14 @@ process.env.NEXT_TELEMETRY_DISABLED = '1';
 const dev = args.has('--dev');
 process.env.NODE_ENV = dev ? 'development' : 'production';
 
+const { edge, refusalOf, urlHost } = await bundled('src/server/edge.ts');
+const passPhrase = process.env.UPPER_ROOM_PASSPHRASE || null;
+const refusal = refusalOf({ host, passPhrase });
+if (refusal !== null) stop(refusal);
+const names = (process.env.UPPER_ROOM_HOSTS ?? '').split(/[\s,]+/).filter(Boolean);
+const admitted = edge({ host, names, passPhrase });
+const address = `http://${urlHost(host)}:${port}`;
+
 function stop(message) {
   console.error(`\n${message}\n`);
   process.exit(1);
@@ -30,22 +40,17 @@ let handle = (_request, response) => {
   response.end('Upper Room is starting.');
 };
 const server = createServer((request, response) => {
-  if (isDecodable(request.url)) return handle(request, response);
-  response.writeHead(400, { 'content-type': 'application/problem+json' });
-  response.end(
-    JSON.stringify({ type: 'about:blank', title: 'The address has a percent sign that begins no character. Write it as %25.', status: 400 }),
+  admitted(request, response).then(
+    (admits) => admits && handle(request, response),
+    (error) => {
+      console.error(error);
+      response.writeHead(500).end();
+    },
   );
 });
-
-/** Whether every percent sign begins a character; the framework would call it a fault of its own. */
-function isDecodable(url) {
-  try {
-    decodeURIComponent(url);
-    return true;
-  } catch {
-    return false;
-  }
-}
+// Whoever opens a connection must ask within a while, and not hold it with a request that never ends.
+server.headersTimeout = 20_000;
+server.requestTimeout = 120_000;
 
 // The port is taken before anything slow happens: a busy one is said at once and nothing is touched.
 server.on('error', (error) => {
@@ -56,6 +61,18 @@ server.on('error', (error) => {
 });
 await new Promise((resolve) => server.listen(port, host, resolve));
 
+/** Asks the application itself, past the edge: a start needs no pass phrase. */
+function healthOf() {
+  const probe = createServer((request, response) => handle(request, response));
+  return new Promise((resolve, reject) => {
+    probe.listen(0, '127.0.0.1', () => {
+      fetch(`http://127.0.0.1:${probe.address().port}/api/health`)
+        .then(resolve, reject)
+        .finally(() => probe.close());
+    });
+  });
+}
+
 const { default: next } = await import('next');
 const app = next({ dev, dir: root, hostname: host, port, httpServer: server });
 const closeKey = Symbol.for('upper-room.close');
@@ -63,7 +80,7 @@ try {
   await app.prepare();
   handle = app.getRequestHandler();
   // The store is opened before anything is announced: a data folder that another process has is refused here.
-  const health = await fetch(`http://${host}:${port}/api/health`);
+  const health = await healthOf();
   if (!health.ok) {
     const problem = await health.json();
     stop(`Upper Room could not start: ${problem.title} ${problem.detail}`);
@@ -72,7 +89,7 @@ try {
   stop(`Upper Room could not start: ${error.message}`);
 }
 console.log(
-  `\nUpper Room is ready: http://${host}:${port}\n${process.env.DATABASE_URL ? 'Database: PostgreSQL, by DATABASE_URL' : `Data folder: ${process.env.UPPER_ROOM_DATA}`}\nctrl-C ends it.\n`,
+  `\nUpper Room is ready: ${address}\n${passPhrase === null ? '' : 'Asked for at the door: the pass phrase of UPPER_ROOM_PASSPHRASE\n'}${process.env.DATABASE_URL ? 'Database: PostgreSQL, by DATABASE_URL' : `Data folder: ${process.env.UPPER_ROOM_DATA}`}\nctrl-C ends it.\n`,
 );
 
 let ending = false;

@@ -1,93 +1,104 @@
 import { z } from 'zod';
-import { BANDS } from '@/core/radio/band';
-import { DOMAINS } from '@/core/radio/regulation';
-import { TABLES, type Design } from '@/core/design/design';
-import type { Change, Step } from '@/core/design/step';
+import { bandSchema, idSchema, nameSchema, within } from '@/core/design/kinds/kind';
+import { walk } from '@/core/design/kinds/walk';
+import { LIMITS } from '@/core/design/limits';
+import { ERROR_CODES } from '@/core/errors';
 import type { Conflict } from '@/core/design/merge';
+import { DOMAINS } from '@/core/radio/regulation';
 import type { Sample } from '@/core/survey/receiver';
-import { LIMITS, RECORD_SCHEMAS, idSchema } from './records';
+import { designShapeSchema, stepSchema, tableSchema } from './steps';
 
-/** A change as it arrives: `before` is only compared, so any JSON object will do; `after` must be a valid record of its table. */
-const changeSchema = z.discriminatedUnion(
-  'table',
-  TABLES.map((table) =>
-    z
-      .strictObject({
-        table: z.literal(table),
-        id: idSchema,
-        before: z.record(z.string(), z.unknown()).nullable(),
-        after: (RECORD_SCHEMAS[table] as z.ZodType<unknown>).nullable(),
-      })
-      .refine((change) => change.after === null || (change.after as { id: string }).id === change.id, {
-        message: 'the record must carry the id of its change',
-        path: ['after', 'id'],
-      })
-      .refine((change) => change.before !== null || change.after !== null, { message: 'a change needs a record before or after', path: ['after'] }),
-  ) as never,
-) as unknown as z.ZodType<Change>;
-
-export const stepSchema: z.ZodType<Step> = z.strictObject({
-  id: idSchema,
-  title: z.string().trim().min(1).max(200),
-  kind: z.enum(['do', 'undo', 'redo']),
-  ofStepId: idSchema.nullable(),
-  changes: z.array(changeSchema).min(1).max(LIMITS.changesPerStep),
-});
+const revisionSchema = z.number().int().min(0);
 
 /** POST /api/projects/:id/steps */
-export const postStepSchema = z.strictObject({ baseRevision: z.number().int().min(0), step: stepSchema });
+export const postStepSchema = z.strictObject({ baseRevision: revisionSchema, step: stepSchema });
 export type PostStep = z.infer<typeof postStepSchema>;
 
+export const conflictSchema: z.ZodType<Conflict> = z.object({
+  table: tableSchema,
+  id: idSchema,
+  field: z.string().nullable(),
+  yours: z.unknown(),
+  theirs: z.unknown(),
+}) as unknown as z.ZodType<Conflict>;
+
 /** A step as it stands in the log, with the revision it made. */
-export type LoggedStep = Readonly<{ revision: number; step: Step }>;
-export type StepAnswer = LoggedStep & Readonly<{ conflicts: readonly Conflict[] }>;
+export const loggedStepSchema = z.object({ revision: revisionSchema, step: stepSchema });
+export type LoggedStep = z.infer<typeof loggedStepSchema>;
+export const stepAnswerSchema = loggedStepSchema.extend({ conflicts: z.array(conflictSchema) });
+export type StepAnswer = z.infer<typeof stepAnswerSchema>;
+
+/** A line of the log: who did what when, without the changes. */
+export const logLineSchema = z.object({
+  revision: revisionSchema,
+  id: idSchema,
+  title: z.string(),
+  kind: z.enum(['do', 'undo', 'redo']),
+  ofStepId: idSchema.nullable(),
+  author: idSchema.nullable(),
+  at: z.iso.datetime(),
+});
+export type LogLine = z.infer<typeof logLineSchema>;
 
 /** POST /api/projects */
 export const newProjectSchema = z.union([
   z.strictObject({
-    name: z.string().trim().min(1).max(LIMITS.nameLength),
+    name: nameSchema,
     units: z.enum(['metric', 'us']),
     domain: z.enum(DOMAINS),
-    widthM: z.number().min(1).max(1000),
-    heightM: z.number().min(1).max(1000),
+    widthM: within(LIMITS.planSideM),
+    heightM: within(LIMITS.planSideM),
   }),
-  z.strictObject({ copyOf: idSchema, name: z.string().trim().min(1).max(LIMITS.nameLength) }),
+  z.strictObject({ copyOf: idSchema, name: nameSchema }),
 ]);
 export type NewProject = z.infer<typeof newProjectSchema>;
+export const createdSchema = z.object({ id: idSchema });
 
-export type ProjectSummary = Readonly<{
-  id: string;
-  name: string;
-  revision: number;
-  changedAt: string;
-  accessPoints: number;
-  floors: number;
-  picture: PlanPicture | null;
-}>;
-/** What a small plan picture needs: the lowest floor's outline and walls, and the access points of the first variant there. */
-export type PlanPicture = Readonly<{
-  outline: ReadonlyArray<{ xM: number; yM: number }>;
-  walls: ReadonlyArray<readonly [number, number, number, number]>;
-  accessPoints: ReadonlyArray<readonly [number, number]>;
-}>;
+/** What a small plan picture needs: the lowest floor's outline and walls, and the access points of the last variant there. */
+export const planPictureSchema = z.object({
+  outline: z.array(z.object({ xM: z.number(), yM: z.number() })),
+  walls: z.array(z.tuple([z.number(), z.number(), z.number(), z.number()])),
+  accessPoints: z.array(z.tuple([z.number(), z.number()])),
+});
+export type PlanPicture = z.infer<typeof planPictureSchema>;
 
-/** GET /api/projects/:id. `log` holds the latest steps without their changes, for undo. */
-export type OpenedProject = Readonly<{
-  id: string;
-  revision: number;
-  design: Design;
-  log: ReadonlyArray<Pick<Step, 'id' | 'title' | 'kind' | 'ofStepId'>>;
-}>;
+export const projectSummarySchema = z.object({
+  id: idSchema,
+  name: z.string(),
+  revision: revisionSchema,
+  changedAt: z.iso.datetime(),
+  accessPoints: z.number().int(),
+  floors: z.number().int(),
+  picture: planPictureSchema.nullable(),
+  /** Why the project cannot be opened, in words; null for one that can. */
+  problem: z.enum(ERROR_CODES).nullable(),
+});
+export type ProjectSummary = z.infer<typeof projectSummarySchema>;
 
-const sampleSchema: z.ZodType<Sample> = z.strictObject({
+/** GET /api/projects: a page of them, newest change first. `next` is what to ask after; null on the last page. */
+export const projectPageSchema = z.object({ projects: z.array(projectSummarySchema), next: z.string().nullable(), total: z.number().int() });
+export type ProjectPage = z.infer<typeof projectPageSchema>;
+
+/** GET /api/projects/:id. `log` holds the latest steps without their changes, for undo; `unreadable` the records that were set aside. */
+export const openedProjectSchema = z.object({
+  id: idSchema,
+  revision: revisionSchema,
+  design: designShapeSchema,
+  versions: z.record(z.string(), z.number().int()),
+  unreadable: z.array(z.object({ table: z.string(), id: z.string(), problem: z.string() })),
+  log: z.array(logLineSchema),
+});
+export type OpenedProject = z.infer<typeof openedProjectSchema>;
+
+export const sampleSchema: z.ZodType<Sample> = z.strictObject({
   leg: z.number().int().min(0).max(LIMITS.legs),
   tMs: z.number().min(0).max(1e9),
-  xM: z.number().min(-1000).max(2000),
-  yM: z.number().min(-1000).max(2000),
+  xM: within(LIMITS.coordinateM),
+  yM: within(LIMITS.coordinateM),
   bssid: z.string().regex(/^[0-9a-f]{2}(:[0-9a-f]{2}){5}$/),
   ssid: z.string().max(32),
   apId: idSchema.nullable(),
-  band: z.enum(BANDS),
+  band: bandSchema,
   channel: z.number().int().min(1).max(233),
   widthMhz: z.number().int().min(20).max(320),
   rssiDbm: z.number().int().min(-120).max(0),
@@ -97,40 +108,75 @@ const sampleSchema: z.ZodType<Sample> = z.strictObject({
 export const samplesSchema = z.strictObject({ batchId: idSchema, samples: z.array(sampleSchema).min(1).max(5000) });
 export type SampleBatch = z.infer<typeof samplesSchema>;
 
-/** DELETE /api/projects/:id/walks/:walkId/samples: takes back what came after an undone turn. */
-export const withdrawSchema = z.strictObject({ afterMs: z.number().min(0).max(1e9) });
+/** DELETE /api/projects/:id/walks/:walkId/samples: takes back what came after an undone turn, once for each id. */
+export const withdrawSchema = z.strictObject({ withdrawalId: idSchema, afterMs: z.number().min(0).max(1e9) });
+export type Withdrawal = z.infer<typeof withdrawSchema>;
 
-/** Events a window listens to. */
+/** Walking time that the receiver is asked about at once, in ms. */
+export const MAX_LISTEN_MS = 120_000;
+
+/** POST /api/projects/:id/receiver: what the simulated receiver hears on a stretch of a walk. */
+export const listenSchema = z
+  .strictObject({
+    floorId: idSchema,
+    variantId: idSchema,
+    legs: walk.schema.unwrap().shape.legs,
+    bands: z.array(bandSchema).min(1).max(3),
+    fromMs: z.number().min(0).max(1e9),
+    toMs: z.number().min(0).max(1e9),
+  })
+  .refine(({ fromMs, toMs }) => toMs > fromMs && toMs - fromMs <= MAX_LISTEN_MS, {
+    message: `must be a stretch of at most ${MAX_LISTEN_MS / 1000} s`,
+    path: ['toMs'],
+  });
+export type Listen = z.infer<typeof listenSchema>;
+export const heardSchema = z.object({ samples: z.array(sampleSchema), channels: z.number().int() });
+export type HeardOnSite = z.infer<typeof heardSchema>;
+
+/** Events of a project. */
 export const projectEventSchema = z.discriminatedUnion('type', [
-  z.strictObject({ type: z.literal('step'), revision: z.number().int(), step: stepSchema }),
+  /** First, and after every interruption: where the project stands. */
+  z.strictObject({ type: z.literal('hello'), revision: revisionSchema }),
+  z.strictObject({ type: z.literal('step'), revision: revisionSchema, step: stepSchema }),
   z.strictObject({ type: z.literal('samples'), walkId: idSchema }),
   z.strictObject({ type: z.literal('deleted') }),
   z.strictObject({ type: z.literal('restored') }),
 ]);
 export type ProjectEvent = z.infer<typeof projectEventSchema>;
 
-/** What the event stream says first. */
-export const helloSchema = z.object({ revision: z.number().int().min(0) });
+/** GET /api/events?project=A&project=B: the events of several projects in one stream. */
+export const streamEventSchema = z.strictObject({ projectId: idSchema, event: projectEventSchema });
+export type StreamEvent = z.infer<typeof streamEventSchema>;
+/** As many projects as one browser may have open. */
+export const MAX_STREAMED_PROJECTS = 32;
 
 /** What a page keeps until the server has it: steps, sample batches and withdrawals, in the order they were made. */
 export const outgoingSchema = z.discriminatedUnion('kind', [
-  z.strictObject({ kind: z.literal('step'), projectId: idSchema, step: stepSchema }),
+  z.strictObject({ kind: z.literal('step'), projectId: idSchema, baseRevision: revisionSchema.default(0), step: stepSchema }),
   z.strictObject({ kind: z.literal('samples'), projectId: idSchema, walkId: idSchema, batch: samplesSchema }),
-  z.strictObject({ kind: z.literal('withdraw'), projectId: idSchema, walkId: idSchema, afterMs: z.number().min(0) }),
+  z.strictObject({
+    kind: z.literal('withdraw'),
+    projectId: idSchema,
+    walkId: idSchema,
+    withdrawalId: idSchema.default('before-ids-were-kept'),
+    afterMs: z.number().min(0),
+  }),
 ]);
 export type Outgoing = z.infer<typeof outgoingSchema>;
 
 /** RFC 9457 problem details, with our code and what to do. */
-export type Problem = Readonly<{
-  type: string;
-  title: string;
-  status: number;
-  detail: string;
-  code: string;
-  requestId: string;
-  errors?: ReadonlyArray<{ path: string; message: string }>;
-  conflicts?: readonly Conflict[];
-}>;
+export const problemSchema = z.object({
+  type: z.string(),
+  title: z.string(),
+  status: z.number(),
+  detail: z.string(),
+  code: z.string(),
+  requestId: z.string(),
+  errors: z.array(z.object({ path: z.string(), message: z.string() })).optional(),
+  conflicts: z.array(conflictSchema).optional(),
+});
+export type Problem = z.infer<typeof problemSchema>;
 
-/** The largest body the server reads, in bytes. */
+/** The largest body the server reads, in bytes, and the deepest it may be nested. */
 export const MAX_BODY_BYTES = 8 * 1024 * 1024;
+export const MAX_BODY_DEPTH = 24;

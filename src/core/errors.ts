@@ -9,8 +9,11 @@ export const ERROR_MESSAGES = {
   FLOOR_EMPTY: 'The floor has no outline yet. Draw one in Building.',
   RECORD_UNKNOWN: 'This thing is not in the project any more. It may have been deleted in another window.',
   RECORD_INVALID: 'A value is outside its limits. Nothing was changed.',
+  LAST_OF_KIND: 'The last one cannot be deleted. Add another first.',
   REFERENCE_BROKEN: 'The change points at something that is not in the project. Nothing was changed.',
-  STEP_CONFLICT: 'Somebody else changed the same values. Both values are listed; make the change again if yours should stand.',
+  RECORD_UNREADABLE: 'A stored value is not what this version can read. It was set aside; everything else is there.',
+  PROJECT_NEWER: 'This was saved by a newer version of Upper Room. Reload the page; if that does not help, update Upper Room.',
+  STEP_CONFLICT: 'Somebody else changed the same values. Both values are listed under “Refused edits”.',
   PROJECT_UNKNOWN: 'There is no project with this id. Open one from the home page.',
   PROJECT_DELETED: 'This project was deleted in another window. Restore it from the home page within 10 seconds, or open another.',
   WALK_UNKNOWN: 'There is no walk with this id in this project.',
@@ -18,8 +21,22 @@ export const ERROR_MESSAGES = {
   BODY_TOO_LARGE: 'The request is larger than the server takes. Send it in smaller parts.',
   BODY_NOT_JSON: 'The request is not valid JSON.',
   BODY_INVALID: 'The request does not have the right shape. The list says which values are wrong.',
-  REVISION_AHEAD: 'The request is based on a revision that does not exist yet. Reload the project.',
+  BODY_TOO_DEEP: 'The request is nested deeper than anything Upper Room sends.',
+  HOST_UNKNOWN: 'The server does not answer under this name. Use the address it printed at its start, or allow the name with UPPER_ROOM_HOSTS.',
+  METHOD_UNKNOWN: 'The server does not know this method.',
+  SIGN_IN_NEEDED: 'Sign in with the pass phrase first.',
+  TOO_MANY_TRIES: 'Too many wrong pass phrases. Wait a minute and try again.',
+  TOO_MANY_STREAMS: 'Too many windows listen to the server. Close some; this one asks again by itself.',
+  REVISION_AHEAD:
+    'The server stands at an older state than this edit was made on; a backup may have been restored. The edit is kept under “Refused edits”.',
   DATA_FOLDER_IN_USE: 'The data folder is in use by another running Upper Room. Stop that one, or choose another folder with UPPER_ROOM_DATA.',
+  DISK_FULL: 'The disk with the data folder is full. Nothing was changed. Make room; what was not saved is sent again by itself.',
+  DISK_READ_ONLY: 'The data folder cannot be written. Give this user the right to write there, or choose another folder with UPPER_ROOM_DATA.',
+  DATABASE_LOST: 'The connection to the database is lost. Check that it runs; what was not saved is sent again by itself.',
+  BACKUP_UNREADABLE: 'The backup cannot be opened. Choose another: npm run restore lists them.',
+  SCHEMA_NEWER: 'The data was written by a newer version of Upper Room. Update this one, or restore a backup of its own time with npm run restore.',
+  SITE_UNREACHABLE: 'The receiver hears nothing: the simulated site does not answer. It goes on by itself when the server is back.',
+  OUTBOX_UNREADABLE: 'Some unsent changes were kept by another version of Upper Room and cannot be read by this one. They stay in this browser.',
   CANCELLED: 'The calculation was stopped.',
   WORKER_FAILED: 'The calculation stopped unexpectedly. Change something or reload the page to run it again.',
   NOTHING_TO_PLAN: 'No radio is on in the chosen bands on this floor. Switch a radio on, or choose another band.',
@@ -29,6 +46,7 @@ export const ERROR_MESSAGES = {
 } as const;
 
 export type ErrorCode = keyof typeof ERROR_MESSAGES;
+export const ERROR_CODES = Object.keys(ERROR_MESSAGES) as [ErrorCode, ...ErrorCode[]];
 
 /** The one error class. Branch on `code`, never on the text; `details` holds the bad value and the limit. */
 export class UpperRoomError extends Error {

@@ -1,15 +1,15 @@
 import { describe, expect, test } from '@jest/globals';
-import { museum } from '@demo/museum';
+import { museum, museumBuilding } from '@demo/museum';
 import { asFoundSurvey } from '@demo/survey';
 import { DEFAULT_RULES } from '@/core/planning/problem';
 import type { Sample } from '@/core/survey/receiver';
-import { straightsOf } from '@/core/survey/walk';
 import { UpperRoomError } from '@/core/errors';
 import { accessPointsOf, floorsOf, variantsOf } from '@/core/design/design';
 import { editRadios } from '@/core/design/commands';
 import { applyChanges } from '@/core/design/step';
 import { FieldCache } from './fieldCache';
 import { HANDLERS } from './handlers';
+import { listenOnSite } from './listen';
 import { EnginePool, type WorkerLike } from './pool';
 import type { FromWorker, LensResult, Result, ToWorker } from './protocol';
 import { floorScene, poseOf } from './scene';
@@ -255,7 +255,7 @@ describe('long calls on the museum', () => {
       modelId: ap.modelId,
       pose: poseOf(ap),
       band,
-      pinned: ap.name === 'Q-01',
+      locked: ap.name === 'Q-01',
       before: { on, channel, widthMhz, txPowerDbm },
       lossDb: lossDb[['2.4', '5', '6'].indexOf(band)]!,
     }));
@@ -263,7 +263,7 @@ describe('long calls on the museum', () => {
   const plan = (fields: object = {}) =>
     finish(HANDLERS.retune({ scene, mask: scene.mask, radios, rules: { ...DEFAULT_RULES, domain: 'UK' }, outside: [], seed: 1, ...fields }));
 
-  test('a retune of three bands: each falls to no less than its bound, what is pinned stays, progress is told', () => {
+  test('a retune of three bands: each falls to no less than its bound, what is locked stays, progress is told', () => {
     const { result, progress } = plan();
     expect(result.rows).toHaveLength(radios.length);
     expect(result.bands.map((band) => band.band)).toEqual(['2.4', '5', '6']);
@@ -280,30 +280,40 @@ describe('long calls on the museum', () => {
     expect(terrace.after.channel).toBeLessThanOrEqual(140);
   });
   test('the same call gives the same sheet', () => expect(plan().result).toEqual(plan().result));
+});
 
-  test("the receiver hears in the browser's worker what the demo's survey holds", () => {
-    const { walk, samples } = asFoundSurvey(design);
-    const old = accessPointsOf(design, floor.id, variantsOf(design)[0]!.id);
-    const [straight] = straightsOf(walk.legs);
-    const { samples: heard, scan } = HANDLERS.listen({
-      scene,
-      site: Object.values(design.sites)[0]!,
-      bands: ['2.4', '5', '6'],
-      straight: straight!,
-      fromMs: 0,
-      toMs: straight!.to.tMs,
-      aps: old.map((ap) => ({
-        apId: ap.id,
-        ssid: 'quillhaven',
-        modelId: ap.modelId,
-        pose: poseOf(ap),
-        radios: ap.radios
-          .filter((radio) => radio.on)
-          .map((radio) => ({ channel: { band: radio.band, primary: radio.channel, widthMhz: radio.widthMhz }, txPowerDbm: radio.txPowerDbm })),
-      })),
-    }) as Result<'listen'>;
-    expect(scan.length).toBe(6);
-    const sorted = (list: readonly Sample[]) => [...list].sort((a, b) => a.tMs - b.tMs || a.bssid.localeCompare(b.bssid));
-    expect(sorted(heard)).toEqual(sorted(samples.filter((sample) => sample.leg === 0 && sample.tMs < straight!.to.tMs)));
+describe('the receiver', () => {
+  const building = museumBuilding();
+  const { walk, samples } = asFoundSurvey(building);
+  const ask = (fromMs: number, toMs: number, bands: readonly ('2.4' | '5' | '6')[] = ['2.4', '5', '6']) =>
+    listenOnSite(building.design, building.sites[floor.id]!, { ...walk, bands, fromMs, toMs });
+  const sorted = (list: readonly Sample[]) => [...list].sort((a, b) => a.tMs - b.tMs || a.bssid.localeCompare(b.bssid));
+
+  test('a stretch asked in parts gives what it gives as a whole, and nothing twice', () => {
+    const whole = ask(0, 30_000);
+    expect(whole.channels).toBe(6);
+    expect(whole.samples.length).toBeGreaterThan(50);
+    const parts = [0, 7_013, 7_014, 19_999].flatMap((from, i, all) => ask(from, all[i + 1] ?? 30_000).samples);
+    expect(sorted(parts)).toEqual(sorted(whole.samples));
+    expect(sorted(whole.samples)).toEqual(sorted(samples.filter((sample) => sample.tMs < 30_000)));
+  });
+  test('fewer bands are heard more often', () => {
+    const only = ask(0, 30_000, ['5']);
+    expect(only.channels).toBeLessThan(6);
+    expect(only.samples.every((sample) => sample.band === '5')).toBe(true);
+    expect(only.samples.length).toBeGreaterThan(ask(0, 30_000).samples.filter((sample) => sample.band === '5').length);
+  });
+  test('access points that are off, or of another variant, are not heard', () => {
+    const ours = new Set(ask(0, 60_000).samples.map((sample) => sample.apId));
+    const asFound = accessPointsOf(building.design, floor.id, walk.variantId).map((ap) => ap.id);
+    for (const apId of ours) if (apId !== null) expect(asFound).toContain(apId);
+    const quiet = {
+      ...building.design,
+      accessPoints: Object.fromEntries(
+        Object.values(building.design.accessPoints).map((ap) => [ap.id, { ...ap, radios: ap.radios.map((radio) => ({ ...radio, on: false })) }]),
+      ),
+    };
+    const left = listenOnSite(quiet, building.sites[floor.id]!, { ...walk, bands: ['2.4', '5', '6'], fromMs: 0, toMs: 60_000 });
+    expect(left.samples.every((sample) => sample.apId === null)).toBe(true);
   });
 });

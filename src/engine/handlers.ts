@@ -21,8 +21,6 @@ import { coverageCurve, servedBy, shareMeeting, statisticsOf } from '@/core/fiel
 import type { PlanRadio } from '@/core/planning/problem';
 import { retune } from '@/core/planning/retune';
 import { nearestInto } from '@/core/survey/measured';
-import { samplesBetween, scanListOf } from '@/core/survey/receiver';
-import { bssidOf, neighbourTransmitters, trueLevel, trueWalls, type Transmitter } from '@/core/survey/site';
 import type { CallName, LensResult, Params, Progress, Result, Scene, SceneRadio } from './protocol';
 
 /** A handler computes; one that takes long is a generator whose yields are progress and the points where it can be stopped. */
@@ -176,7 +174,7 @@ function* retuneHandler({ scene, mask, radios, rules, outside, seed }: Params<'r
     name: radio.name,
     modelId: radio.modelId,
     band: radio.band,
-    pinned: radio.pinned,
+    locked: radio.locked,
     before: radio.before,
     lossDb: Float32Array.from(demand, (i) => radio.lossDb[i]!),
     lossToRadioDb: loss[bandIndex(radio.band)]!.slice(r * n, r * n + n),
@@ -184,28 +182,4 @@ function* retuneHandler({ scene, mask, radios, rules, outside, seed }: Params<'r
   return yield* retune(plan, rules, outside, seed);
 }
 
-const listen: Handler<'listen'> = ({ scene, site, aps, bands, straight, fromMs, toMs }) => {
-  const transmitters: Transmitter[] = aps.flatMap((ap) =>
-    ap.radios.map((radio) => ({
-      bssid: bssidOf(ap.apId, radio.channel.band),
-      ssid: ap.ssid,
-      apId: ap.apId,
-      band: radio.channel.band,
-      channel: radio.channel.primary,
-      widthMhz: radio.channel.widthMhz,
-      txPowerDbm: radio.txPowerDbm,
-      pose: ap.pose,
-      antenna: antennasOf(ap.modelId)[bandIndex(radio.channel.band)]!,
-    })),
-  );
-  transmitters.push(...neighbourTransmitters(site.neighbours));
-  const level = trueLevel(trueWalls(scene.panes, site), site, scene.exponent);
-  const scan = scanListOf(transmitters, bands);
-  const samples = samplesBetween(straight, fromMs, toMs, scan, transmitters, (t, x, y) => level(t, x, y, scene.clientHeightM), {
-    seed: site.seed,
-    offsetDb: site.receiverOffsetDb,
-  });
-  return { samples, scan };
-};
-
-export const HANDLERS: { [K in CallName]: Handler<K> } = { lossField, lens, contours, retune: retuneHandler, listen };
+export const HANDLERS: { [K in CallName]: Handler<K> } = { lossField, lens, contours, retune: retuneHandler };

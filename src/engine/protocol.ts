@@ -9,8 +9,6 @@ import type { Pose } from '@/core/propagation/ray';
 import type { Band } from '@/core/radio/band';
 import type { Channel } from '@/core/radio/channel';
 import type { MeasuredSpot } from '@/core/survey/measured';
-import type { Sample, ScanChannel, Straight } from '@/core/survey/receiver';
-import type { SiteParameters } from '@/core/survey/site';
 
 /** The plan and the model, as every field call needs them. `key` names the plan's state: workers keep what they derive from it. */
 export type Scene = Readonly<{ key: string; panes: Panes; grid: Grid; exponent: number; clientHeightM: number }>;
@@ -45,7 +43,7 @@ export type RetuneRadio = Readonly<{
   modelId: string;
   pose: Pose;
   band: Band;
-  pinned: boolean;
+  locked: boolean;
   before: Setting;
   lossDb: Float32Array;
 }>;
@@ -79,25 +77,6 @@ export interface WorkerCalls {
     params: { scene: Scene; mask: Uint8Array; radios: readonly RetuneRadio[]; rules: PlanRules; outside: readonly OutsideNetwork[]; seed: number };
     progress: RetuneProgress;
     result: RetuneSheet;
-  };
-  listen: {
-    params: {
-      scene: Scene;
-      site: SiteParameters;
-      aps: ReadonlyArray<{
-        apId: string;
-        ssid: string;
-        modelId: string;
-        pose: Pose;
-        radios: ReadonlyArray<{ channel: Channel; txPowerDbm: number }>;
-      }>;
-      bands: readonly Band[];
-      straight: Straight;
-      fromMs: number;
-      toMs: number;
-    };
-    progress: never;
-    result: { samples: Sample[]; scan: ScanChannel[] };
   };
 }
 

@@ -1,20 +1,18 @@
-import { createHash } from 'node:crypto';
-import { rm } from 'node:fs/promises';
+import { link, mkdir, open, readdir, realpath, rm } from 'node:fs/promises';
 import { connect, createServer, type Server } from 'node:net';
-import os from 'node:os';
 import path from 'node:path';
 import { UpperRoomError } from '@/core/errors';
+import { faultOf } from './faults';
 
-export type FolderLock = { release(): Promise<void> };
+/** `folder` is the real path of what is held. */
+export type FolderLock = Readonly<{ folder: string; release(): Promise<void> }>;
 
-/** A unix socket's path may have 107 bytes at most. */
-const MAX_SOCKET_PATH = 100;
+const NAME = /^lock\.(\d+)$/;
 
-/** The socket beside the folder, or, where that path is too long, in the temporary folder under the folder's hash. */
-function socketPath(folder: string): string {
-  const beside = `${path.resolve(folder)}.lock`;
-  if (Buffer.byteLength(beside) <= MAX_SOCKET_PATH) return beside;
-  return path.join(os.tmpdir(), `upper-room-${createHash('sha256').update(path.resolve(folder)).digest('hex').slice(0, 24)}.lock`);
+/** The highest lock file there is, and all numbers. */
+async function locksIn(folder: string): Promise<{ highest: number; all: number[] }> {
+  const all = (await readdir(folder)).flatMap((file) => NAME.exec(file)?.[1] ?? []).map(Number);
+  return { highest: Math.max(0, ...all), all };
 }
 
 const listen = (file: string): Promise<Server> =>
@@ -24,6 +22,8 @@ const listen = (file: string): Promise<Server> =>
     server.listen(file, () => resolve(server.unref()));
   });
 
+const close = (server: Server): Promise<void> => new Promise((resolve) => server.close(() => resolve()));
+
 const answers = (file: string): Promise<boolean> =>
   new Promise((resolve) => {
     const socket = connect(file);
@@ -31,25 +31,61 @@ const answers = (file: string): Promise<boolean> =>
       socket.destroy();
       resolve(true);
     });
-    socket.once('error', () => resolve(false));
+    // A full queue of callers means that somebody listens.
+    socket.once('error', (error: NodeJS.ErrnoException) => resolve(error.code === 'EAGAIN'));
   });
+
+let count = 0;
 
 /**
  * Takes the folder for this process: PGlite has no lock of its own, and two processes on one folder corrupt it silently.
- * A listening socket is the lock: the kernel closes it however the process ends, kill -9 included.
- * @throws UpperRoomError DATA_FOLDER_IN_USE
+ *
+ * The lock is a listening socket inside the folder, which the kernel closes however the process ends. Sockets are numbered, `lock.1`,
+ * `lock.2` ...; who listens on the highest owns the folder. A dead one is never replaced in place, for between looking and replacing another
+ * process may have taken it: a newcomer links its own, already listening, under the next number, which only one can do, and looks again for a
+ * higher one before it believes itself. The highest file always stays, so numbers never go back. By real path, so that a link to the
+ * folder is the folder.
+ * @throws UpperRoomError DATA_FOLDER_IN_USE, DISK_READ_ONLY, DISK_FULL
  */
-export async function lockFolder(folder: string): Promise<FolderLock> {
-  const file = socketPath(folder);
-  for (let attempt = 0; attempt < 3; attempt++) {
+export async function lockFolder(named: string): Promise<FolderLock> {
+  try {
+    await mkdir(named, { recursive: true });
+    const folder = await realpath(named);
+    // A socket's path may have 107 bytes at most; through the open folder it is short whatever the folder is called.
+    const handle = await open(folder, 'r');
+    const at = (file: string) => (process.platform === 'linux' ? `/proc/self/fd/${handle.fd}/${file}` : path.join(folder, file));
+    const own = `lock-${process.pid}-${++count}.new`;
+    let server: Server | null = null;
+    const giveUp = async () => {
+      if (server !== null) await close(server);
+      await handle.close();
+    };
     try {
-      const server = await listen(file);
-      return { release: () => new Promise((resolve) => server.close(() => resolve())) };
+      for (let attempt = 0; attempt < 20; attempt++) {
+        const { highest } = await locksIn(folder);
+        if (highest > 0 && (await answers(at(`lock.${highest}`)))) throw new UpperRoomError('DATA_FOLDER_IN_USE', { folder });
+        server ??= await listen(at(own));
+        try {
+          await link(path.join(folder, own), path.join(folder, `lock.${highest + 1}`));
+        } catch (error) {
+          if ((error as NodeJS.ErrnoException).code === 'EEXIST') continue;
+          throw error;
+        }
+        const now = await locksIn(folder);
+        if (now.highest !== highest + 1) {
+          // Others were further than this one knew: its number is an old one.
+          await rm(path.join(folder, `lock.${highest + 1}`), { force: true });
+          continue;
+        }
+        for (const number of now.all) if (number < now.highest) await rm(path.join(folder, `lock.${number}`), { force: true });
+        return { folder, release: giveUp };
+      }
+      throw new UpperRoomError('DATA_FOLDER_IN_USE', { folder });
     } catch (error) {
-      if ((error as NodeJS.ErrnoException).code !== 'EADDRINUSE') throw error;
-      if (await answers(file)) throw new UpperRoomError('DATA_FOLDER_IN_USE', { folder: path.resolve(folder) });
-      await rm(file, { force: true }); // left behind by a process that was killed
+      await giveUp();
+      throw error;
     }
+  } catch (error) {
+    throw faultOf(error) ?? error;
   }
-  throw new UpperRoomError('DATA_FOLDER_IN_USE', { folder: path.resolve(folder) });
 }

@@ -1,14 +1,13 @@
 import { randomUUID } from 'node:crypto';
-import pino from 'pino';
 import { z } from 'zod';
 import { ERROR_MESSAGES, UpperRoomError, type ErrorCode } from '@/core/errors';
-import { MAX_BODY_BYTES, type Problem } from '@/contract/http';
-import { idSchema } from '@/contract/records';
+import { MAX_BODY_BYTES, MAX_BODY_DEPTH, type Problem } from '@/contract/http';
+import { idSchema } from '@/core/design/kinds/kind';
 import type { Conflict } from '@/core/design/merge';
 import type { Database } from './database';
+import { faultOf } from './faults';
 import { database } from './instance';
-
-const log = pino({ level: process.env.LOG_LEVEL ?? 'warn' });
+import { log } from './log';
 
 const STATUS: Partial<Record<ErrorCode, number>> = {
   PROJECT_UNKNOWN: 404,
@@ -17,13 +16,19 @@ const STATUS: Partial<Record<ErrorCode, number>> = {
   PROJECT_DELETED: 410,
   STEP_CONFLICT: 409,
   REVISION_AHEAD: 409,
-  ORIGIN_FOREIGN: 403,
   BODY_TOO_LARGE: 413,
   BODY_NOT_JSON: 400,
   BODY_INVALID: 422,
   REFERENCE_BROKEN: 422,
   RECORD_INVALID: 422,
+  BODY_TOO_DEEP: 422,
+  PROJECT_NEWER: 409,
+  TOO_MANY_STREAMS: 503,
   DATA_FOLDER_IN_USE: 503,
+  SCHEMA_NEWER: 503,
+  DATABASE_LOST: 503,
+  DISK_FULL: 507,
+  DISK_READ_ONLY: 507,
   SERVER_FAULT: 500,
 };
 
@@ -44,13 +49,20 @@ function problem(error: UpperRoomError, requestId: string): Response {
   return Response.json(body, { status, headers: { 'content-type': 'application/problem+json' } });
 }
 
-/** There is no sign-in: a page of another site must not reach the server through the engineer's browser. @throws UpperRoomError ORIGIN_FOREIGN */
-function requireOwnOrigin(request: Request): void {
-  const origin = request.headers.get('origin');
-  if (origin === null) return;
-  const host = URL.canParse(origin) ? new URL(origin).host : null;
-  if (host === null || host !== request.headers.get('host')) throw new UpperRoomError('ORIGIN_FOREIGN', { origin: origin.slice(0, 200) });
+/** How deep brackets stand inside each other in a JSON text; its strings do not count. */
+function depthOf(text: string): number {
+  let depth = 0;
+  let deepest = 0;
+  for (let i = 0; i < text.length; i++) {
+    const char = text.charCodeAt(i);
+    if (char === QUOTE) for (i++; i < text.length && text.charCodeAt(i) !== QUOTE; i++) if (text.charCodeAt(i) === BACKSLASH) i++;
+    if (char === 0x5b || char === 0x7b) deepest = Math.max(deepest, ++depth);
+    else if (char === 0x5d || char === 0x7d) depth--;
+  }
+  return deepest;
 }
+const QUOTE = 0x22;
+const BACKSLASH = 0x5c;
 
 /** Reads a body up to MAX_BODY_BYTES and parses it. What is larger is refused without being read to its end. */
 export async function readBody<T>(request: Request, schema: z.ZodType<T>): Promise<T> {
@@ -67,9 +79,12 @@ export async function readBody<T>(request: Request, schema: z.ZodType<T>): Promi
     }
     chunks.push(next.value);
   }
+  const text = Buffer.concat(chunks).toString('utf8');
+  const depth = depthOf(text);
+  if (depth > MAX_BODY_DEPTH) throw new UpperRoomError('BODY_TOO_DEEP', { depth, maxDepth: MAX_BODY_DEPTH });
   let json: unknown;
   try {
-    json = JSON.parse(Buffer.concat(chunks).toString('utf8'));
+    json = JSON.parse(text);
   } catch (error) {
     throw new UpperRoomError('BODY_NOT_JSON', { parser: (error as Error).message.slice(0, 200) });
   }
@@ -102,15 +117,18 @@ export function route(work: (db: Database, parameters: Parameters_, request: Req
     try {
       // Routes without a variable part have no parameters at all.
       const parameters = (await context.params) ?? {};
-      requireOwnOrigin(request);
       for (const [name, value] of Object.entries(parameters))
         if (!idSchema.safeParse(value).success) throw new UpperRoomError(UNKNOWN[name] ?? 'RECORD_UNKNOWN', { [name]: value.slice(0, 80) });
       const result = await work(await database(), parameters, request);
       log.info({ requestId, method: request.method, url: request.url, ms: Math.round(performance.now() - started) }, 'answered');
       return result instanceof Response ? result : result === undefined ? new Response(null, { status: 204 }) : Response.json(result);
-    } catch (error) {
+    } catch (thrown) {
+      const error = faultOf(thrown) ?? thrown;
       if (error instanceof UpperRoomError) {
-        log.info({ requestId, method: request.method, url: request.url, code: error.code }, 'refused');
+        log[(STATUS[error.code] ?? 400) >= 500 ? 'error' : 'info'](
+          { requestId, method: request.method, url: request.url, code: error.code, details: error.details },
+          'refused',
+        );
         return problem(error, requestId);
       }
       log.error(
@@ -125,4 +143,11 @@ export function route(work: (db: Database, parameters: Parameters_, request: Req
       return problem(new UpperRoomError('SERVER_FAULT'), requestId);
     }
   };
+}
+
+/** A revision in the address; `otherwise` where there is none that could be one. */
+export function revisionIn(request: Request, name: string, otherwise: number): number {
+  const text = new URL(request.url).searchParams.get(name);
+  const revision = Number(text ?? NaN);
+  return text !== '' && Number.isSafeInteger(revision) && revision >= 0 && revision < 2 ** 31 ? revision : otherwise;
 }

@@ -2,7 +2,7 @@ import { afterEach, describe, expect, test } from '@jest/globals';
 import { v7 as uuid } from 'uuid';
 import type { OpenedProject, Problem } from '@/contract/http';
 import { edit } from '@/core/design/commands';
-import type { Change } from '@/core/design/step';
+import { newStep, type Change } from '@/core/design/step';
 import { newFolder, startServer, type RunningServer } from './server';
 
 let running: RunningServer[] = [];
@@ -21,7 +21,7 @@ const post = (server: RunningServer, path: string, body: unknown, method = 'POST
   fetch(server.url + path, { method, body: typeof body === 'string' ? body : JSON.stringify(body), headers: { 'content-type': 'application/json' } });
 const stepOf = (revision: number, changes: Change[]) => ({
   baseRevision: revision,
-  step: { id: uuid(), title: 'Move', kind: 'do', ofStepId: null, changes },
+  step: newStep(uuid(), 'Move', 'tester', changes),
 });
 
 describe('the process', () => {
@@ -71,7 +71,7 @@ describe('the process', () => {
 
   test('SIGINT ends it cleanly, and --empty starts without the demo', async () => {
     const server = await startServer({ args: ['--empty'] });
-    expect(await get(server, '/api/projects')).toEqual([]);
+    expect(await get(server, '/api/projects')).toEqual({ projects: [], next: null, total: 0 });
     expect(await server.stop('SIGINT')).toBe(0);
     await expect(startServer({ args: ['--emty'] })).rejects.toThrow(/Unknown option --emty/);
   });
@@ -140,7 +140,8 @@ describe('bad input', () => {
     }
     for (const path of [
       '/api/projects/nothing',
-      '/api/projects/nothing/events',
+      '/api/events?project=..%2F',
+      '/api/projects/nothing/log',
       '/api/projects/cottage/steps/nothing',
       '/api/projects/cottage/walks/nothing/samples',
     ])

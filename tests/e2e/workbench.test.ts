@@ -2,6 +2,7 @@ import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { readFileSync } from 'node:fs';
 import { By, Key, type WebDriver } from 'selenium-webdriver';
 import type { OpenedProject } from '@/contract/http';
+import { newStep, type Change } from '@/core/design/step';
 import { seeded } from '@/core/random';
 import { byRole, byTestId, eventually, openBrowser, textOf } from './browser';
 import { chooseIn, clickPlan, dragPlan, openProject, saved, strongestDbm, toBand, toLens } from './moves';
@@ -318,18 +319,18 @@ test('200 access points among 450 walls: the map comes, a drag works, a retune r
     heightM: 2.8,
     azimuthDeg: 0,
     tiltDeg: 0,
-    pinned: false,
-    radios: [{ band: '5' as const, on: true, channel: [36, 44][i % 2]!, widthMhz: 40 as const, txPowerDbm: 12, pinned: false }],
+    locked: false,
+    radios: [{ band: '5' as const, on: true, channel: [36, 44][i % 2]!, widthMhz: 40 as const, txPowerDbm: 12, locked: false }],
   }));
   const changes = [
     ...walls.map((after) => ({ table: 'walls', id: after.id, before: null, after })),
     ...hung.map((after) => ({ table: 'accessPoints', id: after.id, before: null, after })),
-  ];
+  ] as Change[];
   expect(
     (
       await fetch(`${server.url}/api/projects/${id}/steps`, {
         method: 'POST',
-        body: JSON.stringify({ baseRevision: revision, step: { id: 'big', title: 'Big', kind: 'do', ofStepId: null, changes } }),
+        body: JSON.stringify({ baseRevision: revision, step: newStep('big', 'Big', 'tester', changes) }),
       })
     ).status,
   ).toBe(200);

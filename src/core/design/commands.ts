@@ -3,14 +3,17 @@ import { wallLengthM, type Wall } from '../building/wall';
 import { modelOf } from '../radio/catalogue';
 import { allowedChannels, allowedWidths, type Domain } from '../radio/regulation';
 import { PROJECT_ID, type AccessPoint, type Design, type Floor, type Project, type Radio, type RecordOf, type Table, type Walk } from './design';
-import { change, type Change } from './step';
+import { LIMITS } from './limits';
+import { childrenOf, keyOf, type Pointer } from './references';
+import { kindOf, TABLES } from './registry';
+import { change, recordAt, type Change } from './step';
 
 /** Commands are pure: the design and arguments in, changes out. Undo is the changes swapped, so none has an inverse of its own. */
 
 function existing<T extends Table>(design: Design, table: T, id: string): RecordOf<T> {
-  const record = (design[table] as Record<string, RecordOf<T>>)[id];
-  if (record === undefined) throw new UpperRoomError('RECORD_UNKNOWN', { table, id });
-  return record;
+  const record = recordAt(design, table, id);
+  if (record === null) throw new UpperRoomError('RECORD_UNKNOWN', { what: kindOf(table).word, table, id });
+  return record as RecordOf<T>;
 }
 
 /** Sets fields of one record. @throws UpperRoomError RECORD_UNKNOWN */
@@ -30,7 +33,7 @@ export function defaultRadios(modelId: string, domain: Domain): Radio[] {
       channel: first?.channel.primary ?? 1,
       widthMhz: 20,
       txPowerDbm: Math.max(radio.minPowerDbm, power),
-      pinned: false,
+      locked: false,
     };
   });
 }
@@ -58,18 +61,18 @@ export function addAccessPoint(design: Design, args: NewAccessPoint): Change[] {
     heightM: Math.min(modelOf(args.modelId).defaultHeightM, floor.ceilingM - 0.1),
     azimuthDeg: 0,
     tiltDeg: 0,
-    pinned: false,
+    locked: false,
     radios: defaultRadios(args.modelId, project.domain),
     ...args,
   };
   return change('accessPoints', ap.id, null, ap);
 }
 
-/** Moves access points by the same distance. Pinned ones stay: pinned means that nothing moves them but their own form. */
+/** Moves access points by the same distance. Locked ones stay: locked means that nothing moves them but their own form. */
 export function moveAccessPoints(design: Design, ids: readonly string[], dxM: number, dyM: number): Change[] {
   return ids.flatMap((id) => {
     const ap = existing(design, 'accessPoints', id);
-    return ap.pinned ? [] : change('accessPoints', id, ap, { ...ap, xM: round(ap.xM + dxM), yM: round(ap.yM + dyM) });
+    return ap.locked ? [] : change('accessPoints', id, ap, { ...ap, xM: round(ap.xM + dxM), yM: round(ap.yM + dyM) });
   });
 }
 
@@ -87,7 +90,7 @@ export function duplicateAccessPoints(design: Design, ids: readonly string[], ne
       name: nextName(next, ap.floorId, ap.variantId),
       xM: round(ap.xM + 1),
       yM: round(ap.yM + 1),
-      pinned: false,
+      locked: false,
     };
     next = { ...next, accessPoints: { ...next.accessPoints, [copy.id]: copy } };
     return change('accessPoints', copy.id, null, copy);
@@ -137,22 +140,27 @@ export function changeModel(design: Design, ids: readonly string[], modelId: str
   });
 }
 
-/** Deletes records; walls take their openings along. */
-export function remove(design: Design, table: 'accessPoints' | 'walls' | 'openings' | 'zones' | 'walks', ids: readonly string[]): Change[] {
-  return ids.flatMap((id) => {
-    const record = existing(design, table, id);
-    const along =
-      table === 'walls'
-        ? Object.values(design.openings)
-            .filter((opening) => opening.wallId === id)
-            .flatMap((opening) => change('openings', opening.id, opening, null))
-        : [];
-    return [...along, ...change(table, id, record, null)];
-  });
+/**
+ * Deletes records with all that lies on them: a wall with its openings, a floor with its walls, zones and access points.
+ * @throws UpperRoomError RECORD_UNKNOWN; LAST_OF_KIND when nothing of a kind would be left that must keep one
+ */
+export function remove(design: Design, table: Table, ids: readonly string[]): Change[] {
+  const gone = new Map<string, Change>();
+  const take = (at: Pointer): void => {
+    if (gone.has(keyOf(at))) return;
+    const [removal] = change(at.table, at.id, existing(design, at.table, at.id), null);
+    gone.set(keyOf(at), removal!);
+    for (const child of childrenOf(design, at)) take(child);
+  };
+  for (const id of ids) take({ table, id });
+  for (const counted of TABLES) {
+    const { keepOne, word } = kindOf(counted);
+    const count = [...gone.values()].filter((one) => one.table === counted).length;
+    if (keepOne && count > 0 && count >= Object.keys(design[counted]).length) throw new UpperRoomError('LAST_OF_KIND', { what: word });
+  }
+  // Children first: each step of the way leaves nothing pointing at what is gone.
+  return [...gone.values()].reverse();
 }
-
-/** Shorter walls than this are slips of the pointer. */
-export const MIN_WALL_M = 0.05;
 
 /** Draws a wall over the full height of its floor. A wall without length is refused. @throws UpperRoomError RECORD_INVALID */
 export function addWall(design: Design, args: Pick<Wall, 'id' | 'floorId' | 'axM' | 'ayM' | 'bxM' | 'byM' | 'materialId'>): Change[] {
@@ -166,8 +174,7 @@ export function addWall(design: Design, args: Pick<Wall, 'id' | 'floorId' | 'axM
     baseM: 0,
     topM: floor.ceilingM,
   };
-  if (!(wallLengthM(wall) >= MIN_WALL_M))
-    throw new UpperRoomError('RECORD_INVALID', { field: 'length', minM: MIN_WALL_M, lengthM: wallLengthM(wall) });
+  if (!(wallLengthM(wall) >= LIMITS.wallLengthM.min)) throw new UpperRoomError('RECORD_INVALID', { field: 'length', minM: LIMITS.wallLengthM.min });
   return change('walls', wall.id, null, wall);
 }
 
@@ -179,7 +186,7 @@ export function moveWall(design: Design, id: string, part: 'whole' | 'a' | 'b', 
     ...(part === 'b' ? {} : { axM: round(wall.axM + dxM), ayM: round(wall.ayM + dyM) }),
     ...(part === 'a' ? {} : { bxM: round(wall.bxM + dxM), byM: round(wall.byM + dyM) }),
   };
-  if (!(wallLengthM(moved) >= MIN_WALL_M)) throw new UpperRoomError('RECORD_INVALID', { field: 'length', minM: MIN_WALL_M });
+  if (!(wallLengthM(moved) >= LIMITS.wallLengthM.min)) throw new UpperRoomError('RECORD_INVALID', { field: 'length', minM: LIMITS.wallLengthM.min });
   return change('walls', id, wall, moved);
 }
 
@@ -201,7 +208,7 @@ export function applySettings(design: Design, settings: readonly RadioSetting[])
     const ap = existing(design, 'accessPoints', apId);
     const radios = ap.radios.map((radio) => {
       const found = own.find((setting) => setting.band === radio.band);
-      return found === undefined || radio.pinned || ap.pinned
+      return found === undefined || radio.locked || ap.locked
         ? radio
         : { ...radio, on: found.on, channel: found.channel, widthMhz: found.widthMhz, txPowerDbm: found.txPowerDbm };
     });
@@ -219,8 +226,6 @@ export function newProject(args: {
   domain: Domain;
   floorId: string;
   variantId: string;
-  siteId: string;
-  seed: number;
   widthM: number;
   heightM: number;
 }): Change[] {
@@ -241,16 +246,5 @@ export function newProject(args: {
     ...change('project', PROJECT_ID, null, { id: PROJECT_ID, name: args.name, units: args.units, domain: args.domain, clientHeightM: 1, cellM: 0.5 }),
     ...change('floors', floor.id, null, floor),
     ...change('variants', args.variantId, null, { id: args.variantId, name: 'First design', order: 0 }),
-    ...change('sites', args.siteId, null, {
-      id: args.siteId,
-      floorId: floor.id,
-      seed: args.seed,
-      exponentOffset: 0.1,
-      wallSigmaDb: 2,
-      shadowSigmaDb: 3.5,
-      correlationM: 5,
-      receiverOffsetDb: -1.5,
-      neighbours: [],
-    }),
   ];
 }

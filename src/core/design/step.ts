@@ -1,4 +1,5 @@
-import { TABLES, type AnyRecord, type Design, type RecordOf, type Table } from './design';
+import { isTable, migrateRecord, TABLES, versionsOf, type AnyRecord, type Design, type RecordOf, type Table, type Versions } from './registry';
+import type { RawRecord } from './kinds/kind';
 
 /** One record before and after an edit; `null` means that it does not exist on that side. */
 export type Change = { [T in Table]: Readonly<{ table: T; id: string; before: RecordOf<T> | null; after: RecordOf<T> | null }> }[Table];
@@ -6,8 +7,55 @@ export type Change = { [T in Table]: Readonly<{ table: T; id: string; before: Re
 /** How a step stands in the history: done by hand, or undoing or redoing the step `ofStepId`. */
 export type StepKind = 'do' | 'undo' | 'redo';
 
-/** A saved edit: a title for people, and the changes. */
-export type Step = Readonly<{ id: string; title: string; kind: StepKind; ofStepId: string | null; changes: readonly Change[] }>;
+/**
+ * A saved edit: a title for people, who made it, and the changes. `author` is null for steps of the time before authors were kept;
+ * `versions` are those of the record kinds it touches, so that it can be read years later.
+ */
+export type Step = Readonly<{
+  id: string;
+  title: string;
+  kind: StepKind;
+  ofStepId: string | null;
+  author: string | null;
+  versions: Versions;
+  changes: readonly Change[];
+}>;
+
+/** A step's line in the log: all but its changes. */
+export type StepHead = Pick<Step, 'id' | 'title' | 'kind' | 'ofStepId' | 'author'>;
+
+/** A step of today's versions. */
+export function newStep(
+  id: string,
+  title: string,
+  author: string,
+  changes: readonly Change[],
+  kind: StepKind = 'do',
+  ofStepId: string | null = null,
+): Step {
+  return { id, title, kind, ofStepId, author, versions: versionsOf(changes.map((one) => one.table)), changes };
+}
+
+/** A change as it may be stored: of any table and version. */
+export type RawChange = Readonly<{ table: string; id: string; before: RawRecord | null; after: RawRecord | null }>;
+
+/**
+ * Stored changes brought to today's versions; those of retired tables are left out. They were valid when they were stored and are not
+ * checked again.
+ * @throws UpperRoomError PROJECT_NEWER
+ */
+export function migrateChanges(changes: readonly RawChange[], versions: Versions): Change[] {
+  return changes.flatMap((raw): Change[] => {
+    const { table } = raw;
+    if (!isTable(table)) return [];
+    const today = (record: RawRecord | null) => (record === null ? null : migrateRecord(table, versions[table] ?? 1, record));
+    return [{ table, id: raw.id, before: today(raw.before), after: today(raw.after) } as unknown as Change];
+  });
+}
+
+/** The record of a table by id, by its own keys only; null when there is none. */
+export const recordAt = (design: Design, table: Table, id: string): AnyRecord | null =>
+  Object.hasOwn(design[table], id) ? (design[table] as Readonly<Record<string, AnyRecord>>)[id]! : null;
 
 /** The design after the changes. Untouched tables and records stay the same objects. */
 export function applyChanges(design: Design, changes: readonly Change[]): Design {
@@ -28,6 +76,12 @@ export function invert(changes: readonly Change[]): Change[] {
 /** A change of one record, or nothing when it changes nothing. */
 export function change<T extends Table>(table: T, id: string, before: RecordOf<T> | null, after: RecordOf<T> | null): Change[] {
   return sameValue(before, after) ? [] : [{ table, id, before, after } as unknown as Change];
+}
+
+/** What leads from one design to another, for the records that some changes name. */
+export function changesBetween(from: Design, to: Design, touched: Iterable<Pick<Change, 'table' | 'id'>>): Change[] {
+  const seen = new Map([...touched].map((one) => [`${one.table}/${one.id}`, one]));
+  return [...seen.values()].flatMap(({ table, id }) => change(table, id, recordAt(from, table, id) as never, recordAt(to, table, id) as never));
 }
 
 /** Every record of a design as an added one: how a project begins or is copied. */

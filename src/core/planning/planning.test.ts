@@ -23,7 +23,7 @@ function lineRadios(positions: readonly number[], settings: ReadonlyArray<Partia
     name: `AP-${r}`,
     modelId: 'dunlin-c2',
     band,
-    pinned: false,
+    locked: false,
     before: { on: true, channel: band === '5' ? 36 : 1, widthMhz: 20, txPowerDbm: 10, ...settings[r] },
     lossDb: Float32Array.from({ length: 100 }, (_, c) => 60 + slope * Math.abs(c + 0.5 - at)),
     lossToRadioDb: Float32Array.from(positions, (other) => (other === at ? 0 : 60 + slope * Math.abs(other - at))),
@@ -185,10 +185,10 @@ describe('retune', () => {
     const after = sheet.rows.map((row) => row.after);
     expect(total(contentionCosts(crowded, after, interactionOf(crowded, after, rules.thresholdDbm), []))).toBeCloseTo(sheet.bands[0]!.costAfter, 9);
   });
-  test('what is pinned stays, and the others go round it', () => {
-    const pinned = crowded.map((radio, r) => (r === 2 ? { ...radio, pinned: true } : radio));
-    const sheet = sheetOf(pinned);
-    expect(sheet.rows[2]!.after).toEqual(pinned[2]!.before);
+  test('what is locked stays, and the others go round it', () => {
+    const locked = crowded.map((radio, r) => (r === 2 ? { ...radio, locked: true } : radio));
+    const sheet = sheetOf(locked);
+    expect(sheet.rows[2]!.after).toEqual(locked[2]!.before);
     expect(sheet.rows.filter((row, r) => r !== 2 && row.after.channel === 36)).toHaveLength(0);
   });
   test('only allowed channels, widths, powers: EU without DFS leaves 36 to 48', () => {

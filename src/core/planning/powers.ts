@@ -47,7 +47,7 @@ export function* tunePowers(
   outside: readonly OutsideNetwork[],
   requiredShare: number,
 ): Generator<number> {
-  const movable = radios.map((_, r) => r).filter((r) => !radios[r]!.pinned && settings[r]!.on);
+  const movable = radios.map((_, r) => r).filter((r) => !radios[r]!.locked && settings[r]!.on);
   const overlaps = overlapMatrix(radios, settings);
   let state = judge(radios, settings, rules, outside, overlaps);
   const attempt = (r: number, wanted: Partial<Setting>, accept: (next: typeof state) => boolean): boolean => {

@@ -14,7 +14,7 @@ export type PlanRadio = Readonly<{
   name: string;
   modelId: string;
   band: Band;
-  pinned: boolean;
+  locked: boolean;
   before: Setting;
   /** Loss to each demand point, in dB. */
   lossDb: Float32Array;
@@ -71,11 +71,11 @@ function powerCapDbm(radio: PlanRadio, maxEirpDbm: number, rules: PlanRules): nu
   return Math.min(rules.maxPowerDbm, Math.floor(Math.min(model.maxPowerDbm, maxEirpDbm - model.antenna.peakDbi)) - rules.headroomDb);
 }
 
-/** Channels a radio may take under the rules. A pinned radio has its own only. @throws UpperRoomError NO_CHANNEL_ALLOWED */
+/** Channels a radio may take under the rules. A locked radio has its own only. @throws UpperRoomError NO_CHANNEL_ALLOWED */
 export function optionsOf(radio: PlanRadio, rules: PlanRules): Option[] {
   const { band } = radio;
   const own: Channel = { band, primary: radio.before.channel, widthMhz: radio.before.widthMhz };
-  if (radio.pinned) return [{ channel: own, maxPowerDbm: radio.before.txPowerDbm, dfs: false }];
+  if (radio.locked) return [{ channel: own, maxPowerDbm: radio.before.txPowerDbm, dfs: false }];
   const model = modelOf(radio.modelId);
   const limits = radioModelOf(radio.modelId, band)!;
   const wanted = rules.channels[band];

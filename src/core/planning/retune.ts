@@ -22,7 +22,7 @@ export type SheetRow = Readonly<{
   apId: string;
   name: string;
   band: Band;
-  pinned: boolean;
+  locked: boolean;
   before: Setting;
   after: Setting;
   contentionBefore: number;
@@ -178,10 +178,10 @@ function* retuneBand(
   const costsBefore = contentionCosts(radios, before.settings, before.interaction, outside);
   const costBefore = total(costsBefore);
   const requiredShare = Math.min(rules.coverageShare, before.interaction.covered);
-  const capOf = (r: number, choice: number) => (radios[r]!.pinned ? radios[r]!.before.txPowerDbm : options[r]![choice]!.maxPowerDbm);
+  const capOf = (r: number, choice: number) => (radios[r]!.locked ? radios[r]!.before.txPowerDbm : options[r]![choice]!.maxPowerDbm);
   const place = (state: State, choice: Int32Array): Setting[] =>
     state.settings.map((setting, r) => {
-      if (radios[r]!.pinned) return setting;
+      if (radios[r]!.locked) return setting;
       const { channel } = options[r]![choice[r]!]!;
       const cap = capOf(r, choice[r]!);
       const txPowerDbm = rules.planPower
@@ -223,7 +223,7 @@ function* retuneBand(
   const problem = problemOf(radios, options, final.state, rules, outside);
   const costsAfter = contentionCosts(radios, final.state.settings, final.state.interaction, outside);
   const costAfter = total(costsAfter);
-  const shared = options.filter((_, r) => !radios[r]!.pinned).flat();
+  const shared = options.filter((_, r) => !radios[r]!.locked).flat();
   const bound = Math.min(
     costAfter,
     cliqueBound(radios.length, final.state.interaction.weight, shared.length > 0 ? [...shared, ...options.flat()] : options.flat()),
@@ -278,12 +278,12 @@ function rowOf({ radios, r, before, after, costsBefore, costsAfter, rules, runne
     apId: radio.apId,
     name: radio.name,
     band: radio.band,
-    pinned: radio.pinned,
+    locked: radio.locked,
     before: radio.before,
     after: after.settings[r]!,
     contentionBefore,
     contentionAfter,
-    runnerUp: radio.pinned || !after.settings[r]!.on ? null : runnerUp,
+    runnerUp: radio.locked || !after.settings[r]!.on ? null : runnerUp,
   };
   return { ...row, why: whyOf(row, sharersOf(radios, r, before), rules) };
 }
@@ -300,7 +300,7 @@ function sharersOf(radios: readonly PlanRadio[], r: number, { settings, interact
 }
 
 function whyOf(row: Omit<SheetRow, 'why'>, sharers: readonly string[], rules: PlanRules): string {
-  if (row.pinned) return 'Pinned: left as it is.';
+  if (row.locked) return 'Locked: left as it is.';
   const { before, after } = row;
   const reasons: string[] = [];
   if (!after.on)

@@ -1,153 +1,409 @@
 import { afterAll, beforeAll, beforeEach, describe, expect, test } from '@jest/globals';
-import { mkdtemp } from 'node:fs/promises';
+import { mkdtemp, writeFile } from 'node:fs/promises';
 import os from 'node:os';
 import path from 'node:path';
-import { cottage } from '@demo/cottage';
-import { museum } from '@demo/museum';
+import { cottage, cottageBuilding } from '@demo/cottage';
+import { museum, museumBuilding } from '@demo/museum';
 import { asFoundSurvey } from '@demo/survey';
-import { additionsOf, invert, type Change, type Step } from '@/core/design/step';
+import { additionsOf, invert, newStep, type Change, type Step } from '@/core/design/step';
 import { edit, remove } from '@/core/design/commands';
-import { postStepSchema, samplesSchema } from '@/contract/http';
-import { designSchema } from '@/contract/records';
+import { designSchema } from '@/contract/steps';
+import { postStepSchema, samplesSchema, openedProjectSchema, projectPageSchema, type ProjectEvent } from '@/contract/http';
 import type { Sample } from '@/core/survey/receiver';
-import { openInMemory, migrate, type Database } from '../database';
-import { lockFolder } from '../folderLock';
+import { migrate, type Database } from '../database';
+import { backends } from '../databases.testing';
 import { loadDesign } from '../stores/records';
+import { collectGoneWalks } from '../stores/samples';
 import { createFrom, createProject, deleteProject, listSummaries, loadDemo, openProject, restoreProject } from './projects';
-import { getStep, listSteps, postStep } from './steps';
-import { addSamples, getSamples, withdraw } from './walks';
-import { subscribe } from './events';
+import { getStep, listLog, listSteps, postStep } from './steps';
+import { addSamples, getSamples, listenAt, withdraw } from './walks';
+import { closeEvents, subscribe } from './events';
 
-let db: Database;
-let projectId = '';
-let count = 0;
-beforeAll(async () => {
-  db = await openInMemory();
-});
-afterAll(() => db.close());
-beforeEach(async () => {
-  projectId = `p${++count}`;
-  await createFrom(db, projectId, 'Begin', additionsOf(cottage()));
-});
-
-const step = (changes: Change[], fields: Partial<Step> = {}): Step => ({
-  id: `s${++count}`,
-  title: 'Edit',
-  kind: 'do',
-  ofStepId: null,
-  changes,
-  ...fields,
-});
-const code = (promise: Promise<unknown>) =>
-  promise.then(
-    () => 'no error',
-    (error: { code?: string }) => error.code,
-  );
 const AP = 'cottage-ap-001';
 
-test('the demo is valid by its own contract and survives the way through the database', async () => {
-  for (const design of [museum(), cottage()]) expect(designSchema.parse(design)).toEqual(design);
-  expect(await loadDesign(db, projectId)).toEqual(cottage());
-});
-
-test('the demo survey walks through every room, in order of time, and hears the old access points and the neighbours', async () => {
-  const design = museum();
-  const { walk, samples } = asFoundSurvey(design);
-  expect(designSchema.safeParse({ ...design, walks: { [walk.id]: walk } }).success).toBe(true);
-  expect(walk.legs).toHaveLength(6);
-  expect(samples.length).toBeGreaterThan(1500);
-  expect(new Set(samples.filter((sample) => sample.apId !== null).map((sample) => sample.apId)).size).toBe(6);
-  expect(samples.some((sample) => sample.ssid === 'boatyard')).toBe(true);
-  await loadDemo(db, [{ id: 'demo-survey', design, survey: { walk, samples } }]);
-  expect(await getSamples(db, 'demo-survey', walk.id)).toEqual([...samples].sort((a, b) => a.tMs - b.tMs));
-});
-
-test('the demo is loaded once and stays deleted when it was deleted', async () => {
-  const own = await openInMemory();
-  const demo = [{ id: 'demo-x', design: cottage() }];
-  await loadDemo(own, demo);
-  expect((await listSummaries(own)).map((p) => p.id)).toContain('demo-x');
-  await deleteProject(own, 'demo-x');
-  await loadDemo(own, demo);
-  expect((await listSummaries(own)).map((p) => p.id)).not.toContain('demo-x');
-  await own.close();
-});
-
-test('migrations run once', async () => {
-  await migrate(db);
-  expect((await listSummaries(db)).length).toBeGreaterThan(0);
-});
-
-describe('steps', () => {
-  test('a step raises the revision, is stored, logged and told to other windows', async () => {
-    const events: unknown[] = [];
-    const stop = subscribe(projectId, (event) => events.push(event));
-    const { design, revision } = await openProject(db, projectId);
-    const sent = step(edit(design, 'accessPoints', AP, { xM: 4.5 }));
-    const answer = await postStep(db, projectId, { baseRevision: revision, step: sent });
-    stop();
-    expect(answer.revision).toBe(revision + 1);
-    expect((await loadDesign(db, projectId)).accessPoints[AP]!.xM).toBe(4.5);
-    expect(events).toEqual([{ type: 'step', revision: revision + 1, step: sent }]);
-    expect((await listSteps(db, projectId, revision)).map((s) => s.step.id)).toEqual([sent.id]);
+describe.each(backends())('the services on $name', (backend) => {
+  let db: Database;
+  let projectId = '';
+  let count = 0;
+  beforeAll(async () => {
+    await backend.begin();
+    db = await backend.open();
+  }, 60_000);
+  afterAll(async () => {
+    await closeEvents(db);
+    await db.close();
+    backend.end();
+  });
+  beforeEach(async () => {
+    projectId = `p${++count}`;
+    await createFrom(db, projectId, 'Begin', additionsOf(cottage()));
   });
 
-  test('a step sent twice is answered as the first time and changes nothing more', async () => {
-    const { design } = await openProject(db, projectId);
-    const sent = { baseRevision: 1, step: step(edit(design, 'accessPoints', AP, { xM: 5 })) };
-    const first = await postStep(db, projectId, sent);
-    expect(await postStep(db, projectId, sent)).toEqual(first);
-    expect((await openProject(db, projectId)).revision).toBe(2);
-  });
-
-  test('undoing by the inverse gives the design as it was', async () => {
-    const { design } = await openProject(db, projectId);
-    const done = await postStep(db, projectId, { baseRevision: 1, step: step(remove(design, 'walls', ['cottage-wall-005'])) });
-    expect(Object.keys((await loadDesign(db, projectId)).openings).length).toBeLessThan(Object.keys(design.openings).length);
-    const logged = await getStep(db, projectId, done.step.id);
-    await postStep(db, projectId, { baseRevision: 2, step: step(invert(logged.step.changes), { kind: 'undo', ofStepId: done.step.id }) });
-    expect(await loadDesign(db, projectId)).toEqual(design);
-  });
-
-  test('a stale step is merged field by field; the rest is refused with both values', async () => {
-    const { design } = await openProject(db, projectId);
-    await postStep(db, projectId, { baseRevision: 1, step: step(edit(design, 'accessPoints', AP, { xM: 6, name: 'Theirs' })) });
-    const answer = await postStep(db, projectId, { baseRevision: 1, step: step(edit(design, 'accessPoints', AP, { yM: 3, name: 'Mine' })) });
-    expect(answer.conflicts).toEqual([{ table: 'accessPoints', id: AP, field: 'name', yours: 'Mine', theirs: 'Theirs' }]);
-    expect((await loadDesign(db, projectId)).accessPoints[AP]).toMatchObject({ xM: 6, yM: 3, name: 'Theirs' });
-    expect(await code(postStep(db, projectId, { baseRevision: 1, step: step(edit(design, 'accessPoints', AP, { name: 'Third' })) }))).toBe(
-      'STEP_CONFLICT',
+  const step = (changes: Change[], fields: Partial<Step> = {}): Step => ({ ...newStep(`s${++count}`, 'Edit', 'me', changes), ...fields });
+  const code = (promise: Promise<unknown>) =>
+    promise.then(
+      () => 'no error',
+      (error: { code?: string }) => error.code,
     );
+  async function until(holds: () => boolean): Promise<void> {
+    for (let i = 0; i < 500 && !holds(); i++) await new Promise((resolve) => setTimeout(resolve, 10));
+    expect(holds()).toBe(true);
+  }
+
+  test('the demo is valid by its own contract and survives the way through the database', async () => {
+    for (const design of [museum(), cottage()]) expect(designSchema.parse(design)).toEqual(design);
+    expect(await loadDesign(db, projectId)).toEqual(cottage());
   });
 
-  test.each<[string, (design: ReturnType<typeof cottage>) => Change[], string]>([
-    ['an access point on a floor that is not there', (d) => edit(d, 'accessPoints', AP, { floorId: 'nowhere' }), 'REFERENCE_BROKEN'],
-    [
-      'deleting a wall but not its openings',
-      (d) => [{ table: 'walls', id: 'cottage-wall-005', before: d.walls['cottage-wall-005']!, after: null }],
-      'REFERENCE_BROKEN',
-    ],
-    [
-      'deleting the floor under everything',
-      (d) => [{ table: 'floors', id: 'cottage-floor-001', before: d.floors['cottage-floor-001']!, after: null }],
-      'REFERENCE_BROKEN',
-    ],
-    ['deleting the project record', (d) => [{ table: 'project', id: 'project', before: d.project.project!, after: null }], 'REFERENCE_BROKEN'],
-  ])('%s is refused and changes nothing', async (_name, changes, expected) => {
-    const { design, revision } = await openProject(db, projectId);
-    expect(await code(postStep(db, projectId, { baseRevision: revision, step: step(changes(design)) }))).toBe(expected);
-    expect(await openProject(db, projectId)).toMatchObject({ revision, design });
+  test('the demo survey walks through every room, in order of time, and hears the old access points and the neighbours', async () => {
+    const building = museumBuilding();
+    const { design } = building;
+    const { walk, samples } = asFoundSurvey(building);
+    expect(designSchema.safeParse({ ...design, walks: { [walk.id]: walk } }).success).toBe(true);
+    expect(walk.legs).toHaveLength(6);
+    expect(samples.length).toBeGreaterThan(1500);
+    expect(new Set(samples.filter((sample) => sample.apId !== null).map((sample) => sample.apId)).size).toBe(6);
+    expect(samples.some((sample) => sample.ssid === 'boatyard')).toBe(true);
+    await loadDemo(db, async () => [{ id: 'demo-survey', ...building, survey: { walk, samples } }]);
+    expect(await getSamples(db, 'demo-survey', walk.id)).toEqual([...samples].sort((a, b) => a.tMs - b.tMs));
   });
 
-  test('unknown and deleted projects, and revisions to come, are told apart', async () => {
+  test('the demo is loaded once and stays deleted when it was deleted', async () => {
+    const own = await backend.open();
+    const demo = async () => [{ id: 'demo-x', design: cottage() }];
+    await loadDemo(own, demo);
+    expect((await listSummaries(own)).projects.map((p) => p.id)).toContain('demo-x');
+    await deleteProject(own, 'demo-x');
+    await loadDemo(own, demo);
+    expect((await listSummaries(own)).projects.map((p) => p.id)).not.toContain('demo-x');
+    await own.close();
+  });
+
+  test('migrations run once', async () => {
+    await migrate(db);
+    expect((await listSummaries(db)).projects.length).toBeGreaterThan(0);
+  });
+
+  describe('steps', () => {
+    test('a step raises the revision, is stored, logged and told to other windows', async () => {
+      const events: ProjectEvent[] = [];
+      const stop = await subscribe(db, projectId, (event) => events.push(event));
+      const { design, revision } = await openProject(db, projectId);
+      const sent = step(edit(design, 'accessPoints', AP, { xM: 4.5 }));
+      const answer = await postStep(db, projectId, { baseRevision: revision, step: sent });
+      await until(() => events.length === 1);
+      stop();
+      expect(answer.revision).toBe(revision + 1);
+      expect((await loadDesign(db, projectId)).accessPoints[AP]!.xM).toBe(4.5);
+      expect(events).toEqual([{ type: 'step', revision: revision + 1, step: sent }]);
+      expect((await listSteps(db, projectId, revision)).map((s) => s.step.id)).toEqual([sent.id]);
+    });
+
+    test('a step sent twice is answered as the first time and changes nothing more', async () => {
+      const { design } = await openProject(db, projectId);
+      const sent = { baseRevision: 1, step: step(edit(design, 'accessPoints', AP, { xM: 5 })) };
+      const first = await postStep(db, projectId, sent);
+      expect(await postStep(db, projectId, sent)).toEqual(first);
+      expect((await openProject(db, projectId)).revision).toBe(2);
+    });
+
+    test('undoing by the inverse gives the design as it was', async () => {
+      const { design } = await openProject(db, projectId);
+      const done = await postStep(db, projectId, { baseRevision: 1, step: step(remove(design, 'walls', ['cottage-wall-005'])) });
+      expect(Object.keys((await loadDesign(db, projectId)).openings).length).toBeLessThan(Object.keys(design.openings).length);
+      const logged = await getStep(db, projectId, done.step.id);
+      await postStep(db, projectId, { baseRevision: 2, step: step(invert(logged.step.changes), { kind: 'undo', ofStepId: done.step.id }) });
+      expect(await loadDesign(db, projectId)).toEqual(design);
+    });
+
+    test('a stale step is merged field by field; the rest is refused with both values', async () => {
+      const { design } = await openProject(db, projectId);
+      await postStep(db, projectId, { baseRevision: 1, step: step(edit(design, 'accessPoints', AP, { xM: 6, name: 'Theirs' })) });
+      const answer = await postStep(db, projectId, { baseRevision: 1, step: step(edit(design, 'accessPoints', AP, { yM: 3, name: 'Mine' })) });
+      expect(answer.conflicts).toEqual([{ table: 'accessPoints', id: AP, field: 'name', yours: 'Mine', theirs: 'Theirs' }]);
+      expect((await loadDesign(db, projectId)).accessPoints[AP]).toMatchObject({ xM: 6, yM: 3, name: 'Theirs' });
+      expect(await code(postStep(db, projectId, { baseRevision: 1, step: step(edit(design, 'accessPoints', AP, { name: 'Third' })) }))).toBe(
+        'STEP_CONFLICT',
+      );
+    });
+
+    test.each<[string, (design: ReturnType<typeof cottage>) => Change[], string]>([
+      ['an access point on a floor that is not there', (d) => edit(d, 'accessPoints', AP, { floorId: 'nowhere' }), 'REFERENCE_BROKEN'],
+      [
+        'deleting a wall but not its openings',
+        (d) => [{ table: 'walls', id: 'cottage-wall-005', before: d.walls['cottage-wall-005']!, after: null }],
+        'REFERENCE_BROKEN',
+      ],
+      [
+        'deleting the floor under everything',
+        (d) => [{ table: 'floors', id: 'cottage-floor-001', before: d.floors['cottage-floor-001']!, after: null }],
+        'REFERENCE_BROKEN',
+      ],
+      ['deleting the project record', (d) => [{ table: 'project', id: 'project', before: d.project.project!, after: null }], 'REFERENCE_BROKEN'],
+    ])('%s is refused and changes nothing', async (_name, changes, expected) => {
+      const { design, revision } = await openProject(db, projectId);
+      expect(await code(postStep(db, projectId, { baseRevision: revision, step: step(changes(design)) }))).toBe(expected);
+      expect(await openProject(db, projectId)).toMatchObject({ revision, design });
+    });
+
+    test('unknown and deleted projects, and revisions to come, are told apart', async () => {
+      const { design } = await openProject(db, projectId);
+      const sent = step(edit(design, 'accessPoints', AP, { xM: 7 }));
+      expect(await code(postStep(db, 'nobody', { baseRevision: 1, step: sent }))).toBe('PROJECT_UNKNOWN');
+      expect(await code(postStep(db, projectId, { baseRevision: 99, step: sent }))).toBe('REVISION_AHEAD');
+      await deleteProject(db, projectId);
+      expect(await code(postStep(db, projectId, { baseRevision: 1, step: sent }))).toBe('PROJECT_DELETED');
+      await restoreProject(db, projectId);
+      expect((await postStep(db, projectId, { baseRevision: 1, step: sent })).revision).toBe(2);
+    });
+  });
+
+  test('samples are stored once per batch, listed in order, and taken back from a time on', async () => {
     const { design } = await openProject(db, projectId);
-    const sent = step(edit(design, 'accessPoints', AP, { xM: 7 }));
-    expect(await code(postStep(db, 'nobody', { baseRevision: 1, step: sent }))).toBe('PROJECT_UNKNOWN');
-    expect(await code(postStep(db, projectId, { baseRevision: 99, step: sent }))).toBe('REVISION_AHEAD');
-    await deleteProject(db, projectId);
-    expect(await code(postStep(db, projectId, { baseRevision: 1, step: sent }))).toBe('PROJECT_DELETED');
-    await restoreProject(db, projectId);
-    expect((await postStep(db, projectId, { baseRevision: 1, step: sent })).revision).toBe(2);
+    const walk = {
+      id: 'walk-1',
+      variantId: 'cottage-variant-001',
+      floorId: 'cottage-floor-001',
+      name: 'Walk',
+      startedAt: '2026-11-23T08:00:00.000Z',
+      finished: false,
+      legs: [],
+    };
+    await postStep(db, projectId, { baseRevision: 1, step: step([{ table: 'walks', id: walk.id, before: null, after: walk }]) });
+    expect(design.walks).toEqual({});
+    const sample = (tMs: number): Sample => ({
+      leg: 0,
+      tMs,
+      xM: 1,
+      yM: 2,
+      bssid: '02:00:00:00:00:01',
+      ssid: 'a',
+      apId: AP,
+      band: '2.4',
+      channel: 1,
+      widthMhz: 20,
+      rssiDbm: -50,
+    });
+    const batch = { batchId: 'b1', samples: [sample(220), sample(110)] };
+    expect(await addSamples(db, projectId, 'walk-1', batch)).toEqual({ stored: 2 });
+    expect(await addSamples(db, projectId, 'walk-1', batch)).toEqual({ stored: 0 });
+    expect((await getSamples(db, projectId, 'walk-1')).map((s) => s.tMs)).toEqual([110, 220]);
+    expect(await withdraw(db, projectId, 'walk-1', { withdrawalId: 'w1', afterMs: 110 })).toEqual({ withdrawn: 1 });
+    expect(await getSamples(db, projectId, 'walk-1')).toEqual([sample(110)]);
+    // Taken back twice, with what was measured since in between: the second time changes nothing.
+    await addSamples(db, projectId, 'walk-1', { batchId: 'b2', samples: [sample(150)] });
+    expect(await withdraw(db, projectId, 'walk-1', { withdrawalId: 'w1', afterMs: 110 })).toEqual({ withdrawn: 0 });
+    expect(await withdraw(db, projectId, 'walk-1', { withdrawalId: 'w2', afterMs: 110 })).toEqual({ withdrawn: 1 });
+    expect(await code(addSamples(db, projectId, 'walk-9', batch))).toBe('WALK_UNKNOWN');
+    const copy = await createProject(db, { copyOf: projectId, name: 'Copy' });
+    expect(await getSamples(db, copy, 'walk-1')).toEqual([sample(110)]);
+    expect((await loadDesign(db, copy)).project.project!.name).toBe('Copy');
+  });
+
+  test('a new project has a floor and a variant to begin with, and the receiver finds a site there', async () => {
+    const id = await createProject(db, { name: 'Shed', units: 'us', domain: 'US', widthM: 20, heightM: 10 });
+    const { design, revision } = await openProject(db, id);
+    expect(revision).toBe(1);
+    expect(designSchema.parse(design)).toEqual(design);
+    const [floor] = Object.values(design.floors);
+    const [variant] = Object.values(design.variants);
+    const legs = [
+      {
+        turns: [
+          { xM: 1, yM: 1, tMs: 0 },
+          { xM: 9, yM: 1, tMs: 8000 },
+        ],
+      },
+    ];
+    const heard = await listenAt(db, id, { floorId: floor!.id, variantId: variant!.id, legs, bands: ['5'], fromMs: 0, toMs: 8000 });
+    expect(heard).toEqual({ samples: [], channels: 0 });
+    const elsewhere = { floorId: 'nowhere', variantId: variant!.id, legs, bands: ['5' as const], fromMs: 0, toMs: 8000 };
+    expect(await code(listenAt(db, id, elsewhere))).toBe('RECORD_UNKNOWN');
+  });
+
+  test('the receiver hears the site as it is, again the same, also in a copy; the document holds nothing of it', async () => {
+    const own = await backend.open();
+    await loadDemo(own, async () => [{ id: 'demo-c', ...cottageBuilding() }]);
+    const legs = [
+      {
+        turns: [
+          { xM: 1, yM: 1, tMs: 0 },
+          { xM: 5, yM: 1, tMs: 4000 },
+        ],
+      },
+    ];
+    const stretch = {
+      floorId: 'cottage-floor-001',
+      variantId: 'cottage-variant-001',
+      legs,
+      bands: ['2.4' as const, '5' as const],
+      fromMs: 0,
+      toMs: 4000,
+    };
+    const heard = await listenAt(own, 'demo-c', stretch);
+    expect(heard.samples.some((sample) => sample.ssid === 'net-shed')).toBe(true);
+    expect(await listenAt(own, 'demo-c', stretch)).toEqual(heard);
+    const opened = await openProject(own, 'demo-c');
+    expect(JSON.stringify([opened, await listSteps(own, 'demo-c', 0)])).not.toMatch(/net-shed|shadowSigmaDb/);
+    const copy = await createProject(own, { copyOf: 'demo-c', name: "Netmakers' copy" });
+    expect(await listenAt(own, copy, stretch)).toEqual(heard);
+    // A moved access point is heard where it hangs now.
+    await postStep(own, 'demo-c', { baseRevision: 1, step: step(edit(opened.design, 'accessPoints', AP, { xM: 13, yM: 8 })) });
+    const levels = (all: typeof heard) => all.samples.filter((sample) => sample.apId === AP).map((sample) => sample.rssiDbm);
+    expect(Math.max(...levels(await listenAt(own, 'demo-c', stretch)))).toBeLessThan(Math.max(...levels(heard)));
+    await own.close();
+  });
+
+  test('samples of a deleted walk stay for undo, and are collected when their time is over', async () => {
+    const walk = {
+      id: 'walk-gone',
+      variantId: 'cottage-variant-001',
+      floorId: 'cottage-floor-001',
+      name: 'Walk',
+      startedAt: '2026-11-23T08:00:00.000Z',
+      finished: true,
+      legs: [],
+    };
+    const added = await postStep(db, projectId, { baseRevision: 1, step: step([{ table: 'walks', id: walk.id, before: null, after: walk }]) });
+    const sample: Sample = {
+      leg: 0,
+      tMs: 1,
+      xM: 1,
+      yM: 2,
+      bssid: '02:00:00:00:00:01',
+      ssid: 'a',
+      apId: AP,
+      band: '2.4',
+      channel: 1,
+      widthMhz: 20,
+      rssiDbm: -50,
+    };
+    await addSamples(db, projectId, walk.id, { batchId: 'g1', samples: [sample] });
+    const gone = await postStep(db, projectId, { baseRevision: 2, step: step(invert(added.step.changes)) });
+    const back = { baseRevision: 3, step: step(invert(gone.step.changes)) };
+    await collectGoneWalks(db, 3600_000);
+    await postStep(db, projectId, back);
+    expect(await getSamples(db, projectId, walk.id)).toEqual([sample]);
+    expect(await collectGoneWalks(db, 0)).toBe(0);
+    await postStep(db, projectId, { baseRevision: 4, step: step(invert(back.step.changes)) });
+    expect(await collectGoneWalks(db, 0)).toBeGreaterThanOrEqual(1);
+    await postStep(db, projectId, { baseRevision: 5, step: { ...back.step, id: 'back-again' } });
+    expect(await getSamples(db, projectId, walk.id)).toEqual([]);
+  });
+
+  describe('the home page', () => {
+    test('lists by pages, the latest change first, and finds by name', async () => {
+      const own = await backend.open();
+      for (let i = 0; i < 7; i++)
+        await createFrom(
+          own,
+          `h${i}`,
+          'Begin',
+          additionsOf({ ...cottage(), project: { project: { ...cottage().project.project!, name: `House ${i}` } } }),
+        );
+      const first = await listSummaries(own, { limit: 3 });
+      const second = await listSummaries(own, { limit: 3, after: first.next });
+      const third = await listSummaries(own, { limit: 3, after: second.next });
+      expect([first, second, third].map((page) => page.projects.map(({ id }) => id))).toEqual([['h6', 'h5', 'h4'], ['h3', 'h2', 'h1'], ['h0']]);
+      expect([first.total, third.next]).toEqual([7, null]);
+      expect((await listSummaries(own, { find: 'HOUSE 4' })).projects.map(({ name }) => name)).toEqual(['House 4']);
+      expect(await listSummaries(own, { find: '%' })).toEqual({ projects: [], next: null, total: 0 });
+      expect(projectPageSchema.parse(first).projects[0]).toMatchObject({ accessPoints: 3, floors: 1, name: 'House 6' });
+      await own.close();
+    });
+    test('a summary follows an edit', async () => {
+      await listSummaries(db);
+      const { design } = await openProject(db, projectId);
+      await postStep(db, projectId, {
+        baseRevision: 1,
+        step: step([...remove(design, 'accessPoints', [AP]), ...edit(design, 'project', 'project', { name: 'Renamed' })]),
+      });
+      expect((await listSummaries(db)).projects.find(({ id }) => id === projectId)).toMatchObject({ accessPoints: 2, name: 'Renamed' });
+    });
+    test('one bad record, or one of a newer program, takes nothing else down', async () => {
+      const [bad, newer] = ['bad', 'newer'].map((name) => `${projectId}-${name}`) as [string, string];
+      for (const id of [bad, newer]) await createFrom(db, id, 'Begin', additionsOf(cottage()));
+      await db.query(`UPDATE design_record SET body = '{"id":"x"}' WHERE project_id = $1 AND kind = 'walls' AND id = 'cottage-wall-005'`, [bad]);
+      await db.query(`UPDATE design_record SET version = 99 WHERE project_id = $1 AND kind = 'walls' AND id = 'cottage-wall-005'`, [newer]);
+      const listed = new Map((await listSummaries(db)).projects.map((one) => [one.id, one]));
+      expect(listed.get(projectId)).toMatchObject({ accessPoints: 3, problem: null });
+      expect(listed.get(bad)).toMatchObject({ accessPoints: 3, problem: null });
+      expect(listed.get(newer)).toMatchObject({ problem: 'PROJECT_NEWER', picture: null });
+      const opened = openedProjectSchema.parse(JSON.parse(JSON.stringify(await openProject(db, bad))));
+      expect(opened.unreadable).toEqual([expect.objectContaining({ table: 'walls', id: 'cottage-wall-005' })]);
+      expect(Object.keys(opened.design.walls)).toHaveLength(Object.keys(cottage().walls).length - 1);
+      expect(await code(openProject(db, newer))).toBe('PROJECT_NEWER');
+    });
+  });
+
+  test('the log tells who did what when, by pages back from a revision', async () => {
+    const { design } = await openProject(db, projectId);
+    await postStep(db, projectId, { baseRevision: 1, step: step(edit(design, 'accessPoints', AP, { xM: 1 }), { author: 'anna', title: 'Move' }) });
+    const log = await listLog(db, projectId, 2);
+    expect(log.map(({ revision, author, title }) => [revision, author, title])).toEqual([
+      [1, 'upper-room', 'Begin'],
+      [2, 'anna', 'Move'],
+    ]);
+    expect(Math.abs(Date.now() - Date.parse(log[1]!.at))).toBeLessThan(60_000);
+    expect((await listLog(db, projectId, 1)).map(({ revision }) => revision)).toEqual([1]);
+  });
+
+  test('records and steps stored by version 1 are read as of today', async () => {
+    const ap = cottage().accessPoints[AP]!;
+    const { locked: _locked, radios, ...rest } = ap;
+    const old = { ...rest, pinned: true, radios: radios.map(({ locked: _lock, ...radio }) => ({ ...radio, pinned: false })) };
+    await db.query(`UPDATE design_record SET version = 1, body = $2::text::jsonb WHERE project_id = $1 AND kind = 'accessPoints' AND id = $3`, [
+      projectId,
+      JSON.stringify(old),
+      AP,
+    ]);
+    await db.query(`UPDATE step SET versions = '{}', author = NULL, changes = $2::text::jsonb WHERE project_id = $1`, [
+      projectId,
+      JSON.stringify([{ table: 'accessPoints', id: AP, before: null, after: old }]),
+    ]);
+    const today = { ...ap, locked: true };
+    expect((await openProject(db, projectId)).design.accessPoints[AP]).toEqual(today);
+    expect((await listSteps(db, projectId, 0))[0]!.step.changes).toEqual([{ table: 'accessPoints', id: AP, before: null, after: today }]);
+    // A page of the old version may still send what it kept: it is fitted onto today's record.
+    const parsed = postStepSchema.parse({
+      baseRevision: 1,
+      step: {
+        id: 'old-step',
+        title: 'Move',
+        kind: 'do',
+        ofStepId: null,
+        changes: [{ table: 'accessPoints', id: AP, before: old, after: { ...old, xM: 5 } }],
+      },
+    });
+    await postStep(db, projectId, parsed);
+    expect((await loadDesign(db, projectId)).accessPoints[AP]).toEqual({ ...today, xM: 5 });
+  });
+
+  test('a step to a design with a wall it does not touch that nobody can read is applied all the same', async () => {
+    await db.query(`UPDATE design_record SET body = '{"id":"x"}' WHERE project_id = $1 AND kind = 'walls' AND id = 'cottage-wall-005'`, [projectId]);
+    const { design } = await openProject(db, projectId);
+    expect((await postStep(db, projectId, { baseRevision: 1, step: step(edit(design, 'accessPoints', AP, { xM: 2 })) })).revision).toBe(2);
+  });
+
+  test('data that went through migrations of a newer version is refused', async () => {
+    const own = await backend.open();
+    await own.query(`INSERT INTO migration (name) VALUES ('999-of-tomorrow.sql')`);
+    expect(await code(migrate(own))).toBe('SCHEMA_NEWER');
+    await own.close();
+  });
+
+  test('two processes may begin on an empty database at once, and see what each other says', async () => {
+    const folder = await mkdtemp(path.join(os.tmpdir(), 'upper-room-migrations-'));
+    await writeFile(
+      path.join(folder, '001-a.sql'),
+      `CREATE TABLE once (n int); -- a semicolon; in a comment\nINSERT INTO once VALUES (1); SELECT ';';`,
+    );
+    const own = await backend.open();
+    await own.query('DROP TABLE IF EXISTS once');
+    await own.query(`DELETE FROM migration`);
+    await Promise.all([migrate(own, folder), migrate(own, folder)].map((run) => (backend.name === 'PGlite' ? run.catch(() => undefined) : run)));
+    expect((await own.query('SELECT n FROM once')).rows).toEqual([{ n: 1 }]);
+    await own.close();
   });
 });
 
@@ -171,6 +427,8 @@ describe('the contract refuses', () => {
     ['a record under another id', change('accessPoints', ap, ap, 'other')],
     ['a change of nothing', change('accessPoints', null, null)],
     ['a step without changes', { baseRevision: 1, step: { id: 's', title: 't', kind: 'do', ofStepId: null, changes: [] } }],
+    ['a step of a retired table only', change('sites', null, { id: 'x' })],
+    ['the name constructor as an id', change('accessPoints', null, { ...ap, id: 'constructor' })],
     ['text for a number', { ...change('accessPoints', ap, ap), baseRevision: 'one' }],
   ])('%s', (_name, body) => {
     const parsed = postStepSchema.safeParse(body);
@@ -196,58 +454,4 @@ describe('the contract refuses', () => {
     for (const bad of [{ rssiDbm: 5 }, { rssiDbm: -60.5 }, { bssid: 'zz' }, { band: '7' }, { xM: Infinity }])
       expect(samplesSchema.safeParse({ batchId: 'b', samples: [{ ...good, ...bad }] }).success).toBe(false);
   });
-});
-
-test('samples are stored once per batch, listed in order, and taken back from a time on', async () => {
-  const { design } = await openProject(db, projectId);
-  const walk = {
-    id: 'walk-1',
-    variantId: 'cottage-variant-001',
-    floorId: 'cottage-floor-001',
-    name: 'Walk',
-    startedAt: '2026-11-23T08:00:00.000Z',
-    finished: false,
-    legs: [],
-  };
-  await postStep(db, projectId, { baseRevision: 1, step: step([{ table: 'walks', id: walk.id, before: null, after: walk }]) });
-  expect(design.walks).toEqual({});
-  const sample = (tMs: number): Sample => ({
-    leg: 0,
-    tMs,
-    xM: 1,
-    yM: 2,
-    bssid: '02:00:00:00:00:01',
-    ssid: 'a',
-    apId: AP,
-    band: '2.4',
-    channel: 1,
-    widthMhz: 20,
-    rssiDbm: -50,
-  });
-  const batch = { batchId: 'b1', samples: [sample(220), sample(110)] };
-  expect(await addSamples(db, projectId, 'walk-1', batch)).toEqual({ stored: 2 });
-  expect(await addSamples(db, projectId, 'walk-1', batch)).toEqual({ stored: 0 });
-  expect((await getSamples(db, projectId, 'walk-1')).map((s) => s.tMs)).toEqual([110, 220]);
-  expect(await withdraw(db, projectId, 'walk-1', 110)).toEqual({ withdrawn: 1 });
-  expect(await getSamples(db, projectId, 'walk-1')).toEqual([sample(110)]);
-  expect(await code(addSamples(db, projectId, 'walk-9', batch))).toBe('WALK_UNKNOWN');
-  const copy = await createProject(db, { copyOf: projectId, name: 'Copy' });
-  expect(await getSamples(db, copy, 'walk-1')).toEqual([sample(110)]);
-  expect((await loadDesign(db, copy)).project.project!.name).toBe('Copy');
-});
-
-test('a new project has a floor, a variant and a site to begin with', async () => {
-  const id = await createProject(db, { name: 'Shed', units: 'us', domain: 'US', widthM: 20, heightM: 10 });
-  const { design, revision } = await openProject(db, id);
-  expect(revision).toBe(1);
-  expect(designSchema.parse(design)).toEqual(design);
-  expect(Object.values(design.floors)).toHaveLength(1);
-});
-
-test('one process owns a data folder', async () => {
-  const folder = await mkdtemp(path.join(os.tmpdir(), 'upper-room-lock-'));
-  const lock = await lockFolder(folder);
-  expect(await code(lockFolder(folder))).toBe('DATA_FOLDER_IN_USE');
-  await lock.release();
-  await (await lockFolder(folder)).release();
 });

@@ -1,27 +1,32 @@
 import { UpperRoomError } from '@/core/errors';
-import type { SampleBatch } from '@/contract/http';
+import type { HeardOnSite, Listen, SampleBatch, Withdrawal } from '@/contract/http';
+import type { Design } from '@/core/design/design';
+import { hashText } from '@/core/random';
 import type { Sample } from '@/core/survey/receiver';
+import type { SiteParameters } from '@/core/survey/site';
+import { listenOnSite } from '@/engine/listen';
 import type { Database, Queryable } from '../database';
-import { loadDesign } from '../stores/records';
+import { loadDesign, loadOnly } from '../stores/records';
 import * as samples from '../stores/samples';
+import { findSite, insertSite } from '../stores/sites';
 import { publish } from './events';
 import { requireProject } from './projects';
 
 async function requireWalk(db: Queryable, projectId: string, walkId: string): Promise<void> {
   await requireProject(db, projectId);
-  if (!((await loadDesign(db, projectId)).walks[walkId] !== undefined)) throw new UpperRoomError('WALK_UNKNOWN', { walkId });
+  const { walks } = await loadOnly(db, projectId, [{ table: 'walks', id: walkId }]);
+  if (!Object.hasOwn(walks, walkId)) throw new UpperRoomError('WALK_UNKNOWN', { walkId });
 }
 
 /** Stores a batch of samples as it comes; a batch that came before is left alone. @throws UpperRoomError WALK_UNKNOWN */
 export async function addSamples(db: Database, projectId: string, walkId: string, batch: SampleBatch): Promise<{ stored: number }> {
-  const stored = await db.transaction(async (q) => {
+  return db.transaction(async (q) => {
     await requireWalk(q, projectId, walkId);
-    if (!(await samples.noteBatch(q, projectId, walkId, batch.batchId))) return 0;
+    if (!(await samples.noteBatch(q, projectId, walkId, batch.batchId))) return { stored: 0 };
     await samples.insertSamples(q, projectId, walkId, batch.samples);
-    return batch.samples.length;
+    await publish(q, { projectId, type: 'samples', walkId });
+    return { stored: batch.samples.length };
   });
-  if (stored > 0) publish(projectId, { type: 'samples', walkId });
-  return { stored };
 }
 
 export async function getSamples(db: Database, projectId: string, walkId: string): Promise<Sample[]> {
@@ -29,10 +34,55 @@ export async function getSamples(db: Database, projectId: string, walkId: string
   return samples.listSamples(db, projectId, walkId);
 }
 
-/** Takes back what was measured after an undone turn. */
-export async function withdraw(db: Database, projectId: string, walkId: string, afterMs: number): Promise<{ withdrawn: number }> {
-  await requireWalk(db, projectId, walkId);
-  const withdrawn = await samples.withdrawSamples(db, projectId, walkId, afterMs);
-  publish(projectId, { type: 'samples', walkId });
-  return { withdrawn };
+/** Takes back what was measured after an undone turn; doing it again with the same id changes nothing. @throws UpperRoomError WALK_UNKNOWN */
+export async function withdraw(
+  db: Database,
+  projectId: string,
+  walkId: string,
+  { withdrawalId, afterMs }: Withdrawal,
+): Promise<{ withdrawn: number }> {
+  return db.transaction(async (q) => {
+    await requireWalk(q, projectId, walkId);
+    if (!(await samples.noteWithdrawal(q, projectId, walkId, withdrawalId))) return { withdrawn: 0 };
+    const withdrawn = await samples.withdrawSamples(q, projectId, walkId, afterMs);
+    await publish(q, { projectId, type: 'samples', walkId });
+    return { withdrawn };
+  });
+}
+
+/** What a floor is like that nobody has described: a little off the drawing everywhere, as every building is. */
+export const plainSite = (seed: number): SiteParameters => ({
+  seed,
+  exponentOffset: 0.1,
+  wallSigmaDb: 2,
+  shadowSigmaDb: 3.5,
+  correlationM: 5,
+  receiverOffsetDb: -1.5,
+  neighbours: [],
+});
+
+/** Designs as the receiver last needed them, for it asks twice a second while a walk goes on. */
+const KEPT_DESIGNS = 4;
+const designs = new Map<string, { revision: number; design: Design }>();
+
+async function designAt(db: Database, projectId: string, revision: number): Promise<Design> {
+  const kept = designs.get(projectId);
+  designs.delete(projectId);
+  const design = kept?.revision === revision ? kept.design : await loadDesign(db, projectId);
+  designs.set(projectId, { revision, design });
+  for (const oldest of designs.keys()) if (designs.size > KEPT_DESIGNS) designs.delete(oldest);
+  return design;
+}
+
+/** The receiver's port: the one way to the simulated site. @throws UpperRoomError RECORD_UNKNOWN when the floor is gone */
+export async function listenAt(db: Database, projectId: string, stretch: Listen): Promise<HeardOnSite> {
+  const { revision } = await requireProject(db, projectId);
+  const design = await designAt(db, projectId, revision);
+  let site = await findSite(db, projectId, stretch.floorId);
+  if (site === null && Object.hasOwn(design.floors, stretch.floorId)) {
+    site = plainSite(hashText(`${projectId}/${stretch.floorId}`));
+    await insertSite(db, projectId, stretch.floorId, site);
+  }
+  if (site === null) throw new UpperRoomError('RECORD_UNKNOWN', { what: 'floor', table: 'floors', id: stretch.floorId });
+  return listenOnSite(design, site, stretch);
 }

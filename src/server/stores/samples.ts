@@ -67,10 +67,36 @@ export async function listSamples(db: Queryable, projectId: string, walkId: stri
   }));
 }
 
+/** Notes a withdrawal; false when it was made before. */
+export async function noteWithdrawal(db: Queryable, projectId: string, walkId: string, withdrawalId: string): Promise<boolean> {
+  const { rows } = await db.query(
+    'INSERT INTO withdrawal (project_id, walk_id, withdrawal_id) VALUES ($1, $2, $3) ON CONFLICT DO NOTHING RETURNING withdrawal_id',
+    [projectId, walkId, withdrawalId],
+  );
+  return rows.length > 0;
+}
+
 /** Takes back the samples after a time; returns how many. */
 export async function withdrawSamples(db: Queryable, projectId: string, walkId: string, afterMs: number): Promise<number> {
   return (await db.query('DELETE FROM sample WHERE project_id = $1 AND walk_id = $2 AND t_ms > $3 RETURNING seq', [projectId, walkId, afterMs])).rows
     .length;
+}
+
+/** Collects the samples of walks that were deleted longer ago than undo may bring them back; returns how many walks. */
+export async function collectGoneWalks(db: Queryable, keptMs: number): Promise<number> {
+  const exists = `EXISTS (SELECT 1 FROM design_record r WHERE r.project_id = g.project_id AND r.kind = 'walks' AND r.id = g.walk_id)`;
+  await db.query(`DELETE FROM walk_gone g WHERE ${exists}`);
+  await db.query(
+    `INSERT INTO walk_gone (project_id, walk_id) SELECT DISTINCT g.project_id, g.walk_id FROM sample_batch g WHERE NOT ${exists} ON CONFLICT DO NOTHING`,
+  );
+  const { rows } = await db.query<{ project_id: string; walk_id: string }>(
+    `DELETE FROM walk_gone WHERE since <= now() - ($1::double precision * interval '1 millisecond') RETURNING project_id, walk_id`,
+    [keptMs],
+  );
+  for (const { project_id, walk_id } of rows)
+    for (const table of ['sample', 'sample_batch', 'withdrawal'])
+      await db.query(`DELETE FROM ${table} WHERE project_id = $1 AND walk_id = $2`, [project_id, walk_id]);
+  return rows.length;
 }
 
 /** Copies all samples of a project to another that has the same walks. */
@@ -80,4 +106,9 @@ export async function copySamples(db: Queryable, fromProjectId: string, toProjec
      SELECT $2, walk_id, leg, t_ms, x_m, y_m, bssid, ssid, ap_id, band, channel, width_mhz, rssi_dbm FROM sample WHERE project_id = $1 ORDER BY seq`,
     [fromProjectId, toProjectId],
   );
+  // The batches too: they say which walks have samples, and keep a batch on its way from being stored twice.
+  await db.query('INSERT INTO sample_batch (project_id, walk_id, batch_id) SELECT $2, walk_id, batch_id FROM sample_batch WHERE project_id = $1', [
+    fromProjectId,
+    toProjectId,
+  ]);
 }

@@ -1,22 +1,46 @@
-import type { LoggedStep, StepAnswer } from '@/contract/http';
-import type { Change, Step, StepKind } from '@/core/design/step';
+import type { LogLine, LoggedStep, StepAnswer } from '@/contract/http';
 import type { Conflict } from '@/core/design/merge';
+import { versionOf, type Versions } from '@/core/design/registry';
+import { migrateChanges, type RawChange, type Step, type StepKind } from '@/core/design/step';
 import type { Queryable } from '../database';
 
-type StepRow = { revision: number; id: string; title: string; kind: StepKind; of_step_id: string | null; changes: Change[]; conflicts: Conflict[] };
+type HeadRow = { revision: number; id: string; title: string; kind: StepKind; of_step_id: string | null; author: string | null; created_at: Date };
+type StepRow = HeadRow & { versions: Versions; changes: RawChange[]; conflicts: Conflict[] };
 
-const COLUMNS = 'revision, id, title, kind, of_step_id, changes, conflicts';
-const fromRow = (row: StepRow): StepAnswer => ({
-  revision: row.revision,
-  step: { id: row.id, title: row.title, kind: row.kind, ofStepId: row.of_step_id, changes: row.changes },
-  conflicts: row.conflicts,
-});
+const HEAD = 'revision, id, title, kind, of_step_id, author, created_at';
+const COLUMNS = `${HEAD}, versions, changes, conflicts`;
+
+/** Steps come out as steps of today's versions. */
+function fromRow(row: StepRow): StepAnswer {
+  const changes = migrateChanges(row.changes, row.versions);
+  const step: Step = {
+    id: row.id,
+    title: row.title,
+    kind: row.kind,
+    ofStepId: row.of_step_id,
+    author: row.author,
+    versions: Object.fromEntries(changes.map(({ table }) => [table, versionOf(table)])),
+    changes,
+  };
+  return { revision: row.revision, step, conflicts: row.conflicts };
+}
 
 export async function appendStep(db: Queryable, projectId: string, revision: number, step: Step, conflicts: readonly Conflict[]): Promise<void> {
   await db.query(
-    `INSERT INTO step (project_id, revision, id, title, kind, of_step_id, changes, conflicts)
-     VALUES ($1, $2, $3, $4, $5, $6, $7::text::jsonb, $8::text::jsonb)`,
-    [projectId, revision, step.id, step.title, step.kind, step.ofStepId, JSON.stringify(step.changes), JSON.stringify(conflicts)],
+    `INSERT INTO step (project_id, revision, id, title, kind, of_step_id, author, versions, changes, conflicts)
+     VALUES ($1, $2, $3, $4, $5, $6, $7, $8::text::jsonb, $9::text::jsonb, $10::text::jsonb)`,
+    [
+      projectId,
+      revision,
+      step.id,
+      step.title,
+      step.kind,
+      step.ofStepId,
+      step.author,
+      JSON.stringify(step.versions),
+      JSON.stringify(step.changes),
+      JSON.stringify(conflicts),
+    ],
   );
 }
 
@@ -31,14 +55,23 @@ export async function stepsAfter(db: Queryable, projectId: string, revision: num
     revision,
     limit,
   ]);
-  return rows.map(fromRow);
+  return rows.map(fromRow).map(({ revision: at, step }) => ({ revision: at, step }));
 }
 
-/** The latest steps without their changes, oldest first: enough to know what undo and redo would take. */
-export async function recentLog(db: Queryable, projectId: string, limit: number): Promise<Array<Pick<Step, 'id' | 'title' | 'kind' | 'ofStepId'>>> {
-  const { rows } = await db.query<Omit<StepRow, 'changes' | 'conflicts'>>(
-    `SELECT revision, id, title, kind, of_step_id FROM step WHERE project_id = $1 ORDER BY revision DESC LIMIT $2`,
-    [projectId, limit],
-  );
-  return rows.reverse().map((row) => ({ id: row.id, title: row.title, kind: row.kind, ofStepId: row.of_step_id }));
+/** The steps up to a revision without their changes, the latest of them, oldest first: what undo and the history panel read. */
+export async function logUpTo(db: Queryable, projectId: string, revision: number, limit: number): Promise<LogLine[]> {
+  const { rows } = await db.query<HeadRow>(`SELECT ${HEAD} FROM step WHERE project_id = $1 AND revision <= $2 ORDER BY revision DESC LIMIT $3`, [
+    projectId,
+    revision,
+    limit,
+  ]);
+  return rows.reverse().map((row) => ({
+    revision: row.revision,
+    id: row.id,
+    title: row.title,
+    kind: row.kind,
+    ofStepId: row.of_step_id,
+    author: row.author,
+    at: new Date(row.created_at).toISOString(),
+  }));
 }

@@ -2,7 +2,7 @@
 import Dialog from '@mui/material/Dialog';
 import { useState } from 'react';
 import { useSession } from '../state/sessionStore';
-import { COMMANDS } from './commands';
+import { ACTIONS, isEnabled } from './actions';
 
 /** Every command by name, with its key. Type to narrow, arrows to choose, Enter to run. */
 export function CommandPalette() {
@@ -15,8 +15,8 @@ function OpenPalette() {
   const [text, setText] = useState('');
   const [at, setAt] = useState(0);
   const words = text.toLowerCase().split(/\s+/).filter(Boolean);
-  const found = COMMANDS.filter(
-    (command) => command.enabled?.() !== false && command.id !== 'palette' && words.every((word) => command.title.toLowerCase().includes(word)),
+  const found = ACTIONS.filter(
+    (command) => isEnabled(command) && command.id !== 'palette' && words.every((word) => command.title.toLowerCase().includes(word)),
   );
   const chosen = Math.min(at, Math.max(0, found.length - 1));
   const close = () => set({ paletteOpen: false });
@@ -29,7 +29,7 @@ function OpenPalette() {
       open
       onClose={close}
       slotProps={{ paper: { sx: { width: 520, maxHeight: 460, m: 0, alignSelf: 'flex-start', mt: '80px', border: '1px solid var(--rule)' } } }}
-      aria-label="Command palette"
+      aria-label="Commands"
     >
       <input
         autoFocus
@@ -84,7 +84,7 @@ function OpenPalette() {
             }}
           >
             <span>{command.title}</span>
-            <kbd className="mono">{command.keys ?? ''}</kbd>
+            <kbd className="mono">{command.key ?? ''}</kbd>
           </li>
         ))}
         {found.length === 0 && <li style={{ padding: '8px 12px' }}>No command has these words.</li>}

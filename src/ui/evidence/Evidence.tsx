@@ -17,11 +17,16 @@ import { BAND_MARK, useViewDesign, type Place } from '../state/selectors';
 import { useSession } from '../state/sessionStore';
 import { CURVE_LEVELS, useMap } from '../state/useLens';
 import { RetuneSheetTable } from '../stages/design/RetuneSheetTable';
+import { useDocument } from '../state/documentStore';
 import { CurveChart } from './CurveChart';
+import { HistoryPanel } from './HistoryPanel';
+import { KeysPanel } from './KeysPanel';
+import { RefusedPanel } from './RefusedPanel';
 
 /** The drawer below the plan: the table or chart behind what the map shows. */
 export function Evidence({ place, samples }: { place: Place; samples: readonly Sample[] }) {
   const { stage, evidence, evidenceOpen, sheet, set } = useSession();
+  const refusedCount = useDocument((s) => s.refused.length + s.unreadable.length);
   const tabs = [
     ...(stage === 'building'
       ? []
@@ -32,6 +37,9 @@ export function Evidence({ place, samples }: { place: Place; samples: readonly S
     ...(sheet !== null && stage === 'design' ? [{ id: 'sheet', label: 'Retune sheet' }] : []),
     ...(stage === 'survey' ? [{ id: 'samples', label: 'Samples' }] : []),
     ...(stage === 'building' ? [{ id: 'materials', label: 'Walls by material' }] : []),
+    { id: 'history', label: 'History' },
+    ...(refusedCount > 0 || evidence === 'refused' ? [{ id: 'refused', label: `Refused edits (${refusedCount})` }] : []),
+    ...(evidence === 'keys' ? [{ id: 'keys', label: 'Keys' }] : []),
   ];
   const open = tabs.some((tab) => tab.id === evidence) ? evidence : tabs[0]!.id;
   return (
@@ -69,6 +77,9 @@ export function Evidence({ place, samples }: { place: Place; samples: readonly S
           {open === 'sheet' && sheet !== null && <RetuneSheetTable sheet={sheet} />}
           {open === 'samples' && <SamplesTable samples={samples} place={place} />}
           {open === 'materials' && <MaterialsTable place={place} />}
+          {open === 'history' && <HistoryPanel />}
+          {open === 'refused' && <RefusedPanel />}
+          {open === 'keys' && <KeysPanel />}
         </div>
       )}
     </section>

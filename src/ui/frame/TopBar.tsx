@@ -3,14 +3,13 @@ import DarkModeOutlined from '@mui/icons-material/DarkModeOutlined';
 import LightModeOutlined from '@mui/icons-material/LightModeOutlined';
 import Redo from '@mui/icons-material/Redo';
 import Undo from '@mui/icons-material/Undo';
-import KeyboardCommandKey from '@mui/icons-material/KeyboardCommandKey';
+import Search from '@mui/icons-material/Search';
 import IconButton from '@mui/material/IconButton';
 import Tooltip from '@mui/material/Tooltip';
 import { useColorScheme } from '@mui/material/styles';
 import Link from 'next/link';
-import { PROJECT_ID, variantsOf } from '@/core/design/design';
-import { edit } from '@/core/design/commands';
-import { STAGE_LABEL, goToStage } from '../commands/commands';
+import { variantsOf } from '@/core/design/design';
+import { STAGE_LABEL, actionOf, goToStage, isEnabled } from '../commands/actions';
 import { useDocument } from '../state/documentStore';
 import type { Place } from '../state/selectors';
 import { STAGES, useSession } from '../state/sessionStore';
@@ -20,11 +19,10 @@ const SAVE_TEXT = { saved: 'saved', saving: 'saving …', unsaved: 'not saved ye
 /** Name, project, variant, stages, undo and redo, save state, units, theme. */
 export function TopBar({ place }: { place: Place }) {
   const { stage, set } = useSession();
-  const { history, titles, saveState, design, undo, redo, run } = useDocument();
+  const { history, titles, saveState, kept, refused, design, undo, redo } = useDocument();
   const { mode, systemMode, setMode } = useColorScheme();
   const dark = (mode === 'system' ? systemMode : mode) === 'dark';
-  // The first step of the log made the project; nobody undoes that.
-  const canUndo = history.undo.length > 1;
+  const canUndo = isEnabled(actionOf('undo'));
   const undoTitle = canUndo ? `Undo: ${titles[history.undo.at(-1)!] ?? 'step'}` : 'Nothing to undo';
   const redoTitle = history.redo.length > 0 ? `Redo: ${titles[history.redo.at(-1)!] ?? 'step'}` : 'Nothing to redo';
   return (
@@ -82,18 +80,32 @@ export function TopBar({ place }: { place: Place }) {
       >
         {SAVE_TEXT[saveState]}
       </span>
+      {kept === 'window' && (
+        <span
+          className="save-note"
+          role="status"
+          title="The browser refuses its disk. Edits are still sent; what is not sent yet is lost when this window closes."
+        >
+          kept in this window only
+        </span>
+      )}
+      {refused.length > 0 && (
+        <button type="button" className="save-note" onClick={actionOf('refused').run}>
+          {refused.length} refused
+        </button>
+      )}
       <button
         type="button"
         aria-label={`m · ft: ${place.project.units === 'metric' ? 'metric' : 'US customary'} units, change`}
-        onClick={() => run('Units', edit(design, 'project', PROJECT_ID, { units: place.project.units === 'metric' ? 'us' : 'metric' }))}
+        onClick={actionOf('units').run}
         style={{ border: 0, background: 'none', font: 'inherit', fontSize: 12.5, color: 'var(--ink2)', cursor: 'pointer', whiteSpace: 'nowrap' }}
       >
         <span style={{ fontWeight: place.project.units === 'metric' ? 700 : 400 }}>m</span> ·{' '}
         <span style={{ fontWeight: place.project.units === 'us' ? 700 : 400 }}>ft</span>
       </button>
-      <Tooltip title="All commands (Ctrl+K)">
-        <IconButton size="small" aria-label="Command palette" onClick={() => set({ paletteOpen: true })}>
-          <KeyboardCommandKey fontSize="small" />
+      <Tooltip title={`Commands (${actionOf('palette').key})`}>
+        <IconButton size="small" aria-label="Commands" onClick={actionOf('palette').run}>
+          <Search fontSize="small" />
         </IconButton>
       </Tooltip>
       <Tooltip title={dark ? 'Day theme' : 'Night theme'}>

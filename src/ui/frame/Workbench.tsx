@@ -19,6 +19,7 @@ import { onFloorWalks } from '../stages/survey/walks';
 import { stopWalker, useWalker } from '../stages/survey/walker';
 import { useDocument } from '../state/documentStore';
 import { useWalkSamples } from '../state/samplesStore';
+import { wordsOf } from '../state/notices';
 import { bandsOf, usePlace, useViewDesign, type Place } from '../state/selectors';
 import { beginSession, rememberSession, useSession } from '../state/sessionStore';
 import { useLens } from '../state/useLens';
@@ -56,7 +57,7 @@ function LoadProblem({ error }: { error: UpperRoomError }) {
   return (
     <main style={{ maxWidth: 560, margin: '80px auto', padding: 20 }}>
       <h1 className="serif">This project cannot be opened</h1>
-      <p role="alert">{error.message.replace(/ \{.*$/, '')}</p>
+      <p role="alert">{wordsOf(error)}</p>
       <Button href="/" variant="contained">
         To all projects
       </Button>
@@ -158,27 +159,43 @@ function Inspector({ place, samples }: { place: Place; samples: Parameters<typeo
   return <FloorForm place={place} building={stage === 'building'} />;
 }
 
-/** What happened and what to do; conflicts with both values. Stays until it is closed. */
+/** What happened and what to do. Goes by itself; what needs settling stands in the list of refused edits, which does not. */
 function NoticeBar() {
   const notice = useDocument((s) => s.notice);
+  const refused = useDocument((s) => s.refused.length);
   const setNotice = useDocument((s) => s.setNotice);
+  const set = useSession((s) => s.set);
   return (
-    <Snackbar open={notice !== null} anchorOrigin={{ vertical: 'top', horizontal: 'center' }} sx={{ mt: 5 }}>
+    <Snackbar
+      open={notice !== null}
+      autoHideDuration={NOTICE_MS}
+      onClose={(_event, reason) => reason === 'timeout' && setNotice(null)}
+      anchorOrigin={{ vertical: 'top', horizontal: 'center' }}
+      className="notice"
+    >
       <Alert
         severity="warning"
         variant="outlined"
-        sx={{ background: 'var(--panel)', color: 'var(--ink)', maxWidth: 640 }}
         onClose={() => setNotice(null)}
+        action={
+          refused > 0 ? (
+            <Button
+              color="inherit"
+              onClick={() => {
+                set({ evidence: 'refused', evidenceOpen: true });
+                setNotice(null);
+              }}
+            >
+              {`Show refused edits (${refused})`}
+            </Button>
+          ) : undefined
+        }
       >
-        {notice?.text}
-        {notice?.conflicts?.slice(0, 4).map((conflict, i) => (
-          <div key={i} className="mono">
-            {`${conflict.table} ${conflict.field ?? 'as a whole'}: yours ${short(conflict.yours)}, stands ${short(conflict.theirs)}`}
-          </div>
-        ))}
+        {notice !== null && wordsOf(notice)}
       </Alert>
     </Snackbar>
   );
 }
 
-const short = (value: unknown): string => (value === null || value === undefined ? 'deleted' : JSON.stringify(value).slice(0, 60));
+/** Long enough to be read twice. */
+const NOTICE_MS = 12_000;

@@ -7,20 +7,24 @@ import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useCallback, useEffect, useState } from 'react';
 import { UpperRoomError } from '@/core/errors';
-import type { PlanPicture, ProjectSummary } from '@/contract/http';
+import type { PlanPicture, ProjectPage, ProjectSummary } from '@/contract/http';
 import { boundsOf } from '@/core/geometry/polygon';
 import { DOMAINS, type Domain } from '@/core/radio/regulation';
 import type { UnitSystem } from '@/core/units/length';
 import { mFromFt } from '@/core/units/length';
 import { NumberField, SelectField, TextField } from '../inspector/fields';
 import { api } from '../state/api';
+import { wordsOf } from '../state/notices';
+import { localTime } from '../state/time';
 
 const UNDO_MS = 10_000;
 
 /** All projects with small plan pictures; new, open, duplicate, delete. */
 export function Home() {
   const router = useRouter();
-  const [projects, setProjects] = useState<readonly ProjectSummary[] | null>(null);
+  const [page, setPage] = useState<ProjectPage | null>(null);
+  const [find, setFind] = useState('');
+  const projects = page?.projects ?? null;
   const [problem, setProblem] = useState<string | null>(null);
   const [asking, setAsking] = useState<ProjectSummary | null>(null);
   const [deleted, setDeleted] = useState<ProjectSummary | null>(null);
@@ -32,18 +36,28 @@ export function Home() {
       setProblem(null);
     } catch (error) {
       if (!(error instanceof UpperRoomError)) throw error;
-      setProblem(error.message.replace(/ \{.*$/, ''));
+      setProblem(wordsOf(error));
     }
   }, []);
-  const refresh = useCallback(() => attempt(async () => setProjects(await api.listProjects())), [attempt]);
+  const refresh = useCallback(() => attempt(async () => setPage(await api.listProjects(find, null))), [attempt, find]);
+  const more = () =>
+    attempt(async () => {
+      if (page === null || page.next === null) return;
+      const next = await api.listProjects(find, page.next);
+      const known = new Set(page.projects.map(({ id }) => id));
+      setPage({ ...next, projects: [...page.projects, ...next.projects.filter(({ id }) => !known.has(id))] });
+    });
   useEffect(() => {
     let current = true;
-    api.listProjects().then(
-      (list) => current && setProjects(list),
-      (error: unknown) => current && setProblem(error instanceof UpperRoomError ? error.message.replace(/ \{.*$/, '') : String(error)),
+    api.listProjects(find, null).then(
+      (list) => current && setPage(list),
+      (error: unknown) => {
+        if (!(error instanceof UpperRoomError)) throw error;
+        if (current) setProblem(wordsOf(error));
+      },
     );
     return () => void (current = false);
-  }, []);
+  }, [find]);
   useEffect(() => {
     if (deleted === null) return;
     const timer = setTimeout(() => setDeleted(null), UNDO_MS);
@@ -84,7 +98,18 @@ export function Home() {
         />
       )}
       {projects === null && problem === null && <p role="status">Loading the projects …</p>}
-      {projects?.length === 0 && <p>There is no project yet. “New project” begins one on a bare grid.</p>}
+      {(find !== '' || (page?.total ?? 0) > 12) && (
+        <input
+          className="find"
+          aria-label="Find a project by name"
+          placeholder="find by name"
+          value={find}
+          onChange={(event) => setFind(event.target.value)}
+        />
+      )}
+      {projects?.length === 0 && (
+        <p>{find === '' ? 'There is no project yet. “New project” begins one on a bare grid.' : `No project has “${find}” in its name.`}</p>
+      )}
       <ul
         style={{ listStyle: 'none', margin: 0, padding: 0, display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(330px, 1fr))', gap: 18 }}
       >
@@ -97,8 +122,9 @@ export function Home() {
                   {project.name}
                 </h2>
                 <p style={{ margin: '4px 0', fontSize: 12.5, color: 'var(--ink2)' }}>
-                  {`${project.floors} ${project.floors === 1 ? 'floor' : 'floors'} · ${project.accessPoints} access points · changed ${new Date(project.changedAt).toISOString().slice(0, 16).replace('T', ' ')} UTC`}
+                  {`${project.floors} ${project.floors === 1 ? 'floor' : 'floors'} · ${project.accessPoints} access points · changed ${localTime(project.changedAt)}`}
                 </p>
+                {project.problem !== null && <p role="alert">{wordsOf({ code: project.problem })}</p>}
               </div>
             </Link>
             <div style={{ display: 'flex', gap: 4, padding: '0 8px 8px' }}>
@@ -123,6 +149,12 @@ export function Home() {
           </li>
         ))}
       </ul>
+      {page !== null && (
+        <p className="more">
+          {`${page.projects.length} of ${page.total} projects shown. `}
+          {page.next !== null && <Button onClick={() => void more()}>Show more</Button>}
+        </p>
+      )}
       <Dialog open={asking !== null} onClose={() => setAsking(null)} aria-labelledby="ask-delete">
         <div style={{ padding: 20 }}>
           <h2 id="ask-delete" className="serif" style={{ marginTop: 0, fontSize: 19 }}>

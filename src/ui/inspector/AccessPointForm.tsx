@@ -1,7 +1,7 @@
 'use client';
 import Button from '@mui/material/Button';
 import { v7 as uuid } from 'uuid';
-import { LIMITS } from '@/contract/records';
+import { LIMITS } from '@/core/design/limits';
 import { changeModel, changeWidth, duplicateAccessPoints, edit, editRadios, remove } from '@/core/design/commands';
 import type { AccessPoint, Project, Radio } from '@/core/design/design';
 import type { Change } from '@/core/design/step';
@@ -25,16 +25,12 @@ function common<T, V>(items: readonly T[], pick: (item: T) => V): V | null {
 /** Settings of one access point, or of all that are selected at once. */
 export function AccessPointForm({ aps, project, onRetune }: { aps: readonly AccessPoint[]; project: Project; onRetune: () => void }) {
   const { run } = useDocument.getState();
-  const design = () => useDocument.getState().design;
   const ids = aps.map((ap) => ap.id);
   const first = aps[0]!;
   const single = aps.length === 1;
   const what = single ? first.name : `${aps.length} access points`;
   const every = (title: string, fields: Partial<AccessPoint>) =>
-    run(
-      `${title} of ${what}`,
-      ids.flatMap((id): Change[] => edit(design(), 'accessPoints', id, fields)),
-    );
+    run(`${title} of ${what}`, (design) => ids.flatMap((id): Change[] => edit(design, 'accessPoints', id, fields)));
   const model = modelOf(first.modelId);
   const bands = BANDS.filter((band) => aps.every((ap) => ap.radios.some((radio) => radio.band === band)));
   return (
@@ -50,7 +46,7 @@ export function AccessPointForm({ aps, project, onRetune }: { aps: readonly Acce
         label="model"
         value={common(aps, (ap) => ap.modelId)}
         options={AP_MODELS.map(({ id, name }) => ({ value: id, label: name }))}
-        onCommit={(modelId) => run(`Change model of ${what}`, changeModel(design(), ids, modelId))}
+        onCommit={(modelId) => run(`Change model of ${what}`, (design) => changeModel(design, ids, modelId))}
       />
       <LengthField
         label="height"
@@ -102,7 +98,7 @@ export function AccessPointForm({ aps, project, onRetune }: { aps: readonly Acce
           />
         </>
       )}
-      <CheckField label="pinned" checked={aps.every((ap) => ap.pinned)} onCommit={(pinned) => every(pinned ? 'Pin' : 'Unpin', { pinned })} />
+      <CheckField label="locked" checked={aps.every((ap) => ap.locked)} onCommit={(locked) => every(locked ? 'Lock' : 'Unlock', { locked })} />
       {bands.map((band) => (
         <RadioForm key={band} band={band} aps={aps} project={project} title={what} />
       ))}
@@ -116,7 +112,7 @@ export function AccessPointForm({ aps, project, onRetune }: { aps: readonly Acce
           color="secondary"
           onClick={() => {
             const newIds = ids.map(() => uuid());
-            run(`Duplicate ${what}`, duplicateAccessPoints(design(), ids, newIds));
+            run(`Duplicate ${what}`, (design) => duplicateAccessPoints(design, ids, newIds));
             useSession.getState().set({ selection: { table: 'accessPoints', ids: newIds } });
           }}
         >
@@ -126,7 +122,7 @@ export function AccessPointForm({ aps, project, onRetune }: { aps: readonly Acce
           variant="outlined"
           color="secondary"
           onClick={() => {
-            run(`Delete ${what}`, remove(design(), 'accessPoints', ids));
+            run(`Delete ${what}`, (design) => remove(design, 'accessPoints', ids));
             useSession.getState().set({ selection: null });
           }}
         >
@@ -142,10 +138,9 @@ function RadioForm({ band, aps, project, title }: { band: Band; aps: readonly Ac
   const radios = aps.map((ap) => ap.radios.find((radio) => radio.band === band)!);
   const first = radios[0]!;
   const set = (label: string, fields: Partial<Radio>) =>
-    run(
-      `${label} of ${title}, ${band} GHz`,
+    run(`${label} of ${title}, ${band} GHz`, (design) =>
       editRadios(
-        useDocument.getState().design,
+        design,
         aps.map((ap) => ap.id),
         band,
         fields,
@@ -164,10 +159,9 @@ function RadioForm({ band, aps, project, title }: { band: Band; aps: readonly Ac
   const rule = width === null || channel === null ? null : ruleFor(project.domain, { band, primary: channel, widthMhz: width });
   const eirpDbm = first.txPowerDbm + limits[0]!.antenna.peakDbi;
   const toWidth = (widthMhz: WidthMhz) =>
-    run(
-      `Width of ${title}, ${band} GHz`,
+    run(`Width of ${title}, ${band} GHz`, (design) =>
       changeWidth(
-        useDocument.getState().design,
+        design,
         aps.map((ap) => ap.id),
         band,
         widthMhz,
@@ -215,9 +209,9 @@ function RadioForm({ band, aps, project, title }: { band: Band; aps: readonly Ac
             </p>
           )}
           <CheckField
-            label="radio pinned"
-            checked={radios.every((radio) => radio.pinned)}
-            onCommit={(pinned) => set(pinned ? 'Pin radio' : 'Unpin radio', { pinned })}
+            label="radio locked"
+            checked={radios.every((radio) => radio.locked)}
+            onCommit={(locked) => set(locked ? 'Lock radio' : 'Unlock radio', { locked })}
           />
         </>
       )}

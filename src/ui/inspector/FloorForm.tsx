@@ -1,6 +1,6 @@
 'use client';
 import Button from '@mui/material/Button';
-import { LIMITS } from '@/contract/records';
+import { LIMITS } from '@/core/design/limits';
 import { edit } from '@/core/design/commands';
 import { PROJECT_ID, onFloor, openingsOf } from '@/core/design/design';
 import { areaM2, boundsOf } from '@/core/geometry/polygon';
@@ -21,8 +21,8 @@ export function FloorForm({ place, building }: { place: Place; building: boolean
   const { project, floor } = place;
   const ramp = useSession((s) => s.ramp);
   const box = boundsOf(floor.outline);
-  const floorSet = (title: string, fields: Parameters<typeof edit<'floors'>>[3]) => run(title, edit(design, 'floors', floor.id, fields));
-  const projectSet = (title: string, fields: Parameters<typeof edit<'project'>>[3]) => run(title, edit(design, 'project', PROJECT_ID, fields));
+  const floorSet = (title: string, fields: Parameters<typeof edit<'floors'>>[3]) => run(title, (d) => edit(d, 'floors', floor.id, fields));
+  const projectSet = (title: string, fields: Parameters<typeof edit<'project'>>[3]) => run(title, (d) => edit(d, 'project', PROJECT_ID, fields));
   return (
     <div>
       <h2>{floor.name}</h2>

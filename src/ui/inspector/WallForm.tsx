@@ -1,12 +1,10 @@
 'use client';
 import Button from '@mui/material/Button';
-import { LIMITS } from '@/contract/records';
-import { UpperRoomError } from '@/core/errors';
+import { LIMITS } from '@/core/design/limits';
 import { MATERIALS, materialLossDb } from '@/core/building/material';
 import { wallLengthM, type Wall } from '@/core/building/wall';
-import { MIN_WALL_M, edit, moveWall, remove } from '@/core/design/commands';
+import { edit, moveWall, remove } from '@/core/design/commands';
 import type { Project } from '@/core/design/design';
-import type { Change } from '@/core/design/step';
 import { BANDS } from '@/core/radio/band';
 import { formatLength } from '@/core/units/length';
 import { useDocument } from '../state/documentStore';
@@ -18,19 +16,10 @@ import { LengthField, SelectField, Value } from './fields';
 export function WallForm({ wall, project }: { wall: Wall; project: Project }) {
   const { run, setNotice } = useDocument.getState();
   const { units } = project;
-  const attempt = (title: string, make: () => Change[]) => {
-    try {
-      run(title, make());
-    } catch (error) {
-      if (!(error instanceof UpperRoomError)) throw error;
-      setNotice({ text: `The wall would be shorter than ${formatLength(MIN_WALL_M, units)}; it stays as it was.` });
-    }
-  };
-  const design = () => useDocument.getState().design;
   const height = (fields: Pick<Partial<Wall>, 'baseM' | 'topM'>) => {
     const next = { ...wall, ...fields };
-    if (next.topM <= next.baseM) return setNotice({ text: 'The top of a wall must be above its base; it stays as it was.' });
-    run('Wall height', edit(design(), 'walls', wall.id, fields));
+    if (next.topM <= next.baseM) return setNotice({ words: 'The top of a wall must be above its base; it stays as it was.' });
+    run('Wall height', (design) => edit(design, 'walls', wall.id, fields));
   };
   const end = (label: string, part: 'a' | 'b', axis: 'x' | 'y', present: number) => (
     <LengthField
@@ -40,7 +29,7 @@ export function WallForm({ wall, project }: { wall: Wall; project: Project }) {
       minM={LIMITS.coordinateM.min}
       maxM={LIMITS.coordinateM.max}
       onCommit={(value) =>
-        attempt('Move wall end', () => moveWall(design(), wall.id, part, axis === 'x' ? value - present : 0, axis === 'y' ? value - present : 0))
+        run('Move wall end', (design) => moveWall(design, wall.id, part, axis === 'x' ? value - present : 0, axis === 'y' ? value - present : 0))
       }
     />
   );
@@ -55,7 +44,7 @@ export function WallForm({ wall, project }: { wall: Wall; project: Project }) {
         label="material"
         value={wall.materialId}
         options={MATERIALS.filter((m) => m.id !== 'open').map(({ id, name }) => ({ value: id, label: name }))}
-        onCommit={(materialId) => run('Change material', edit(design(), 'walls', wall.id, { materialId }))}
+        onCommit={(materialId) => run('Change material', (design) => edit(design, 'walls', wall.id, { materialId }))}
       />
       {BANDS.map((band) => (
         <Value key={band} label={bandLabel(band)}>
@@ -75,7 +64,7 @@ export function WallForm({ wall, project }: { wall: Wall; project: Project }) {
         color="secondary"
         sx={{ mt: 1.5 }}
         onClick={() => {
-          run('Delete wall', remove(design(), 'walls', [wall.id]));
+          run('Delete wall', (design) => remove(design, 'walls', [wall.id]));
           useSession.getState().set({ selection: null });
         }}
       >

@@ -26,7 +26,7 @@ export function apTitle(ap: AccessPoint): string {
   const radios = ap.radios.map((radio) =>
     radio.on ? `${radio.band} GHz channel ${radio.channel} width ${radio.widthMhz} MHz ${radio.txPowerDbm} dBm` : `${radio.band} GHz off`,
   );
-  return `Access point ${ap.name}, ${modelOf(ap.modelId).name}${ap.pinned ? ', pinned' : ''}: ${radios.join('; ')}`;
+  return `Access point ${ap.name}, ${modelOf(ap.modelId).name}${ap.locked ? ', locked' : ''}: ${radios.join('; ')}`;
 }
 
 /** An access point with the place of its label, or none. */
@@ -120,7 +120,7 @@ const ApMark = memo(function ApMark({ ap, lines, x, y, boxX, boxY, boxWidth, box
         aria-label={apTitle(ap)}
         aria-pressed={selected}
         onKeyDown={(event) => onKey(event, ap.id)}
-        style={{ cursor: ap.pinned ? 'default' : 'move' }}
+        style={{ cursor: ap.locked ? 'default' : 'move' }}
       >
         <circle r={MARK_PX + 4} fill="transparent" />
         {aimed && <line x1={0} y1={0} x2={0} y2={-17} transform={`rotate(${ap.azimuthDeg})`} stroke={ink} strokeWidth={2.4} />}
@@ -128,7 +128,7 @@ const ApMark = memo(function ApMark({ ap, lines, x, y, boxX, boxY, boxWidth, box
         <path d="M0 -5.4 L5.2 4.2 L-5.2 4.2 Z" fill="var(--panel)" />
         <circle cy={1} r={1.7} fill={ink} />
         {ap.radios.every((radio) => !radio.on) && <line x1={-9} y1={8} x2={9} y2={-9} stroke="var(--ink)" strokeWidth={1.6} />}
-        {ap.pinned && <rect x={5} y={-11} width={5} height={5} fill="var(--hand)" />}
+        {ap.locked && <rect x={5} y={-11} width={5} height={5} fill="var(--hand)" />}
       </g>
     </g>
   );

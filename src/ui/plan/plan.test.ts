@@ -2,7 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import { placeLabels, freeSpot, isFree } from './labels';
 import { fitView, scaleBar, toPlan, toScreen, zoomView } from './view';
 import { contourLevels, signed, thresholdContour } from '../state/lenses';
-import { keyText, COMMANDS } from '../commands/commands';
+import { ACTIONS, actionFor, actionOf, keyText } from '../commands/actions';
 import { curveOption } from '../evidence/curveOption';
 import { TOKENS, RAMPS, RAMP_STOPS, rampTable } from '../theme/tokens';
 
@@ -74,15 +74,22 @@ test('contours stand at even levels with the threshold among them, apart', () =>
   expect(signed(-67.24, 1)).toBe('−67.2');
 });
 
-test('commands have ids and keys of their own', () => {
-  expect(new Set(COMMANDS.map((command) => command.id)).size).toBe(COMMANDS.length);
-  const keys = COMMANDS.flatMap((command) => command.keys ?? []);
+test('actions have ids and keys of their own, and a key stands for its action', () => {
+  expect(new Set(ACTIONS.map((action) => action.id)).size).toBe(ACTIONS.length);
+  const keys = ACTIONS.flatMap((action) => [action.key ?? [], ...(action.alsoKeys ?? [])].flat());
   expect(new Set(keys).size).toBe(keys.length);
+  expect(actionFor('Ctrl+K')).toBe(actionOf('palette'));
+  expect(actionFor('Ctrl+Shift+Alt+Q')).toBeNull();
+  // Nothing to undo: the key is nobody's.
+  expect(actionFor('Ctrl+Z')).toBeNull();
+  expect(() => actionOf('fly')).toThrow(/fly/);
   const event = (key: string, fields = {}) => keyText({ key, code: '', ctrlKey: false, metaKey: false, altKey: false, shiftKey: false, ...fields });
   expect(event('z', { ctrlKey: true })).toBe('Ctrl+Z');
   expect(event('z', { metaKey: true })).toBe('Ctrl+Z');
   expect(event('¡', { altKey: true, code: 'Digit1' })).toBe('Alt+1');
   expect(event('Delete')).toBe('Delete');
+  expect(event('Z', { ctrlKey: true, shiftKey: true })).toBe('Ctrl+Shift+Z');
+  expect(event('?', { shiftKey: true })).toBe('?');
 });
 
 test('the curve has its threshold and percent', () => {

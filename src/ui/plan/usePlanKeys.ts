@@ -23,9 +23,9 @@ function keyOnAp(event: KeyboardEvent, id: string): void {
   if (event.key === 'Enter' || event.key === ' ') {
     set({ selection: { table: 'accessPoints', ids: event.shiftKey ? [...selectedIds.filter((other) => other !== id), id] : [id] } });
   } else if (arrow !== undefined && stage === 'design') {
-    run(`Move ${name}`, moveAccessPoints(design, ids, arrow[0] * stepOf(event), arrow[1] * stepOf(event)));
+    run(`Move ${name}`, (d) => moveAccessPoints(d, ids, arrow[0] * stepOf(event), arrow[1] * stepOf(event)));
   } else if ((event.key === 'Delete' || event.key === 'Backspace') && stage === 'design') {
-    run(ids.length > 1 ? `Delete ${ids.length} access points` : `Delete ${name}`, remove(design, 'accessPoints', ids));
+    run(ids.length > 1 ? `Delete ${ids.length} access points` : `Delete ${name}`, (d) => remove(d, 'accessPoints', ids));
     set({ selection: null });
   } else return;
   event.preventDefault();

@@ -59,14 +59,7 @@ function spotIn(element: SVGSVGElement | null, view: View, event: { clientX: num
   return { px, m: toPlan(view, px.x, px.y) };
 }
 
-function run(title: string, changes: () => ReturnType<typeof moveAccessPoints>): void {
-  try {
-    useDocument.getState().run(title, changes());
-  } catch (error) {
-    if (!(error instanceof UpperRoomError)) throw error;
-    useDocument.getState().setNotice({ text: error.message });
-  }
-}
+const run: ReturnType<typeof useDocument.getState>['run'] = (title, command) => useDocument.getState().run(title, command);
 
 /** Turns pointer events on the plan into selection, previews and commands. A drag previews freely and commits one step on release. */
 export function usePlanPointer(view: View | null, svg: React.RefObject<SVGSVGElement | null>) {
@@ -198,8 +191,8 @@ export function usePlanPointer(view: View | null, svg: React.RefObject<SVGSVGEle
     if (place === null || view === null) return;
     if (session.tool === 'ap') {
       const id = uuid();
-      run('Add access point', () =>
-        addAccessPoint(useDocument.getState().design, {
+      run('Add access point', (design) =>
+        addAccessPoint(design, {
           id,
           floorId: place.floor.id,
           variantId: place.variant.id,
@@ -213,8 +206,8 @@ export function usePlanPointer(view: View | null, svg: React.RefObject<SVGSVGEle
       const to = snapped(m, view, rubber?.fromM ?? null, shiftKey);
       if (rubber !== null && rubber.kind === 'wall') {
         const from = rubber.fromM;
-        run('Draw wall', () =>
-          addWall(useDocument.getState().design, {
+        run('Draw wall', (design) =>
+          addWall(design, {
             id: uuid(),
             floorId: place.floor.id,
             axM: from.xM,
@@ -248,13 +241,13 @@ export function usePlanPointer(view: View | null, svg: React.RefObject<SVGSVGEle
       const { design } = useDocument.getState();
       const first = design.accessPoints[now.ids[0]!];
       set({ preview: null });
-      run(now.ids.length > 1 ? `Move ${now.ids.length} access points` : `Move ${first?.name ?? 'access point'}`, () =>
-        moveAccessPoints(design, now.ids, at.m.xM - now.fromM.xM, at.m.yM - now.fromM.yM),
+      run(now.ids.length > 1 ? `Move ${now.ids.length} access points` : `Move ${first?.name ?? 'access point'}`, (present) =>
+        moveAccessPoints(present, now.ids, at.m.xM - now.fromM.xM, at.m.yM - now.fromM.yM),
       );
     }
     if (now.phase === 'drag-wall' && now.moved) {
       set({ preview: null });
-      if (preview?.kind === 'drag') useDocument.getState().run('Move wall', preview.changes);
+      if (preview?.kind === 'drag') useDocument.getState().run('Move wall', () => preview.changes);
     }
     if (now.phase === 'marquee') {
       const [west, east] = [now.fromM.xM, at.m.xM].sort((a, b) => a - b) as [number, number];

@@ -1,26 +1,49 @@
+import { z } from 'zod';
 import { UpperRoomError, ERROR_MESSAGES, type ErrorCode } from '@/core/errors';
-import type { LoggedStep, NewProject, OpenedProject, PostStep, Problem, ProjectSummary, SampleBatch, StepAnswer } from '@/contract/http';
-import type { Sample } from '@/core/survey/receiver';
+import {
+  createdSchema,
+  heardSchema,
+  loggedStepSchema,
+  logLineSchema,
+  openedProjectSchema,
+  problemSchema,
+  projectPageSchema,
+  sampleSchema,
+  stepAnswerSchema,
+  type Listen,
+  type NewProject,
+  type PostStep,
+  type SampleBatch,
+  type Withdrawal,
+} from '@/contract/http';
 
-const isKnown = (code: string): code is ErrorCode => code in ERROR_MESSAGES;
+/** An answer that takes longer is taken for none: what was asked can be asked again. */
+const TIMEOUT_MS = 30_000;
 
-/** Sends a request; problems come back as UpperRoomError with the server's code. @throws UpperRoomError NETWORK_FAILED when no server answers */
-async function send<T>(method: string, path: string, body?: unknown): Promise<T> {
+const isKnown = (code: string): code is ErrorCode => Object.hasOwn(ERROR_MESSAGES, code);
+
+/**
+ * Sends a request and parses the answer; problems come back as UpperRoomError with the server's code.
+ * @throws UpperRoomError NETWORK_FAILED when no server answers, too late, or not to its end
+ */
+async function send<T>(answer: z.ZodType<T>, method: string, path: string, body?: unknown): Promise<T> {
   let response: Response;
+  let text: string;
   try {
     response = await fetch(path, {
       method,
       cache: 'no-store',
+      signal: AbortSignal.timeout(TIMEOUT_MS),
       ...(body === undefined ? {} : { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } }),
     });
+    text = await response.text();
   } catch (error) {
     throw new UpperRoomError('NETWORK_FAILED', { reason: error instanceof Error ? error.message : String(error) });
   }
-  if (response.ok) return (response.status === 204 ? undefined : await response.json()) as T;
+  if (response.ok) return parsed(answer, text);
   // A gateway or a server that is just starting answers without problem details.
-  if (response.status === 503 || !response.headers.get('content-type')?.includes('problem+json'))
-    throw new UpperRoomError('NETWORK_FAILED', { status: response.status });
-  const problem = (await response.json()) as Problem;
+  if (!response.headers.get('content-type')?.includes('problem+json')) throw new UpperRoomError('NETWORK_FAILED', { status: response.status });
+  const problem = parsed(problemSchema, text);
   throw new UpperRoomError(isKnown(problem.code) ? problem.code : 'SERVER_FAULT', {
     ...(problem.errors ? { errors: problem.errors } : {}),
     ...(problem.conflicts ? { conflicts: problem.conflicts } : {}),
@@ -28,21 +51,39 @@ async function send<T>(method: string, path: string, body?: unknown): Promise<T>
   });
 }
 
+/** What came, as what it should be; cut off or otherwise unreadable counts as not come. A newer step in it is told as such. */
+function parsed<T>(answer: z.ZodType<T>, text: string): T {
+  let json: unknown;
+  try {
+    json = text === '' ? undefined : JSON.parse(text);
+  } catch (error) {
+    throw new UpperRoomError('NETWORK_FAILED', { reason: `the answer was cut off: ${(error as Error).message}` });
+  }
+  const result = answer.safeParse(json);
+  if (result.success) return result.data;
+  const [issue] = result.error.issues;
+  throw new UpperRoomError('NETWORK_FAILED', { reason: `the answer cannot be read at ${issue?.path.join('.')}: ${issue?.message}` });
+}
+
 const project = (id: string) => `/api/projects/${encodeURIComponent(id)}`;
 const samples = (id: string, walkId: string) => `${project(id)}/walks/${encodeURIComponent(walkId)}/samples`;
+const nothing = z.undefined();
 
 /** The server, as the page sees it. */
 export const api = {
-  listProjects: () => send<ProjectSummary[]>('GET', '/api/projects'),
-  createProject: (request: NewProject) => send<{ id: string }>('POST', '/api/projects', request),
-  deleteProject: (id: string) => send<void>('DELETE', project(id)),
-  restoreProject: (id: string) => send<void>('POST', `${project(id)}/restore`),
-  openProject: (id: string) => send<OpenedProject>('GET', project(id)),
-  postStep: (id: string, request: PostStep) => send<StepAnswer>('POST', `${project(id)}/steps`, request),
-  stepsAfter: (id: string, revision: number) => send<LoggedStep[]>('GET', `${project(id)}/steps?after=${revision}`),
-  getStep: (id: string, stepId: string) => send<LoggedStep>('GET', `${project(id)}/steps/${encodeURIComponent(stepId)}`),
-  getSamples: (id: string, walkId: string) => send<Sample[]>('GET', samples(id, walkId)),
-  postSamples: (id: string, walkId: string, batch: SampleBatch) => send<{ stored: number }>('POST', samples(id, walkId), batch),
-  withdrawSamples: (id: string, walkId: string, afterMs: number) => send<{ withdrawn: number }>('DELETE', samples(id, walkId), { afterMs }),
-  eventsUrl: (id: string) => `${project(id)}/events`,
+  listProjects: (find: string, after: string | null) =>
+    send(projectPageSchema, 'GET', `/api/projects?${new URLSearchParams({ find, ...(after === null ? {} : { after }) })}`),
+  createProject: (request: NewProject) => send(createdSchema, 'POST', '/api/projects', request),
+  deleteProject: (id: string) => send(nothing, 'DELETE', project(id)),
+  restoreProject: (id: string) => send(nothing, 'POST', `${project(id)}/restore`),
+  openProject: (id: string) => send(openedProjectSchema, 'GET', project(id)),
+  postStep: (id: string, request: PostStep) => send(stepAnswerSchema, 'POST', `${project(id)}/steps`, request),
+  stepsAfter: (id: string, revision: number) => send(z.array(loggedStepSchema), 'GET', `${project(id)}/steps?after=${revision}`),
+  getStep: (id: string, stepId: string) => send(loggedStepSchema, 'GET', `${project(id)}/steps/${encodeURIComponent(stepId)}`),
+  logUpTo: (id: string, revision: number) => send(z.array(logLineSchema), 'GET', `${project(id)}/log?upTo=${revision}`),
+  listen: (id: string, stretch: Listen) => send(heardSchema, 'POST', `${project(id)}/receiver`, stretch),
+  getSamples: (id: string, walkId: string) => send(z.array(sampleSchema), 'GET', samples(id, walkId)),
+  postSamples: (id: string, walkId: string, batch: SampleBatch) => send(z.object({ stored: z.number() }), 'POST', samples(id, walkId), batch),
+  withdrawSamples: (id: string, walkId: string, withdrawal: Withdrawal) =>
+    send(z.object({ withdrawn: z.number() }), 'DELETE', samples(id, walkId), withdrawal),
 };

@@ -29,8 +29,10 @@ export function useWalkSamples(projectId: string | null, walkId: string | null, 
     let current = true;
     api.getSamples(projectId, walkId).then(
       (samples) => current && useSamples.setState({ byWalk: { ...useSamples.getState().byWalk, [walkId]: samples } }),
-      (error: unknown) =>
-        current && useDocument.getState().setNotice({ text: error instanceof UpperRoomError ? error.message : 'The samples could not be loaded.' }),
+      (error: unknown) => {
+        if (!(error instanceof UpperRoomError)) throw error;
+        if (current) useDocument.getState().setNotice({ code: error.code });
+      },
     );
     return () => void (current = false);
   }, [projectId, walkId, version, live, exists]);

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { create } from 'zustand';
-import { idSchema } from '@/contract/records';
+import { idSchema } from '@/core/design/kinds/kind';
 import type { PointM } from '@/core/geometry/point';
 import { BANDS, type Band } from '@/core/radio/band';
 import type { Change } from '@/core/design/step';

@@ -11,6 +11,7 @@ import { FieldCache } from '@/engine/fieldCache';
 import type { LensResult, SceneRadio } from '@/engine/protocol';
 import { floorScene, poseOf, type FloorScene } from '@/engine/scene';
 import { contourLevels, LENS_INFO } from './lenses';
+import { wordsOf } from './notices';
 import type { Place } from './selectors';
 import type { Session } from './sessionStore';
 
@@ -152,7 +153,7 @@ export function useLens(inputs: Inputs | null): void {
           await compute(current, () => newest.current === current);
         } catch (error) {
           if (!(error instanceof UpperRoomError)) throw error;
-          useMap.setState({ map: null, error: error.message.replace(/ \{.*$/, '') });
+          useMap.setState({ map: null, error: wordsOf(error) });
         }
       }
       running.current = false;

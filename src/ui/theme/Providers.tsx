@@ -5,10 +5,10 @@ import { ThemeProvider } from '@mui/material/styles';
 import type { ReactNode } from 'react';
 import { theme } from './theme';
 
-export function Providers({ children }: { children: ReactNode }) {
+export function Providers({ nonce, children }: { nonce: string | undefined; children: ReactNode }) {
   return (
-    <AppRouterCacheProvider options={{ enableCssLayer: true }}>
-      <ThemeProvider theme={theme} defaultMode="light" disableTransitionOnChange>
+    <AppRouterCacheProvider options={{ enableCssLayer: true, ...(nonce === undefined ? {} : { nonce }) }}>
+      <ThemeProvider theme={theme} defaultMode="light">
         <CssBaseline />
         {children}
       </ThemeProvider>

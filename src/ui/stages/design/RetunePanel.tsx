@@ -62,7 +62,7 @@ export function RetunePanel({ project, bands, samples }: { project: Project; ban
                 if (unknown.length > 0)
                   useDocument
                     .getState()
-                    .setNotice({ text: `${project.domain} has no ${band} GHz channel ${unknown.join(', ')}. Allowed: ${allowed.join(', ')}.` });
+                    .setNotice({ words: `${project.domain} has no ${band} GHz channel ${unknown.join(', ')}. Allowed: ${allowed.join(', ')}.` });
                 else change({ channels: { ...rules.channels, [band]: channels } });
               }}
             />

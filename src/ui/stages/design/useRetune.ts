@@ -10,6 +10,7 @@ import { browserPool } from '@/engine/browser';
 import type { RetuneRadio } from '@/engine/protocol';
 import { floorScene, poseOf } from '@/engine/scene';
 import { useDocument } from '../../state/documentStore';
+import { wordsOf } from '../../state/notices';
 import { placeNow } from '../../state/selectors';
 import { useSession } from '../../state/sessionStore';
 import { fieldCache } from '../../state/useLens';
@@ -40,7 +41,7 @@ export function useRetune(samples: readonly Sample[]) {
         const radios: RetuneRadio[] = [];
         for (const ap of place.aps) {
           const fields = await fieldCache().get(scene, ap.modelId, poseOf(ap));
-          for (const { band, on, channel, widthMhz, txPowerDbm, pinned } of ap.radios) {
+          for (const { band, on, channel, widthMhz, txPowerDbm, locked } of ap.radios) {
             if (!bands.includes(band) || !on) continue;
             radios.push({
               apId: ap.id,
@@ -48,7 +49,7 @@ export function useRetune(samples: readonly Sample[]) {
               modelId: ap.modelId,
               pose: poseOf(ap),
               band,
-              pinned: pinned || ap.pinned,
+              locked: locked || ap.locked,
               before: { on, channel, widthMhz, txPowerDbm },
               lossDb: fields[BANDS.indexOf(band)]!,
             });
@@ -69,7 +70,7 @@ export function useRetune(samples: readonly Sample[]) {
           .set({ sheet, preview: { kind: 'retune', changes: applySettings(design, settingsOf(sheet)) }, evidence: 'sheet', evidenceOpen: true });
       } catch (error) {
         if (!(error instanceof UpperRoomError)) throw error;
-        if (stopper.current === controller) setState(error.code === 'CANCELLED' ? { phase: 'idle' } : { phase: 'failed', message: error.message });
+        if (stopper.current === controller) setState(error.code === 'CANCELLED' ? { phase: 'idle' } : { phase: 'failed', message: wordsOf(error) });
       }
     },
     [samples],
@@ -87,10 +88,14 @@ export function useRetune(samples: readonly Sample[]) {
 export function applySheet(): void {
   const { sheet, set } = useSession.getState();
   if (sheet === null) return;
-  const { design, run } = useDocument.getState();
-  const present = settingsOf(sheet).filter((setting) => setting.apId in design.accessPoints);
+  const { run } = useDocument.getState();
   set({ preview: null, sheet: null, evidence: 'radios', retuneOpen: false });
-  run(`Retune ${sheet.bands.map((band) => band.band).join(', ')} GHz`, applySettings(design, present));
+  run(`Retune ${sheet.bands.map((band) => band.band).join(', ')} GHz`, (design) =>
+    applySettings(
+      design,
+      settingsOf(sheet).filter((setting) => Object.hasOwn(design.accessPoints, setting.apId)),
+    ),
+  );
 }
 
 export const discardSheet = (): void => useSession.getState().set({ preview: null, sheet: null, evidence: 'radios' });

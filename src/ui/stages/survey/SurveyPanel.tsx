@@ -1,6 +1,6 @@
 'use client';
 import Button from '@mui/material/Button';
-import { LIMITS } from '@/contract/records';
+import { LIMITS } from '@/core/design/limits';
 import { edit } from '@/core/design/commands';
 import { onFloorWalks } from './walks';
 import { lengthM } from '@/core/survey/walk';
@@ -76,7 +76,7 @@ export function SurveyPanel({ place, samples }: { place: Place; samples: readonl
             label="name"
             value={under.name}
             maxLength={LIMITS.nameLength}
-            onCommit={(name) => useDocument.getState().run('Rename walk', edit(design, 'walks', under.id, { name }))}
+            onCommit={(name) => useDocument.getState().run('Rename walk', (d) => edit(d, 'walks', under.id, { name }))}
           />
           <p>
             {under.legs.length === 0
@@ -117,7 +117,7 @@ export function SurveyPanel({ place, samples }: { place: Place; samples: readonl
             label="name"
             value={shown.name}
             maxLength={LIMITS.nameLength}
-            onCommit={(name) => useDocument.getState().run('Rename walk', edit(design, 'walks', shown.id, { name }))}
+            onCommit={(name) => useDocument.getState().run('Rename walk', (d) => edit(d, 'walks', shown.id, { name }))}
           />
           <Value label="state">{shown.finished ? 'finished' : 'not finished'}</Value>
           <Value label="walked">{formatLength(lengthM(shown.legs), units, 1)}</Value>

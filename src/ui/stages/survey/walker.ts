@@ -3,13 +3,14 @@ import { v7 as uuid } from 'uuid';
 import { UpperRoomError } from '@/core/errors';
 import type { PointM } from '@/core/geometry/point';
 import { addWalk, edit, remove } from '@/core/design/commands';
-import { onFloor, projectOf, type Walk } from '@/core/design/design';
+import { type Walk } from '@/core/design/design';
 import { BANDS, type Band } from '@/core/radio/band';
 import type { Sample } from '@/core/survey/receiver';
-import { addTurn, cutAt, endMs, straightsOf, withoutLastTurn } from '@/core/survey/walk';
+import { addTurn, cutAt, endMs, withoutLastTurn } from '@/core/survey/walk';
 import { sameValue } from '@/core/design/step';
-import { browserPool } from '@/engine/browser';
-import { floorScene, poseOf } from '@/engine/scene';
+import { MAX_LISTEN_MS } from '@/contract/http';
+import { api } from '../../state/api';
+import { isPassing } from '../../state/notices';
 import { appendSamples, dropSamplesAfter, useSamples } from '../../state/samplesStore';
 import { placeNow } from '../../state/selectors';
 import { useDocument } from '../../state/documentStore';
@@ -30,6 +31,8 @@ type Walker = {
   speed: (typeof SPEEDS)[number];
   bands: readonly Band[];
   channels: number;
+  /** Whether the site answered when it was last asked. */
+  hearing: boolean;
 };
 
 export const useWalker = create<Walker>()(() => ({
@@ -40,6 +43,7 @@ export const useWalker = create<Walker>()(() => ({
   speed: 1,
   bands: ['2.4', '5', '6'],
   channels: 0,
+  hearing: true,
 }));
 
 const TICK_MS = 400;
@@ -80,7 +84,7 @@ export function startWalk(): void {
     finished: false,
     legs: [],
   };
-  useDocument.getState().run('Start walk', addWalk(walk));
+  useDocument.getState().run('Start walk', () => addWalk(walk));
   useWalker.setState({ walkId: walk.id, clockMs: 0, paused: false });
   useSession.getState().set({ walkId: walk.id, tool: 'walk', source: 'predicted' });
   run();
@@ -91,7 +95,7 @@ export function continueWalk(walk: Walk): void {
   const samples = useSamples.getState().byWalk[walk.id] ?? [];
   const clockMs = Math.min(endMs(walk.legs), (samples.at(-1)?.tMs ?? 0) + 1);
   const legs = cutAt(walk.legs, clockMs);
-  useDocument.getState().run('Continue walk', edit(useDocument.getState().design, 'walks', walk.id, { legs }));
+  useDocument.getState().run('Continue walk', (design) => edit(design, 'walks', walk.id, { legs }));
   useWalker.setState({ walkId: walk.id, clockMs: endMs(legs), paused: true });
   useSession.getState().set({ walkId: walk.id, tool: 'walk' });
   run();
@@ -104,12 +108,14 @@ export function clickTurn(at: PointM): void {
   if (walk === null || receiver !== 'connected') {
     useDocument
       .getState()
-      .setNotice({ text: receiver === 'connected' ? 'Start a walk first.' : 'The receiver is not connected. Connect it in the panel at the right.' });
+      .setNotice({
+        words: receiver === 'connected' ? 'Start a walk first.' : 'The receiver is not connected. Connect it in the panel at the right.',
+      });
     return;
   }
   settle();
   const legs = addTurn(walk.legs, at, paused);
-  useDocument.getState().run('Walk: turn', edit(useDocument.getState().design, 'walks', walk.id, { legs }));
+  useDocument.getState().run('Walk: turn', (design) => edit(design, 'walks', walk.id, { legs }));
   useWalker.setState({ paused: false });
 }
 
@@ -118,7 +124,7 @@ export function pause(): void {
   const walk = walkNow();
   const { clockMs, paused } = useWalker.getState();
   if (walk === null || paused) return;
-  useDocument.getState().run('Pause walk', edit(useDocument.getState().design, 'walks', walk.id, { legs: cutAt(walk.legs, clockMs) }));
+  useDocument.getState().run('Pause walk', (design) => edit(design, 'walks', walk.id, { legs: cutAt(walk.legs, clockMs) }));
   useWalker.setState({ paused: true });
 }
 
@@ -128,7 +134,7 @@ export const resumeHere = (): void => useWalker.setState({ paused: false });
 export function undoLastClick(): void {
   const walk = walkNow();
   if (walk === null || walk.legs.length === 0) return;
-  useDocument.getState().run('Walk: undo last click', edit(useDocument.getState().design, 'walks', walk.id, { legs: withoutLastTurn(walk.legs) }));
+  useDocument.getState().run('Walk: undo last click', (design) => edit(design, 'walks', walk.id, { legs: withoutLastTurn(walk.legs) }));
   settle();
 }
 
@@ -136,16 +142,14 @@ export function finishWalk(): void {
   const walk = walkNow();
   if (walk === null) return;
   const { clockMs } = useWalker.getState();
-  useDocument
-    .getState()
-    .run('Finish walk', edit(useDocument.getState().design, 'walks', walk.id, { legs: cutAt(walk.legs, clockMs), finished: true }));
+  useDocument.getState().run('Finish walk', (design) => edit(design, 'walks', walk.id, { legs: cutAt(walk.legs, clockMs), finished: true }));
   stopWalker();
   useSession.getState().set({ tool: 'select' });
 }
 
 export function deleteWalk(walkId: string): void {
   if (useWalker.getState().walkId === walkId) stopWalker();
-  useDocument.getState().run('Delete walk', remove(useDocument.getState().design, 'walks', [walkId]));
+  useDocument.getState().run('Delete walk', (design) => remove(design, 'walks', [walkId]));
   useSession.getState().set({ walkId: null, tool: 'select', source: 'predicted' });
 }
 
@@ -174,7 +178,7 @@ function settle(): boolean {
   if (useWalker.getState().clockMs <= end) return false;
   dropSamplesAfter(walk.id, end);
   useWalker.setState({ clockMs: end });
-  void dispatch({ kind: 'withdraw', projectId, walkId: walk.id, afterMs: end });
+  void dispatch({ kind: 'withdraw', projectId, walkId: walk.id, withdrawalId: uuid(), afterMs: end });
   return true;
 }
 
@@ -193,57 +197,43 @@ async function tick(): Promise<void> {
   const toMs = Math.min(end, clockMs + elapsedMs * speed);
   listening = true;
   try {
-    const samples = await listen(walk, clockMs, toMs, bands);
+    const samples = await listen(projectId, walk, clockMs, toMs, bands);
     // The way may have been changed while the receiver listened (a click undone, a pause): what was heard on another way is not kept.
     const now = walkNow();
     if (now?.id !== walk.id || useWalker.getState().clockMs !== clockMs || !sameValue(cutAt(now.legs, toMs), cutAt(walk.legs, toMs))) return;
     useWalker.setState({ clockMs: toMs });
-    if (samples.length === 0) return;
-    appendSamples(walk.id, samples);
-    void dispatch({ kind: 'samples', projectId, walkId: walk.id, batch: { batchId: uuid(), samples } });
+    if (samples.length > 0) {
+      appendSamples(walk.id, samples);
+      void dispatch({ kind: 'samples', projectId, walkId: walk.id, batch: { batchId: uuid(), samples } });
+    }
+    useWalker.setState({ hearing: true });
   } catch (error) {
     if (!(error instanceof UpperRoomError)) throw error;
-    setNotice({ text: error.message });
+    // The clock stands until the site answers: the same stretch is asked again, and nothing of the way is lost.
+    if (!isPassing(error.code)) setNotice({ code: error.code, details: error.details });
+    else if (useWalker.getState().hearing) setNotice({ code: 'SITE_UNREACHABLE' });
+    useWalker.setState({ hearing: false });
   } finally {
     listening = false;
   }
 }
 
-async function listen(walk: Walk, fromMs: number, toMs: number, bands: readonly Band[]): Promise<Sample[]> {
-  const { design } = useDocument.getState();
-  const floor = design.floors[walk.floorId];
-  const site = onFloor(design, 'sites', walk.floorId)[0];
-  if (floor === undefined || site === undefined) throw new UpperRoomError('RECORD_UNKNOWN', { table: 'sites', floorId: walk.floorId });
-  const { key, panes, grid, exponent, clientHeightM } = floorScene(design, floor);
-  const ssid = (projectOf(design)?.name.split(' ')[0] ?? 'ours')
-    .toLowerCase()
-    .replace(/[^a-z0-9]/g, '')
-    .slice(0, 32);
-  const aps = Object.values(design.accessPoints)
-    .filter((ap) => ap.floorId === walk.floorId && ap.variantId === walk.variantId)
-    .map((ap) => ({
-      apId: ap.id,
-      ssid,
-      modelId: ap.modelId,
-      pose: poseOf(ap),
-      radios: ap.radios
-        .filter((radio) => radio.on)
-        .map((radio) => ({ channel: { band: radio.band, primary: radio.channel, widthMhz: radio.widthMhz }, txPowerDbm: radio.txPowerDbm })),
-    }));
+/** Asks the receiver, which alone knows the simulated site. A long stretch is asked in parts. */
+async function listen(projectId: string, walk: Walk, fromMs: number, toMs: number, bands: readonly Band[]): Promise<Sample[]> {
   const heard: Sample[] = [];
-  for (const straight of straightsOf(walk.legs)) {
-    if (straight.to.tMs <= fromMs || straight.from.tMs >= toMs) continue;
-    const result = await browserPool().call('listen', {
-      scene: { key, panes, grid, exponent, clientHeightM },
-      site,
-      aps,
+  const { floorId, variantId } = walk;
+  const legs = walk.legs.map(({ turns }) => ({ turns: [...turns] }));
+  for (let from = fromMs; from < toMs; from += MAX_LISTEN_MS) {
+    const answer = await api.listen(projectId, {
+      floorId,
+      variantId,
+      legs,
       bands: BANDS.filter((band) => bands.includes(band)),
-      straight,
-      fromMs: Math.max(fromMs, straight.from.tMs),
-      toMs: Math.min(toMs, straight.to.tMs),
+      fromMs: from,
+      toMs: Math.min(toMs, from + MAX_LISTEN_MS),
     });
-    useWalker.setState({ channels: result.scan.length });
-    heard.push(...result.samples);
+    useWalker.setState({ channels: answer.channels });
+    heard.push(...answer.samples);
   }
   return heard;
 }

@@ -7,4 +7,4 @@ export const dynamic = 'force-dynamic';
 
 export const GET = route((db, { id, walkId }) => getSamples(db, id!, walkId!));
 export const POST = route(async (db, { id, walkId }, request) => addSamples(db, id!, walkId!, await readBody(request, samplesSchema)));
-export const DELETE = route(async (db, { id, walkId }, request) => withdraw(db, id!, walkId!, (await readBody(request, withdrawSchema)).afterMs));
+export const DELETE = route(async (db, { id, walkId }, request) => withdraw(db, id!, walkId!, await readBody(request, withdrawSchema)));

@@ -1,0 +1,52 @@
+import { z } from 'zod';
+import { BANDS } from '../../radio/band';
+import { AP_MODELS } from '../../radio/catalogue';
+import { channelExists } from '../../radio/channel';
+import { LIMITS } from '../limits';
+import { bandSchema, height, idSchema, kind, metres, nameSchema, oneOf, widthSchema, within, type RawRecord } from './kind';
+
+/** A radio as set. `locked` means that no planning may change it. Power is conducted. */
+export const radioSchema = z
+  .strictObject({
+    band: bandSchema,
+    on: z.boolean(),
+    channel: z.number().int().min(1).max(233),
+    widthMhz: widthSchema,
+    txPowerDbm: within(LIMITS.txPowerDbm),
+    locked: z.boolean(),
+  })
+  .readonly()
+  .refine((r) => channelExists({ band: r.band, primary: r.channel, widthMhz: r.widthMhz }), {
+    message: 'this band has no such channel at this width',
+    path: ['channel'],
+  });
+
+/** Version 1 said `pinned` where the trade says locked; pinned is now said of a readout only. */
+const lockedForPinned = ({ pinned, ...rest }: RawRecord): RawRecord => ({ ...rest, locked: pinned });
+
+/** An access point as hung: model, place, aim, and its radios. */
+export const accessPoint = kind({
+  word: 'access point',
+  parents: { variantId: 'variants', floorId: 'floors' },
+  schema: z
+    .strictObject({
+      id: idSchema,
+      variantId: idSchema,
+      floorId: idSchema,
+      name: nameSchema,
+      modelId: oneOf(AP_MODELS),
+      xM: metres,
+      yM: metres,
+      heightM: height,
+      azimuthDeg: within(LIMITS.azimuthDeg),
+      tiltDeg: within(LIMITS.tiltDeg),
+      locked: z.boolean(),
+      radios: z
+        .array(radioSchema)
+        .max(BANDS.length)
+        .refine((radios) => new Set(radios.map((r) => r.band)).size === radios.length, { message: 'one radio per band' })
+        .readonly(),
+    })
+    .readonly(),
+  migrations: [(v1) => ({ ...lockedForPinned(v1), radios: (v1.radios as RawRecord[]).map(lockedForPinned) })],
+});

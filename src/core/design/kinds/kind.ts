@@ -1,0 +1,51 @@
+import { z } from 'zod';
+import { BANDS, WIDTHS_MHZ } from '../../radio/band';
+import { LIMITS } from '../limits';
+
+/** A stored record of whatever version, before it is migrated and parsed. */
+export type RawRecord = Readonly<Record<string, unknown>>;
+
+/**
+ * All that is known of one kind of record, in one place. Types, the empty design, reference checks, cascades of deletions, the server's
+ * and the files' checks follow from it.
+ */
+export type Kind<S extends z.ZodType = z.ZodType> = Readonly<{
+  /** What one is called in a message. */
+  word: string;
+  schema: S;
+  /** Fields that hold the id of a record of another kind: the record goes when that one goes. Its floor follows from them too. */
+  parents: Readonly<Record<string, string>>;
+  /** The last one cannot be deleted. */
+  keepOne: boolean;
+  /** `migrations[v - 1]` takes a record of version v to v + 1; the version of today is one more than their number. */
+  migrations: ReadonlyArray<(record: RawRecord) => RawRecord>;
+}>;
+
+/** Describes a kind of record. Never edit a migration that has shipped: add the next one. */
+export function kind<S extends z.ZodType>(described: {
+  word: string;
+  schema: S;
+  parents?: Kind['parents'];
+  keepOne?: boolean;
+  migrations?: Kind['migrations'];
+}): Kind<S> {
+  return { parents: {}, keepOne: false, migrations: [], ...described };
+}
+
+/** A range from LIMITS as a number's schema. */
+export const within = ({ min, max }: { min: number; max: number }) => z.number().min(min).max(max);
+
+/** Names that every object answers to stand for no record. */
+export const idSchema = z
+  .string()
+  .regex(/^[A-Za-z0-9_-]{1,64}$/, 'must be 1 to 64 letters, digits, - or _')
+  .refine((id) => !(id in Object.prototype), { message: 'is a reserved word' });
+export const nameSchema = z.string().trim().min(1, 'needs a name').max(LIMITS.nameLength);
+export const metres = within(LIMITS.coordinateM);
+export const height = within(LIMITS.heightM);
+export const pointSchema = z.strictObject({ xM: metres, yM: metres }).readonly();
+export const polygonSchema = z.array(pointSchema).min(3).max(LIMITS.polygonPoints).readonly();
+export const bandSchema = z.enum(BANDS);
+export const widthSchema = z.literal([...WIDTHS_MHZ]);
+/** An id out of a catalogue. */
+export const oneOf = (catalogue: ReadonlyArray<{ id: string }>) => z.enum(catalogue.map(({ id }) => id) as [string, ...string[]]);

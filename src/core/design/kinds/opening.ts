@@ -1,0 +1,24 @@
+import { z } from 'zod';
+import { MATERIALS } from '../../building/material';
+import { OPENING_KINDS } from '../../building/wall';
+import { LIMITS } from '../limits';
+import { height, idSchema, kind, oneOf, within } from './kind';
+
+/** An opening in a wall; `atM` is measured from the wall's end A. */
+export const opening = kind({
+  word: 'opening',
+  parents: { wallId: 'walls' },
+  schema: z
+    .strictObject({
+      id: idSchema,
+      wallId: idSchema,
+      kind: z.enum(OPENING_KINDS),
+      atM: z.number().min(0).max(LIMITS.coordinateM.max),
+      widthM: within(LIMITS.openingWidthM),
+      sillM: height,
+      headM: height,
+      materialId: oneOf(MATERIALS),
+    })
+    .readonly()
+    .refine((o) => o.headM > o.sillM, { message: 'the head must be above the sill', path: ['headM'] }),
+});

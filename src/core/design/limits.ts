@@ -1,0 +1,22 @@
+/** Limits of every value that an engineer can enter. The record kinds' schemas, and so the server, read them here; forms do too. */
+export const LIMITS = {
+  coordinateM: { min: -1000, max: 2000 },
+  heightM: { min: 0, max: 50 },
+  elevationM: { min: -100, max: 1000 },
+  ceilingM: { min: 1, max: 50 },
+  openingWidthM: { min: 0.1, max: 200 },
+  /** Shorter walls are slips of the pointer. */
+  wallLengthM: { min: 0.05 },
+  txPowerDbm: { min: -10, max: 36 },
+  azimuthDeg: { min: 0, max: 360 },
+  tiltDeg: { min: -90, max: 90 },
+  cellM: { min: 0.1, max: 5 },
+  planSideM: { min: 1, max: 1000 },
+  nameLength: 120,
+  titleLength: 200,
+  polygonPoints: 500,
+  turnsPerLeg: 2000,
+  legs: 500,
+  neighbours: 200,
+  changesPerStep: 20_000,
+} as const;

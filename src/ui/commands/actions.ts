@@ -1,0 +1,181 @@
+import { v7 as uuid } from 'uuid';
+import { addAccessPoint, addWall, duplicateAccessPoints, edit, remove } from '@/core/design/commands';
+import { PROJECT_ID, projectOf } from '@/core/design/design';
+import { boundsOf } from '@/core/geometry/polygon';
+import { BANDS } from '@/core/radio/band';
+import { LENSES } from '@/engine/protocol';
+import { LENS_INFO } from '../state/lenses';
+import { bandLabel, placeNow } from '../state/selectors';
+import { clickTurn, useWalker } from '../stages/survey/walker';
+import { useDocument } from '../state/documentStore';
+import { STAGES, useSession, type Stage } from '../state/sessionStore';
+
+/**
+ * Something a person can do: one object, from which the palette, the keys, the buttons, the menus and the list of keys come. `key` reads as
+ * written: Ctrl+Z, Shift+A, 1; `alsoKeys` are other keys for the same.
+ */
+export type Action = Readonly<{
+  id: string;
+  title: string;
+  key?: string;
+  alsoKeys?: readonly string[];
+  run: () => void;
+  enabled?: () => boolean;
+}>;
+
+const session = () => useSession.getState();
+const doc = () => useDocument.getState();
+const selectedAps = () =>
+  session().selection?.table === 'accessPoints' ? session().selection!.ids.filter((id) => id in doc().design.accessPoints) : [];
+
+export const STAGE_LABEL: Readonly<Record<Stage, string>> = { building: 'Building', design: 'Design', survey: 'Survey' };
+
+/** Changes the stage; what is selected stays selected. */
+export function goToStage(stage: Stage): void {
+  session().set({ stage, tool: 'select', source: 'predicted', retuneOpen: stage === 'design' && session().retuneOpen });
+}
+
+function middle(): { xM: number; yM: number } {
+  const place = placeNow();
+  const { pinned } = session();
+  if (pinned !== null) return pinned;
+  const box = place === null ? null : boundsOf(place.floor.outline);
+  return box === null ? { xM: 0, yM: 0 } : { xM: (box.westM + box.eastM) / 2, yM: (box.northM + box.southM) / 2 };
+}
+
+/** The one registry of actions. */
+export const ACTIONS: readonly Action[] = [
+  { id: 'palette', title: 'Commands', key: 'Ctrl+K', run: () => session().set({ paletteOpen: true }) },
+  { id: 'undo', title: 'Undo', key: 'Ctrl+Z', run: () => void doc().undo(), enabled: () => doc().history.undo.length > 0 },
+  {
+    id: 'redo',
+    title: 'Redo',
+    key: 'Ctrl+Y',
+    alsoKeys: ['Ctrl+Shift+Z'],
+    run: () => void doc().redo(),
+    enabled: () => doc().history.redo.length > 0,
+  },
+  ...STAGES.map((stage, i): Action => ({
+    id: `stage-${stage}`,
+    title: `Stage: ${STAGE_LABEL[stage]}`,
+    key: `Alt+${i + 1}`,
+    run: () => goToStage(stage),
+  })),
+  ...LENSES.map((lens, i): Action => ({
+    id: `lens-${lens}`,
+    title: `Lens: ${LENS_INFO[lens].label}`,
+    key: `${i + 1}`,
+    run: () => session().set({ lens, source: 'predicted' }),
+  })),
+  ...BANDS.map((band): Action => ({ id: `band-${band}`, title: `Band: ${bandLabel(band)}`, run: () => session().set({ band }) })),
+  { id: 'tool-select', title: 'Tool: Select', key: 'S', run: () => session().set({ tool: 'select' }) },
+  { id: 'tool-ap', title: 'Tool: hang access points', key: 'A', run: () => session().set({ tool: 'ap', stage: 'design' }) },
+  { id: 'tool-wall', title: 'Tool: draw walls', key: 'W', run: () => session().set({ tool: 'wall', stage: 'building' }) },
+  { id: 'tool-length', title: 'Tool: measure a length', key: 'L', run: () => session().set({ tool: 'length' }) },
+  { id: 'fit', title: 'Fit the plan', key: 'F', run: () => session().set({ view: null }) },
+  { id: 'pin', title: 'Pin the readout in the middle of the plan', key: 'P', run: () => session().set({ pinned: middle() }) },
+  {
+    id: 'walk-turn',
+    title: 'Walk to the pinned spot',
+    key: 'T',
+    run: () => clickTurn(middle()),
+    enabled: () => useWalker.getState().walkId !== null && session().pinned !== null,
+  },
+  { id: 'retune', title: 'Retune…', key: 'R', run: () => session().set({ stage: 'design', retuneOpen: true, tool: 'select' }) },
+  {
+    id: 'add-ap',
+    title: 'Add an access point at the pinned spot, or in the middle',
+    run: () => {
+      const place = placeNow();
+      if (place === null) return;
+      const id = uuid();
+      doc().run('Add access point', (design) =>
+        addAccessPoint(design, { id, floorId: place.floor.id, variantId: place.variant.id, modelId: session().modelId, ...middle() }),
+      );
+      session().set({ stage: 'design', selection: { table: 'accessPoints', ids: [id] } });
+    },
+  },
+  {
+    id: 'add-wall',
+    title: 'Add a wall of 2 m at the pinned spot, or in the middle',
+    run: () => {
+      const place = placeNow();
+      if (place === null) return;
+      const id = uuid();
+      const { xM, yM } = middle();
+      doc().run('Draw wall', (design) =>
+        addWall(design, { id, floorId: place.floor.id, axM: xM - 1, ayM: yM, bxM: xM + 1, byM: yM, materialId: session().materialId }),
+      );
+      session().set({ stage: 'building', selection: { table: 'walls', ids: [id] } });
+    },
+  },
+  {
+    id: 'select-all',
+    title: 'Select all access points of the floor',
+    key: 'Ctrl+A',
+    run: () => session().set({ selection: { table: 'accessPoints', ids: placeNow()?.aps.map((ap) => ap.id) ?? [] } }),
+    enabled: () => (placeNow()?.aps.length ?? 0) > 0,
+  },
+  {
+    id: 'duplicate',
+    title: 'Duplicate the selected access points',
+    key: 'Ctrl+D',
+    enabled: () => selectedAps().length > 0,
+    run: () => {
+      const ids = selectedAps();
+      const newIds = ids.map(() => uuid());
+      doc().run(ids.length === 1 ? 'Duplicate access point' : `Duplicate ${ids.length} access points`, (design) =>
+        duplicateAccessPoints(design, ids, newIds),
+      );
+      session().set({ selection: { table: 'accessPoints', ids: newIds } });
+    },
+  },
+  {
+    id: 'delete',
+    title: 'Delete what is selected',
+    key: 'Delete',
+    alsoKeys: ['Backspace'],
+    enabled: () => session().selection !== null,
+    run: () => {
+      const { selection, stage, set } = session();
+      if (selection === null) return;
+      const ids = selection.ids.filter((id) => id in doc().design[selection.table]);
+      if (selection.table === 'accessPoints' && stage !== 'design') return;
+      doc().run(`Delete ${ids.length === 1 ? '1 thing' : `${ids.length} things`}`, (design) => remove(design, selection.table, ids));
+      set({ selection: null });
+    },
+  },
+  {
+    id: 'units',
+    title: 'Units: metric or US customary',
+    run: () => {
+      const project = projectOf(doc().design);
+      if (project) doc().run('Units', (design) => edit(design, 'project', PROJECT_ID, { units: project.units === 'metric' ? 'us' : 'metric' }));
+    },
+  },
+  { id: 'evidence', title: 'Fold or unfold the evidence', key: 'E', run: () => session().set({ evidenceOpen: !session().evidenceOpen }) },
+  { id: 'history', title: 'History: who changed what', key: 'H', run: () => session().set({ evidence: 'history', evidenceOpen: true }) },
+  { id: 'refused', title: 'Refused edits', run: () => session().set({ evidence: 'refused', evidenceOpen: true }) },
+  { id: 'keys', title: 'Keys', key: '?', run: () => session().set({ evidence: 'keys', evidenceOpen: true }) },
+];
+
+/** An action by its id. */
+export function actionOf(id: string): Action {
+  const found = ACTIONS.find((action) => action.id === id);
+  if (found === undefined) throw new Error(`There is no action ${id}.`);
+  return found;
+}
+
+export const isEnabled = (action: Action): boolean => action.enabled?.() !== false;
+
+/** The action that a key stands for now; null when none does. */
+export function actionFor(keyText: string): Action | null {
+  return ACTIONS.find((action) => (action.key === keyText || action.alsoKeys?.includes(keyText)) && isEnabled(action)) ?? null;
+}
+
+/** The key text of an event, as actions write it. */
+export function keyText(event: Pick<KeyboardEvent, 'key' | 'ctrlKey' | 'metaKey' | 'altKey' | 'shiftKey' | 'code'>): string {
+  const digit = event.altKey && /^Digit\d$/.test(event.code) ? event.code.slice(5) : null;
+  const key = digit ?? (event.key.length === 1 ? event.key.toUpperCase() : event.key);
+  return `${event.ctrlKey || event.metaKey ? 'Ctrl+' : ''}${event.altKey ? 'Alt+' : ''}${event.shiftKey && (event.key.length > 1 || event.ctrlKey || event.metaKey) ? 'Shift+' : ''}${key}`;
+}
