@@ -4,7 +4,7 @@ import {
   contentionInto,
   mergeRadio,
   newTopThree,
-  servingInto,
+  kindsInto,
   sharingOf,
   signalInto,
   snrInto,
@@ -118,6 +118,7 @@ function benchScene(scene: BenchScene): void {
   const primaries = [36, 44, 52, 100, 108];
   const lit: LitRadio[] = aps.map((ap, i) => ({
     key: ap.name,
+    name: ap.name,
     txPowerDbm: ap.txPowerDbm,
     channel: { band: '5', primary: primaries[i % primaries.length]!, widthMhz: 40 },
     lossDb: fields[i]![lane]!,
@@ -146,9 +147,10 @@ function benchScene(scene: BenchScene): void {
     'lens SNR',
     time(21, () => snrInto(top, lit, -90, out)),
   );
+  const own = Int16Array.from(lit, (_, i) => i);
   row(
     'lens Serving AP',
-    time(21, () => servingInto(top, -90, out)),
+    time(21, () => kindsInto(top, own, -90, out)),
   );
   const n = lit.length;
   const stations = aps.map((ap) => ({ pose: ap.pose, antennas: ap.antennas }));
@@ -222,6 +224,7 @@ function benchLarge(): void {
   );
   const lit: LitRadio[] = scene.aps.map((ap, i) => ({
     key: ap.name,
+    name: ap.name,
     txPowerDbm: ap.txPowerDbm,
     channel: { band: '5', primary: 36, widthMhz: 20 },
     lossDb: fields[i]![1]!,

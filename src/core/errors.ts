@@ -39,6 +39,8 @@ export const ERROR_MESSAGES = {
   OUTBOX_UNREADABLE: 'Some unsent changes were kept by another version of Upper Room and cannot be read by this one. They stay in this browser.',
   CANCELLED: 'The calculation was stopped.',
   WORKER_FAILED: 'The calculation stopped unexpectedly. Change something or reload the page to run it again.',
+  WORKER_UNLOADABLE:
+    'The calculation cannot be started in this browser. Reload the page; if that does not help, the server may have been updated or stopped.',
   NOTHING_TO_PLAN: 'No radio is on in the chosen bands on this floor. Switch a radio on, or choose another band.',
   NO_CHANNEL_ALLOWED: 'No channel is allowed for this radio. Allow more channels, widths or DFS, or change the regulatory domain.',
   NETWORK_FAILED: 'The server cannot be reached. Your work is kept here and sent when it answers again.',

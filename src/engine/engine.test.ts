@@ -7,6 +7,7 @@ import { UpperRoomError } from '@/core/errors';
 import { accessPointsOf, floorsOf, variantsOf } from '@/core/design/design';
 import { editRadios } from '@/core/design/commands';
 import { applyChanges } from '@/core/design/step';
+import { colourDistance, touchingOf } from '@/core/fields/tints';
 import { FieldCache } from './fieldCache';
 import { HANDLERS } from './handlers';
 import { listenOnSite } from './listen';
@@ -90,6 +91,27 @@ describe('the pool', () => {
     puppets[1]!.answer({ type: 'done', jobId: 3, result: [] });
     expect(await next).toEqual([]);
   });
+  test('what is wanted at once goes before what may take long', async () => {
+    const { pool, puppets } = withPuppets(1);
+    void pool.call('contours', params);
+    void pool.call('retune', {} as never, { priority: 'long' });
+    void pool.call('contours', params);
+    void pool.call('lens', {} as never, { priority: 'now' });
+    for (let jobId = 1, i = 0; i < 3; i++) {
+      const started = puppets[0]!.received.at(-1) as { jobId: number };
+      jobId = started.jobId;
+      puppets[0]!.answer({ type: 'done', jobId, result: [] });
+    }
+    expect(puppets[0]!.received.map((message) => (message as { call: string }).call)).toEqual(['contours', 'lens', 'contours', 'retune']);
+  });
+  test('workers that cannot be loaded are said, and not made for ever', async () => {
+    const { pool, puppets } = withPuppets(2);
+    const calls = [1, 2, 3].map(() => code(pool.call('contours', params)));
+    for (let i = 0; i < puppets.length && i < 50; i++) puppets[i]!.onerror?.({ message: 'the script is gone' });
+    expect(await Promise.all(calls)).toEqual(['WORKER_UNLOADABLE', 'WORKER_UNLOADABLE', 'WORKER_UNLOADABLE']);
+    expect(puppets.length).toBeLessThan(12);
+    expect(await code(pool.call('contours', params))).toBe('WORKER_UNLOADABLE');
+  });
   test('progress reaches the caller', async () => {
     const { pool, puppets } = withPuppets(1);
     const seen: unknown[] = [];
@@ -140,6 +162,13 @@ describe('scene and cache', () => {
     const wall = Object.values(design.walls)[0]!;
     await all({ ...design, walls: { ...design.walls, [wall.id]: { ...wall, materialId: 'glass' } } });
     expect(direct.calls).toBe(2 * aps.length + 1);
+    // Names and zones change no field; neither does an edit on another floor.
+    const renamed = { ...floor, name: 'Quay' };
+    expect(floorScene({ ...design, floors: { [floor.id]: renamed } }, renamed).key).toBe(floorScene(design, floor).key);
+    expect(floorScene({ ...design, zones: {} }, floor).key).toBe(floorScene(design, floor).key);
+    expect(floorScene({ ...design, zones: {} }, floor).maskKey).not.toBe(floorScene(design, floor).maskKey);
+    const above = { ...wall, id: 'above', floorId: 'loft' };
+    expect(floorScene({ ...design, walls: { ...design.walls, above } }, floor)).toBe(floorScene(design, floor));
   });
   test('a field that failed is forgotten, so that the next call tries again', async () => {
     let fail = true;
@@ -156,6 +185,8 @@ describe('scene and cache', () => {
   });
 });
 
+const PALETTE = ['B9CFC9', 'E6D3A8', 'C3B4D0', 'D9E3C2', 'A9BBD4', 'E3BFB0', '9DB59A', 'F0E6D2', 'B7A48C', 'CFDDE6', 'D4A9B4', '8FA3A8'];
+
 describe('the lens call on the museum', () => {
   const scene = floorScene(design, floor);
   const radios = aps.map((ap) => {
@@ -163,6 +194,7 @@ describe('the lens call on the museum', () => {
     const { lossDb } = HANDLERS.lossField({ scene, modelId: ap.modelId, pose: poseOf(ap) }) as Result<'lossField'>;
     return {
       apId: ap.id,
+      name: ap.name,
       modelId: ap.modelId,
       pose: poseOf(ap),
       channel: { band: '5' as const, primary: radio.channel, widthMhz: radio.widthMhz },
@@ -181,11 +213,9 @@ describe('the lens call on the museum', () => {
       measured: null,
       movingApId: null,
       threshold: -67,
-      sense: 'least',
-      fromValue: -90,
-      toValue: -35,
-      bins: 27,
-      curveLevels: [-67, -50],
+      onlyKind: null,
+      palette: PALETTE,
+      keptTints: {},
       ...fields,
     }) as LensResult;
   test('served areas, histogram and share belong together', () => {
@@ -193,14 +223,16 @@ describe('the lens call on the museum', () => {
     const served = result.served.reduce((sum, one) => sum + one.areaM2, 0);
     expect(served).toBeCloseTo(result.statistics.heardM2, 3);
     expect(result.statistics.binM2.reduce((sum, m2) => sum + m2, 0)).toBeCloseTo(result.statistics.heardM2, 0);
-    expect(result.curve[0]).toBeCloseTo(result.share, 9);
+    // The curve of Signal begins at −95 dBm: −67 is its 29th level.
+    expect(result.curve[28]).toBeCloseTo(result.share, 9);
+    expect(HANDLERS.share({ lens: 'signal', values: result.values, mask: scene.mask, threshold: -67 })).toBe(result.share);
+    expect(HANDLERS.share({ lens: 'signal', values: result.values, mask: scene.mask, threshold: -40 })).toBeLessThan(result.share);
     expect(scene.serviceM2).toBeCloseTo(72 * 38 + 50 * 8, 0);
   });
   test('contention falls when the channels part', () => {
-    const shared = ask({ lens: 'contention', sense: 'most', threshold: 1 });
+    const shared = ask({ lens: 'contention', threshold: 1 });
     const apart = ask({
       lens: 'contention',
-      sense: 'most',
       threshold: 1,
       radios: radios.map((radio, i) => ({
         ...radio,
@@ -214,6 +246,9 @@ describe('the lens call on the museum', () => {
     );
     expect(shared.sharesWith!.some((others) => others.length > 0)).toBe(true);
     expect(ask({}).sharesWith).toBeNull();
+    // Its curve counts what is as good or better: at or below.
+    [0, 1, 2, 6].forEach((most) => expect(shared.curve[most]).toBeCloseTo(ask({ lens: 'contention', threshold: most }).share, 9));
+    expect(shared.curve[6]).toBeGreaterThan(shared.curve[0]!);
     expect(apart.mean).toBe(0);
   });
   test('dragging gives what computing everything afresh gives, frame after frame, also after another edit', () => {
@@ -229,6 +264,21 @@ describe('the lens call on the museum', () => {
         expect(ask({ lens, radios: asDragged, movingApId: radios[3]!.apId }).values).toEqual(ask({ lens, radios: moved }).values);
       }
     }
+  });
+  test('Channel tints areas by channel, apart where they touch; one channel alone leaves the rest bare; a drag keeps the tints', () => {
+    const all = ask({ lens: 'channel' });
+    expect(all.kinds.map(({ id }) => id).sort()).toEqual([...new Set(radios.map(({ channel }) => `${channel.primary}/${channel.widthMhz}`))].sort());
+    expect(all.kinds.reduce((sum, { areaM2 }) => sum + areaM2, 0)).toBeCloseTo(all.statistics.heardM2, 3);
+    const touching = touchingOf(all.values, scene.grid.cols, all.kinds.length);
+    all.kinds.forEach((a, i) =>
+      all.kinds.forEach(
+        (b, j) => touching[i * all.kinds.length + j]! > 0 && expect(colourDistance(PALETTE[a.tint]!, PALETTE[b.tint]!)).toBeGreaterThan(60),
+      ),
+    );
+    const only = ask({ lens: 'channel', onlyKind: all.kinds[0]!.id });
+    expect(only.statistics.heardM2).toBeCloseTo(all.kinds[0]!.areaM2, 3);
+    const kept = ask({ lens: 'channel', keptTints: Object.fromEntries(all.kinds.map(({ id }, i) => [id, i])) });
+    expect(kept.kinds.map(({ tint }) => tint)).toEqual(all.kinds.map((_, i) => i));
   });
   test('a floor without radios has no value and no error', () => {
     const empty = ask({ radios: [] });

@@ -2,22 +2,13 @@ import { BANDS, bandIndex } from '@/core/radio/band';
 import { modelOf } from '@/core/radio/catalogue';
 import type { Antenna } from '@/core/radio/antenna';
 import { lossBetween, type BetweenLoss } from '@/core/fields/between';
-import {
-  contentionInto,
-  mergeRadio,
-  newTopThree,
-  servingInto,
-  sharingOf,
-  signalInto,
-  snrInto,
-  topThree,
-  type LitRadio,
-  type TopThree,
-} from '@/core/fields/combine';
+import { mergeRadio, newTopThree, sharingOf, type LitRadio, type TopThree } from '@/core/fields/combine';
 import { contoursOf } from '@/core/fields/contour';
+import { kindsOf, lensOf, type Lens } from '@/core/fields/lenses';
 import { lossFieldInto } from '@/core/fields/lossField';
 import { outlinesOf, type Outlines } from '@/core/fields/outlines';
 import { coverageCurve, servedBy, shareMeeting, statisticsOf } from '@/core/fields/statistics';
+import { assignTints, touchingOf } from '@/core/fields/tints';
 import type { PlanRadio } from '@/core/planning/problem';
 import { retune } from '@/core/planning/retune';
 import { nearestInto } from '@/core/survey/measured';
@@ -66,7 +57,7 @@ function levelsAt(scene: Scene, radios: Params<'lens'>['radios']): Float32Array 
   return levels;
 }
 
-/** What combining all radios but the moving one gave last, and the key of what it was made of. */
+/** What combining gave last, and the key of what it was made of: all radios, or all but the one that moves. */
 let standing: { key: string; top: TopThree } | null = null;
 
 /** Everything the combined levels of these radios depend on. */
@@ -81,18 +72,19 @@ function keyOf(scene: Scene, radios: Params<'lens'>['radios'], without: number):
 }
 
 /**
- * The strongest three at every cell. While one radio moves, the others are combined once and the moving one merged into a copy:
- * one pass a frame instead of one a radio. (Of exactly equal levels the standing radio then keeps its place.)
+ * The strongest three at every cell. They are kept: another lens, rank or limit combines nothing again. While one radio moves, the others
+ * are combined once and the moving one merged into a copy: one pass a frame instead of one a radio. (Of exactly equal levels the standing
+ * radio then keeps its place.)
  */
 function combined(scene: Scene, lit: readonly LitRadio[], { radios, movingApId }: Params<'lens'>, cells: number): TopThree {
   const movingAt = movingApId === null ? -1 : radios.findIndex((radio) => radio.apId === movingApId);
-  if (movingAt < 0) return topThree(lit, cells);
   const key = keyOf(scene, radios, movingAt);
   if (standing?.key !== key) {
-    const top = newTopThree(cells);
-    lit.forEach((radio, i) => i !== movingAt && mergeRadio(top, radio.lossDb, radio.txPowerDbm, i));
-    standing = { key, top };
+    const others = newTopThree(cells);
+    lit.forEach((radio, i) => i !== movingAt && mergeRadio(others, radio.lossDb, radio.txPowerDbm, i));
+    standing = { key, top: others };
   }
+  if (movingAt < 0) return standing.top;
   const top: TopThree = { cells, level: standing.top.level.slice(), radio: standing.top.radio.slice() };
   mergeRadio(top, lit[movingAt]!.lossDb, lit[movingAt]!.txPowerDbm, movingAt);
   return top;
@@ -108,26 +100,59 @@ function bandLoss(scene: Scene, { modelId, pose, channel }: SceneRadio): Float32
   return outs[lane]!;
 }
 
+/** The curve of a lens: the share of area that is as good as each level or better. */
+function curveOf({ curve, threshold }: Lens, values: Float32Array, mask: Uint8Array): number[] {
+  if (curve === null || threshold === null) return [];
+  const levels: number[] = [];
+  for (let level = curve.from; level <= curve.to; level += curve.step) levels.push(level);
+  if (threshold.sense === 'least') return coverageCurve(values, mask, levels);
+  // At or below a level: what has a value, less what lies above.
+  const [any, ...above] = coverageCurve(values, mask, [-Infinity, ...levels.map((level) => level + curve.step / 2)]);
+  return above.map((share) => any! - share);
+}
+
+/** Kinds of area with their tints and areas; `values` hold indices into them. */
+function kindAreas(
+  { kindOf }: Lens,
+  lit: readonly LitRadio[],
+  values: Float32Array,
+  { scene, mask, palette, keptTints }: Params<'lens'>,
+): LensResult['kinds'] {
+  if (kindOf === null) return [];
+  const kinds = kindsOf(lit, kindOf);
+  const kept = kinds.map(({ id }) => (Object.hasOwn(keptTints, id) ? keptTints[id]! : null));
+  const tints = assignTints(touchingOf(values, scene.grid.cols, kinds.length), kinds.length, palette, kept);
+  const cells = new Float64Array(kinds.length);
+  for (let i = 0; i < values.length; i++) if (mask[i] === 1 && values[i]! >= 0) cells[values[i]!]!++;
+  return kinds.map((kind, i) => ({ ...kind, tint: tints[i]!, areaM2: cells[i]! * scene.grid.cellM ** 2 }));
+}
+
+const share: Handler<'share'> = ({ lens, values, mask, threshold }) => {
+  const rule = lensOf(lens).threshold;
+  return rule === null ? NaN : shareMeeting(values, mask, threshold, rule.sense);
+};
+
 const lens: Handler<'lens'> = (params) => {
-  const { scene, mask, radios, ignoreBelowDbm, threshold, sense, fromValue, toValue, bins } = params;
+  const { scene, mask, radios, ignoreBelowDbm, threshold, rank } = params;
+  const shown = lensOf(params.lens);
   const cells = scene.grid.cols * scene.grid.rows;
   const lit: LitRadio[] = radios.map((radio) => ({
     key: radio.apId,
+    name: radio.name,
     txPowerDbm: radio.txPowerDbm,
     channel: radio.channel,
     lossDb: radio.lossDb ?? bandLoss(scene, radio),
   }));
   const top = combined(scene, lit, params, cells);
   const values = floats(cells);
-  let sharesWith: LensResult['sharesWith'] = null;
+  let pairs: Uint8Array | null = null;
+  const sharing = () => (pairs ??= sharingOf(lit, levelsAt(scene, radios)));
   if (params.measured) nearestInto(params.measured.spots, params.measured.reachM, scene.grid, values);
-  else if (params.lens === 'signal') signalInto(top, params.rank, ignoreBelowDbm, values);
-  else if (params.lens === 'snr') snrInto(top, lit, ignoreBelowDbm, values);
-  else if (params.lens === 'serving') servingInto(top, ignoreBelowDbm, values);
-  else {
-    const sharing = sharingOf(lit, levelsAt(scene, radios));
-    contentionInto(top, lit, sharing, ignoreBelowDbm, values);
-    sharesWith = radios.map((_, s) => radios.map((__, j) => j).filter((j) => sharing[s * radios.length + j] === 2));
+  else shown.kernel({ top, radios: lit, ignoreBelowDbm, rank, sharing }, values);
+  const kinds = kindAreas(shown, lit, values, params);
+  if (params.onlyKind !== null && kinds.length > 0) {
+    const only = kinds.findIndex(({ id }) => id === params.onlyKind);
+    for (let i = 0; i < cells; i++) if (values[i] !== only) values[i] = NaN;
   }
   const serving = top.radio.slice(0, cells);
   for (let i = 0; i < cells; i++) if (!(top.level[i]! >= ignoreBelowDbm)) serving[i] = -1;
@@ -139,14 +164,17 @@ const lens: Handler<'lens'> = (params) => {
     sum += values[i]!;
     count++;
   }
+  const { from, to, bins } = shown.scale;
+  const known = pairs as Uint8Array | null;
   return {
     values,
     serving,
-    statistics: statisticsOf(values, mask, cellAreaM2, fromValue, toValue, bins),
-    share: shareMeeting(values, mask, threshold, sense),
-    curve: coverageCurve(values, mask, params.curveLevels),
+    statistics: statisticsOf(values, mask, cellAreaM2, from, to, bins),
+    share: share({ lens: params.lens, values, mask, threshold }) as number,
+    curve: curveOf(shown, values, mask),
+    kinds,
     served: servedBy(radios.length, serving, top.level, mask, cellAreaM2),
-    sharesWith,
+    sharesWith: known === null ? null : radios.map((_, s) => radios.map((__, j) => j).filter((j) => known[s * radios.length + j] === 2)),
     mean: count === 0 ? NaN : sum / count,
   };
 };
@@ -182,4 +210,4 @@ function* retuneHandler({ scene, mask, radios, rules, outside, seed }: Params<'r
   return yield* retune(plan, rules, outside, seed);
 }
 
-export const HANDLERS: { [K in CallName]: Handler<K> } = { lossField, lens, contours, retune: retuneHandler };
+export const HANDLERS: { [K in CallName]: Handler<K> } = { lossField, lens, share, contours, retune: retuneHandler };

@@ -17,8 +17,17 @@ type Job = {
   reject: (error: Error) => void;
   onProgress: ((progress: never) => void) | undefined;
   signal: AbortSignal | undefined;
+  priority: Priority;
 };
-type Seat = { worker: WorkerLike; job: Job | null };
+/** `loaded`: its worker has answered something; `gone`: it could not be loaded, again and again. */
+type Seat = { worker: WorkerLike; job: Job | null; loaded: boolean; failures: number; gone: boolean };
+
+/** What somebody looks at while it comes; what is needed for that; what takes its time. */
+export type Priority = 'now' | 'soon' | 'long';
+const ORDER: readonly Priority[] = ['now', 'soon', 'long'];
+
+/** A worker that fails this often without ever having answered will not be made again. */
+const MAX_FAILURES = 3;
 
 /**
  * Workers and a queue. Each worker has one job at a time; a cancelled job that still waits never runs, a running one is told.
@@ -37,7 +46,7 @@ export class EnginePool {
   }
 
   private seat(): Seat {
-    const seat: Seat = { worker: this.make(), job: null };
+    const seat: Seat = { worker: this.make(), job: null, loaded: false, failures: 0, gone: false };
     this.listen(seat);
     return seat;
   }
@@ -46,24 +55,35 @@ export class EnginePool {
     seat.worker.onmessage = ({ data }) => this.receive(seat, data);
     seat.worker.onerror = (event) => {
       // A worker that broke is replaced; its job fails with a name, the others go on.
-      const { job } = seat;
+      const { job, loaded } = seat;
       seat.worker.terminate();
-      seat.worker = this.make();
       seat.job = null;
-      this.listen(seat);
-      job?.reject(new UpperRoomError('WORKER_FAILED', { message: event.message ?? 'worker stopped' }));
+      seat.loaded = false;
+      seat.failures = loaded ? 0 : seat.failures + 1;
+      if (seat.failures >= MAX_FAILURES) seat.gone = true;
+      else {
+        seat.worker = this.make();
+        this.listen(seat);
+      }
+      const problem = { message: event.message ?? 'worker stopped' };
+      // One that never answered has not broken on this job: it, or another worker, may do it yet.
+      if (job !== null && loaded) job.reject(new UpperRoomError('WORKER_FAILED', problem));
+      else if (job !== null && !job.signal?.aborted) this.queue.unshift(job);
+      if (this.seats.every((one) => one.gone))
+        for (const waiting of this.queue.splice(0)) waiting.reject(new UpperRoomError('WORKER_UNLOADABLE', problem));
       this.pump();
     };
   }
 
-  /** Runs a call on the next free worker. @throws UpperRoomError as the handler does, CANCELLED, WORKER_FAILED */
+  /** Runs a call on the next free worker. @throws UpperRoomError as the handler does, CANCELLED, WORKER_FAILED, WORKER_UNLOADABLE */
   call<K extends CallName>(
     call: K,
     params: Params<K>,
-    options: { signal?: AbortSignal; onProgress?: (progress: Progress<K>) => void } = {},
+    options: { signal?: AbortSignal; onProgress?: (progress: Progress<K>) => void; priority?: Priority } = {},
   ): Promise<Result<K>> {
     return new Promise<Result<K>>((resolve, reject) => {
       if (options.signal?.aborted) return reject(new UpperRoomError('CANCELLED'));
+      if (this.seats.every((seat) => seat.gone)) return reject(new UpperRoomError('WORKER_UNLOADABLE'));
       const job: Job = {
         jobId: this.nextId++,
         call,
@@ -72,6 +92,7 @@ export class EnginePool {
         reject,
         onProgress: options.onProgress as Job['onProgress'],
         signal: options.signal,
+        priority: options.priority ?? 'soon',
       };
       options.signal?.addEventListener('abort', () => this.cancel(job), { once: true });
       this.queue.push(job);
@@ -88,15 +109,26 @@ export class EnginePool {
 
   private pump(): void {
     for (const seat of this.seats) {
-      if (seat.job !== null) continue;
-      const job = this.queue.shift();
+      if (seat.job !== null || seat.gone) continue;
+      const job = this.next();
       if (job === undefined) return;
       seat.job = job;
       seat.worker.postMessage({ type: 'start', jobId: job.jobId, call: job.call, params: job.params });
     }
   }
 
+  /** The first that waits of the most urgent. */
+  private next(): Job | undefined {
+    for (const priority of ORDER) {
+      const at = this.queue.findIndex((job) => job.priority === priority);
+      if (at >= 0) return this.queue.splice(at, 1)[0];
+    }
+    return undefined;
+  }
+
   private receive(seat: Seat, message: FromWorker): void {
+    seat.loaded = true;
+    seat.failures = 0;
     const { job } = seat;
     if (job === null || job.jobId !== message.jobId) return;
     if (message.type === 'progress') return void job.onProgress?.(message.progress as never);

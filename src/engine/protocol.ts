@@ -1,6 +1,7 @@
 import type { ErrorCode } from '@/core/errors';
 import type { Panes } from '@/core/building/panes';
 import type { Grid } from '@/core/geometry/grid';
+import type { Kind, LensId } from '@/core/fields/lenses';
 import type { Contour } from '@/core/fields/contour';
 import type { FieldStatistics, ServedBy } from '@/core/fields/statistics';
 import type { OutsideNetwork, PlanRules, Setting } from '@/core/planning/problem';
@@ -13,14 +14,19 @@ import type { MeasuredSpot } from '@/core/survey/measured';
 /** The plan and the model, as every field call needs them. `key` names the plan's state: workers keep what they derive from it. */
 export type Scene = Readonly<{ key: string; panes: Panes; grid: Grid; exponent: number; clientHeightM: number }>;
 
-export const LENSES = ['signal', 'snr', 'contention', 'serving'] as const;
-export type LensKind = (typeof LENSES)[number];
-
 /**
  * A radio that is on, with where it hangs. Without a loss field the call computes it: one message to and fro a frame for the access
  * point being dragged, whose fields nobody needs again.
  */
-export type SceneRadio = Readonly<{ apId: string; modelId: string; pose: Pose; channel: Channel; txPowerDbm: number; lossDb: Float32Array | null }>;
+export type SceneRadio = Readonly<{
+  apId: string;
+  name: string;
+  modelId: string;
+  pose: Pose;
+  channel: Channel;
+  txPowerDbm: number;
+  lossDb: Float32Array | null;
+}>;
 
 export type LensResult = Readonly<{
   values: Float32Array;
@@ -28,8 +34,10 @@ export type LensResult = Readonly<{
   serving: Int16Array;
   statistics: FieldStatistics;
   share: number;
-  /** Share of area at or above each of `curveLevels`. */
+  /** Share of area that meets each level of the lens' curve. */
   curve: readonly number[];
+  /** For lenses that tell kinds apart: each kind with its tint and area; empty for others. */
+  kinds: ReadonlyArray<Kind & Readonly<{ tint: number; areaM2: number }>>;
   served: readonly ServedBy[];
   /** Per radio, the radios on its primary channel that its antenna hears and so always defers to; null but for Contention. */
   sharesWith: readonly (readonly number[])[] | null;
@@ -55,7 +63,12 @@ export interface WorkerCalls {
     params: {
       scene: Scene;
       mask: Uint8Array;
-      lens: LensKind;
+      lens: LensId;
+      /** Only areas of this kind, or all. */
+      onlyKind: string | null;
+      /** Colours to choose from, and those that kinds had before and keep: while something is dragged nothing changes its colour. */
+      palette: readonly string[];
+      keptTints: Readonly<Record<string, number>>;
       rank: 0 | 1 | 2;
       radios: readonly SceneRadio[];
       ignoreBelowDbm: number;
@@ -63,15 +76,12 @@ export interface WorkerCalls {
       movingApId: string | null;
       measured: { spots: readonly MeasuredSpot[]; reachM: number } | null;
       threshold: number;
-      sense: 'least' | 'most';
-      fromValue: number;
-      toValue: number;
-      bins: number;
-      curveLevels: readonly number[];
     };
     progress: never;
     result: LensResult;
   };
+  /** The share alone: what a moved threshold changes. */
+  share: { params: { lens: LensId; values: Float32Array; mask: Uint8Array; threshold: number }; progress: never; result: number };
   contours: { params: { grid: Grid; values: Float32Array; levels: readonly number[] }; progress: never; result: Contour[] };
   retune: {
     params: { scene: Scene; mask: Uint8Array; radios: readonly RetuneRadio[]; rules: PlanRules; outside: readonly OutsideNetwork[]; seed: number };

@@ -2,14 +2,20 @@ import { afterEach, describe, expect, test } from '@jest/globals';
 import { createServer, request as ask, type IncomingHttpHeaders, type Server } from 'node:http';
 import { edge, isLoopback, refusalOf, urlHost, type EdgeOptions } from './edge';
 
-let server: Server | null = null;
-afterEach(() => void server?.close());
+const servers: Server[] = [];
+afterEach(() => {
+  for (const server of servers.splice(0)) {
+    server.closeAllConnections();
+    server.close();
+  }
+});
 
 /** A server behind an edge that answers "inside" to what is let through. */
 async function serve(options: Partial<EdgeOptions> = {}): Promise<number> {
   const admitted = edge({ host: '127.0.0.1', names: [], passPhrase: null, ...options });
-  server = createServer((request, response) => void admitted(request, response).then((lets) => lets && response.end('inside')));
-  await new Promise<void>((resolve) => server!.listen(0, '127.0.0.1', () => resolve()));
+  const server = createServer((request, response) => void admitted(request, response).then((lets) => lets && response.end('inside')));
+  servers.push(server);
+  await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', () => resolve()));
   return (server.address() as { port: number }).port;
 }
 

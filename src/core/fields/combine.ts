@@ -3,7 +3,7 @@ import { sharesPrimary } from '../radio/overlap';
 import type { Channel } from '../radio/channel';
 
 /** A radio that is on, with its loss field: what the combining pass needs. `hearsDbm[j]`: level of radio j at this radio's antenna. */
-export type LitRadio = Readonly<{ key: string; txPowerDbm: number; channel: Channel; lossDb: Float32Array }>;
+export type LitRadio = Readonly<{ key: string; name: string; txPowerDbm: number; channel: Channel; lossDb: Float32Array }>;
 
 /**
  * The strongest three radios of every cell. `level` holds three planes of dBm one after another (strongest, second, third), -Infinity
@@ -68,9 +68,9 @@ export function snrInto(top: TopThree, radios: readonly LitRadio[], ignoreBelowD
   }
 }
 
-/** Index of the strongest radio at each cell; NaN where none is heard. */
-export function servingInto(top: TopThree, ignoreBelowDbm: number, out: Float32Array): void {
-  for (let i = 0; i < top.cells; i++) out[i] = top.level[i]! >= ignoreBelowDbm ? top.radio[i]! : NaN;
+/** Kind of the strongest radio at each cell, by each radio's `kindIndex`; NaN where none is heard. */
+export function kindsInto(top: TopThree, kindIndex: ArrayLike<number>, ignoreBelowDbm: number, out: Float32Array): void {
+  for (let i = 0; i < top.cells; i++) out[i] = top.level[i]! >= ignoreBelowDbm ? kindIndex[top.radio[i]!]! : NaN;
 }
 
 /**

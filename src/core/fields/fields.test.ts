@@ -6,7 +6,9 @@ import type { Channel } from '../radio/channel';
 import { modelOf } from '../radio/catalogue';
 import { CCA_PREAMBLE_DBM, noiseDbm } from '../radio/noise';
 import { lossBetween } from './between';
-import { contentionInto, servingInto, sharingOf, signalInto, snrInto, topThree, type LitRadio } from './combine';
+import { contourLabel, kindsOf, LENSES, LENS_IDS, lensOf, meets } from './lenses';
+import { assignTints, colourDistance, touchingOf } from './tints';
+import { contentionInto, kindsInto, sharingOf, signalInto, snrInto, topThree, type LitRadio } from './combine';
 import { contoursOf } from './contour';
 import { heardAt } from './heard';
 import { lossFields } from './lossField';
@@ -18,6 +20,7 @@ const uniform = seeded(5);
 const channel = (primary: number): Channel => ({ band: '5', primary, widthMhz: 20 });
 const radios: LitRadio[] = Array.from({ length: 9 }, (_, r) => ({
   key: `r${r}`,
+  name: `R-${r}`,
   txPowerDbm: 10 + r,
   channel: channel([36, 40, 36][r % 3]!),
   lossDb: Float32Array.from({ length: CELLS }, () => 60 + 50 * uniform()),
@@ -42,7 +45,12 @@ describe('combining agrees with sorting every cell', () => {
     for (let i = 0; i < CELLS; i++) expect(out[i]).toEqual(levelsOf(i)[1]!.level >= -70 ? levelsOf(i)[1]!.level : NaN);
     snrInto(top, radios, -200, out);
     expect(out[7]).toBeCloseTo(levelsOf(7)[0]!.level - noiseDbm('5', 20), 4);
-    servingInto(top, -200, out);
+    kindsInto(
+      top,
+      radios.map((_, i) => i),
+      -200,
+      out,
+    );
     expect(out[7]).toBe(levelsOf(7)[0]!.r);
   });
   test('contention counts who shares the primary and is heard at either end', () => {
@@ -138,6 +146,7 @@ test("the readout equals the map: a ray to a cell centre gives the cell's value,
   const spots = poses.map((pose, i) => ({ of: i, pose, antenna, channel: channel(36), txPowerDbm: 12 + i }));
   const lit: LitRadio[] = spots.map((spot) => ({
     key: String(spot.of),
+    name: String(spot.of),
     txPowerDbm: spot.txPowerDbm,
     channel: spot.channel,
     lossDb: lossFields(outlinesOf(panes), { pose: spot.pose, antennas: [null, antenna, null] }, 2.2, 1, grid)[1]!,
@@ -160,4 +169,79 @@ test("the readout equals the map: a ray to a cell centre gives the cell's value,
     expect(heard[0]!.of).toBe(combined.radio[cell]);
     expect(heard.filter((line) => line.shares !== 'no')).toHaveLength(counts[cell]!);
   }
+});
+
+describe('the lens registry', () => {
+  const radio = (key: string, primary: number): LitRadio => ({
+    key,
+    name: key.toUpperCase(),
+    txPowerDbm: 0,
+    channel: { band: '5', primary, widthMhz: 20 },
+    lossDb: new Float32Array(1),
+  });
+  test('every lens has an id of its own, says what it shows, and fits its own scale', () => {
+    expect(new Set(LENS_IDS).size).toBe(LENSES.length);
+    for (const lens of LENSES.map(({ id }) => lensOf(id))) {
+      expect(lens.help.length).toBeGreaterThan(20);
+      expect(lens.kindOf !== null).toBe(lens.show === 'tints');
+      if (lens.threshold === null) continue;
+      const { start, least, most, levelOf } = lens.threshold;
+      expect(start >= least && start <= most).toBe(true);
+      for (const threshold of [least, start, most]) expect(levelOf(threshold) >= lens.scale.from && levelOf(threshold) <= lens.scale.to).toBe(true);
+      expect(meets(lens.threshold, start, start)).toBe(true);
+      expect(meets(lens.threshold, NaN, start)).toBe(false);
+    }
+    expect(meets(lensOf('contention').threshold!, 2, 1)).toBe(false);
+    expect(meets(lensOf('signal').threshold!, -68, -67)).toBe(false);
+    expect(contourLabel(lensOf('contention'), 1.5)).toBe('2');
+    expect(contourLabel(lensOf('signal'), -70)).toBe('−70');
+  });
+  test('Channel gives each cell the kind of its serving radio, one kind to radios on one channel and width', () => {
+    const radios = [radio('a', 36), radio('b', 44), radio('c', 36)];
+    const top = {
+      cells: 4,
+      level: Float32Array.of(-50, -60, -70, -95, ...new Array<number>(8).fill(-Infinity)),
+      radio: Int16Array.of(2, 1, 0, 1, ...new Array<number>(8).fill(-1)),
+    };
+    const out = new Float32Array(4);
+    const context = { top, radios, ignoreBelowDbm: -90, rank: 0 as const, sharing: () => new Uint8Array(9) };
+    lensOf('channel').kernel(context, out);
+    expect([...out]).toEqual([0, 1, 0, NaN]);
+    expect(kindsOf(radios, lensOf('channel').kindOf!)).toEqual([
+      { id: '36/20', label: '36/20' },
+      { id: '44/20', label: '44/20' },
+    ]);
+    lensOf('serving').kernel(context, out);
+    expect([...out]).toEqual([2, 1, 0, NaN]);
+    expect(kindsOf(radios, lensOf('serving').kindOf!).map(({ label }) => label)).toEqual(['A', 'B', 'C']);
+  });
+});
+
+describe('tints', () => {
+  test('touching counts shared sides, not corners, not round the edge of a row, and nothing at cells without a kind', () => {
+    // 0 0 1
+    // 2 N 1
+    const touching = touchingOf(Float32Array.of(0, 0, 1, 2, NaN, 1), 3, 3);
+    expect([...touching]).toEqual([0, 1, 1, 1, 0, 0, 1, 0, 0]);
+  });
+  test('areas that touch are as far apart as can be; those that do not may be alike; what is kept stays', () => {
+    const palette = ['000000', '101010', 'F0F0F0', 'FFFFFF'];
+    const chain = touchingOf(Float32Array.of(0, 1, 2, 3), 4, 4);
+    const tints = assignTints(chain, 4, palette);
+    for (const [a, b] of [
+      [0, 1],
+      [1, 2],
+      [2, 3],
+    ] as const)
+      expect(colourDistance(palette[tints[a]!]!, palette[tints[b]!]!)).toBeGreaterThan(600);
+    expect(assignTints(chain, 4, palette, [3, null, null, null])[0]).toBe(3);
+    expect(assignTints(new Float64Array(0), 0, palette)).toEqual([]);
+    // Without neighbours each kind takes a tint that is not used yet.
+    expect(new Set(assignTints(new Float64Array(16), 4, palette)).size).toBe(4);
+  });
+  test('green counts more than blue, and a colour is no way from itself', () => {
+    expect(colourDistance('102030', '102030')).toBe(0);
+    expect(colourDistance('000000', '001000')).toBeGreaterThan(colourDistance('000000', '000010'));
+    expect(colourDistance('FF0000', '000000')).toBeCloseTo(255 * Math.SQRT2, 9);
+  });
 });

@@ -3,8 +3,7 @@ import { addAccessPoint, addWall, duplicateAccessPoints, edit, remove } from '@/
 import { PROJECT_ID, projectOf } from '@/core/design/design';
 import { boundsOf } from '@/core/geometry/polygon';
 import { BANDS } from '@/core/radio/band';
-import { LENSES } from '@/engine/protocol';
-import { LENS_INFO } from '../state/lenses';
+import { LENSES } from '@/core/fields/lenses';
 import { bandLabel, placeNow } from '../state/selectors';
 import { clickTurn, useWalker } from '../stages/survey/walker';
 import { useDocument } from '../state/documentStore';
@@ -62,16 +61,23 @@ export const ACTIONS: readonly Action[] = [
     run: () => goToStage(stage),
   })),
   ...LENSES.map((lens, i): Action => ({
-    id: `lens-${lens}`,
-    title: `Lens: ${LENS_INFO[lens].label}`,
+    id: `lens-${lens.id}`,
+    title: `Lens: ${lens.label}`,
     key: `${i + 1}`,
-    run: () => session().set({ lens, source: 'predicted' }),
+    run: () => session().set({ lens: lens.id, source: 'predicted', onlyKind: null }),
   })),
   ...BANDS.map((band): Action => ({ id: `band-${band}`, title: `Band: ${bandLabel(band)}`, run: () => session().set({ band }) })),
   { id: 'tool-select', title: 'Tool: Select', key: 'S', run: () => session().set({ tool: 'select' }) },
   { id: 'tool-ap', title: 'Tool: hang access points', key: 'A', run: () => session().set({ tool: 'ap', stage: 'design' }) },
   { id: 'tool-wall', title: 'Tool: draw walls', key: 'W', run: () => session().set({ tool: 'wall', stage: 'building' }) },
   { id: 'tool-length', title: 'Tool: measure a length', key: 'L', run: () => session().set({ tool: 'length' }) },
+  {
+    id: 'tool-walk',
+    title: 'Tool: walk',
+    key: 'K',
+    run: () => session().set({ tool: 'walk', stage: 'survey' }),
+    enabled: () => useWalker.getState().walkId !== null,
+  },
   { id: 'fit', title: 'Fit the plan', key: 'F', run: () => session().set({ view: null }) },
   { id: 'pin', title: 'Pin the readout in the middle of the plan', key: 'P', run: () => session().set({ pinned: middle() }) },
   {

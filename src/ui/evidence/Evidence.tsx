@@ -12,10 +12,11 @@ import { onFloor, type AccessPoint, type Radio } from '@/core/design/design';
 import { modelOf } from '@/core/radio/catalogue';
 import { BANDS } from '@/core/radio/band';
 import { formatArea, formatLength } from '@/core/units/length';
-import { LENS_INFO, signed } from '../state/lenses';
+import { LENSES, lensOf } from '@/core/fields/lenses';
+import { signed } from '../state/format';
 import { BAND_MARK, useViewDesign, type Place } from '../state/selectors';
 import { useSession } from '../state/sessionStore';
-import { CURVE_LEVELS, useMap } from '../state/useLens';
+import { useMap } from '../state/useLens';
 import { RetuneSheetTable } from '../stages/design/RetuneSheetTable';
 import { useDocument } from '../state/documentStore';
 import { CurveChart } from './CurveChart';
@@ -182,16 +183,20 @@ function listed(names: readonly string[] | undefined): string {
 function Curve() {
   const map = useMap((s) => s.map);
   const lens = useSession((s) => s.lens);
-  if (map === null || map.lens !== lens || lens === 'serving')
-    return <p style={{ padding: 10, margin: 0 }}>This lens has no order and so no curve; choose Signal, SNR or Contention.</p>;
-  const info = LENS_INFO[lens];
+  const { label, unit, curve, threshold } = lensOf(lens);
+  if (curve === null || threshold === null) {
+    const others = LENSES.filter((other) => other.curve !== null).map((other) => other.label);
+    return <p className="empty">{`${label} has no order and so no curve; choose ${others.join(', ')}.`}</p>;
+  }
+  if (map === null || map.lens !== lens) return <p className="empty">The map is on its way.</p>;
   return (
     <CurveChart
-      from={lens === 'signal' ? CURVE_LEVELS.from : info.from}
-      step={CURVE_LEVELS.step}
+      from={curve.from}
+      step={curve.step}
       shares={map.curve}
       threshold={map.threshold}
-      unit={info.unit}
+      unit={unit}
+      better={threshold.sense === 'least' ? 'or more' : 'or fewer'}
     />
   );
 }

@@ -3,7 +3,14 @@ import type { Tokens } from '../theme/tokens';
 
 /** The share of area at or above each level, as a chart: the curve in ink, the threshold in the hand's colour. */
 export function curveOption(
-  { from, step, shares, threshold, unit }: { from: number; step: number; shares: readonly number[]; threshold: number; unit: string },
+  {
+    from,
+    step,
+    shares,
+    threshold,
+    unit,
+    better,
+  }: { from: number; step: number; shares: readonly number[]; threshold: number; unit: string; better: string },
   t: Tokens,
 ): EChartsCoreOption {
   const axis = {
@@ -23,7 +30,7 @@ export function curveOption(
       min: 0,
       max: 100,
       interval: 25,
-      name: 'share of area at or above, %',
+      name: `share of area at this level ${better}, %`,
       nameLocation: 'end',
       ...axis,
       nameTextStyle: { ...axis.nameTextStyle, align: 'left', padding: [0, 0, 0, -40] },

@@ -3,8 +3,7 @@ import LinearProgress from '@mui/material/LinearProgress';
 import { useId } from 'react';
 import { BANDS, type Band } from '@/core/radio/band';
 import { formatLength } from '@/core/units/length';
-import { LENSES, type LensKind } from '@/engine/protocol';
-import { LENS_INFO } from '../state/lenses';
+import { LENSES, lensOf, type LensId } from '@/core/fields/lenses';
 import { bandLabel, bandsOf, type Place } from '../state/selectors';
 import { useSession } from '../state/sessionStore';
 import { useMap } from '../state/useLens';
@@ -27,14 +26,21 @@ export function LensBar({ place }: { place: Place }) {
   const { map, busy, error } = useMap();
   const { set } = session;
   const bands = bandsOf(place.aps);
+  const shown = lensOf(session.lens);
+  const kinds = map !== null && map.lens === session.lens ? map.kinds : [];
   return (
     <div className="lensbar" role="toolbar" aria-label="Lens">
       <Chip label="lens">
         {(id) => (
-          <select id={id} value={session.lens} onChange={(event) => set({ lens: event.target.value as LensKind, source: 'predicted' })}>
+          <select
+            id={id}
+            title={shown.help}
+            value={session.lens}
+            onChange={(event) => set({ lens: event.target.value as LensId, source: 'predicted', onlyKind: null })}
+          >
             {LENSES.map((lens) => (
-              <option key={lens} value={lens}>
-                {LENS_INFO[lens].label}
+              <option key={lens.id} value={lens.id}>
+                {lens.label}
               </option>
             ))}
           </select>
@@ -52,20 +58,39 @@ export function LensBar({ place }: { place: Place }) {
           </select>
         )}
       </Chip>
-      <Chip label="heard" off={session.lens !== 'signal'}>
-        {(id) => (
-          <select
-            id={id}
-            value={session.rank}
-            disabled={session.lens !== 'signal'}
-            onChange={(event) => set({ rank: Number(event.target.value) as 0 | 1 | 2 })}
-          >
-            <option value={0}>strongest</option>
-            <option value={1}>2nd strongest</option>
-            <option value={2}>3rd strongest</option>
-          </select>
-        )}
-      </Chip>
+      {shown.show === 'tints' ? (
+        <Chip label="show">
+          {(id) => (
+            <select
+              id={id}
+              value={session.onlyKind ?? ''}
+              onChange={(event) => set({ onlyKind: event.target.value === '' ? null : event.target.value })}
+            >
+              <option value="">all</option>
+              {kinds.map((kind) => (
+                <option key={kind.id} value={kind.id}>
+                  {kind.label}
+                </option>
+              ))}
+            </select>
+          )}
+        </Chip>
+      ) : (
+        <Chip label="heard" off={!shown.ranked}>
+          {(id) => (
+            <select
+              id={id}
+              value={session.rank}
+              disabled={!shown.ranked}
+              onChange={(event) => set({ rank: Number(event.target.value) as 0 | 1 | 2 })}
+            >
+              <option value={0}>strongest</option>
+              <option value={1}>2nd strongest</option>
+              <option value={2}>3rd strongest</option>
+            </select>
+          )}
+        </Chip>
+      )}
       <Chip label="from">
         {(id) => (
           <select

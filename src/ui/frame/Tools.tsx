@@ -6,18 +6,20 @@ import Straighten from '@mui/icons-material/Straighten';
 import DirectionsWalk from '@mui/icons-material/DirectionsWalk';
 import { MATERIALS } from '@/core/building/material';
 import { AP_MODELS } from '@/core/radio/catalogue';
-import { useSession, type Stage, type Tool } from '../state/sessionStore';
+import { actionOf } from '../commands/actions';
+import type { ToolId } from '../plan/tools/tools';
+import { useSession, type Stage } from '../state/sessionStore';
 import { useWalker } from '../stages/survey/walker';
 
-type ToolInfo = { tool: Tool; label: string; key: string; icon: React.ReactNode };
-const SELECT_TOOL: ToolInfo = { tool: 'select', label: 'Select', key: 'S', icon: <NearMeOutlined /> };
-const LENGTH_TOOL: ToolInfo = { tool: 'length', label: 'Length', key: 'L', icon: <Straighten /> };
+type ToolInfo = { tool: ToolId; label: string; icon: React.ReactNode };
+const SELECT_TOOL: ToolInfo = { tool: 'select', label: 'Select', icon: <NearMeOutlined /> };
+const LENGTH_TOOL: ToolInfo = { tool: 'length', label: 'Length', icon: <Straighten /> };
 
 /** The tools of each stage, with their keys. */
 export const TOOLS: Readonly<Record<Stage, readonly ToolInfo[]>> = {
-  building: [SELECT_TOOL, { tool: 'wall', label: 'Wall', key: 'W', icon: <HorizontalRule /> }, LENGTH_TOOL],
-  design: [SELECT_TOOL, { tool: 'ap', label: 'AP', key: 'A', icon: <ChangeHistory /> }, LENGTH_TOOL],
-  survey: [SELECT_TOOL, { tool: 'walk', label: 'Walk', key: 'K', icon: <DirectionsWalk /> }, LENGTH_TOOL],
+  building: [SELECT_TOOL, { tool: 'wall', label: 'Wall', icon: <HorizontalRule /> }, LENGTH_TOOL],
+  design: [SELECT_TOOL, { tool: 'ap', label: 'AP', icon: <ChangeHistory /> }, LENGTH_TOOL],
+  survey: [SELECT_TOOL, { tool: 'walk', label: 'Walk', icon: <DirectionsWalk /> }, LENGTH_TOOL],
 };
 
 export function Tools() {
@@ -31,9 +33,9 @@ export function Tools() {
           type="button"
           className="tool"
           aria-pressed={tool === info.tool}
-          title={`${info.label} (${info.key})`}
+          title={`${info.label} (${actionOf(`tool-${info.tool}`).key})`}
           disabled={info.tool === 'walk' && !walking}
-          onClick={() => set({ tool: info.tool })}
+          onClick={actionOf(`tool-${info.tool}`).run}
         >
           {info.icon} {info.label}
         </button>

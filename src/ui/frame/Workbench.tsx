@@ -22,7 +22,7 @@ import { useWalkSamples } from '../state/samplesStore';
 import { wordsOf } from '../state/notices';
 import { bandsOf, usePlace, useViewDesign, type Place } from '../state/selectors';
 import { beginSession, rememberSession, useSession } from '../state/sessionStore';
-import { useLens } from '../state/useLens';
+import { forgetMap, useLens } from '../state/useLens';
 import { LensBar } from './LensBar';
 import { Tools } from './Tools';
 import { TopBar } from './TopBar';
@@ -39,6 +39,7 @@ export function Workbench({ projectId }: { projectId: string }) {
     return () => {
       stop();
       stopWalker();
+      forgetMap();
       useDocument.getState().close();
     };
   }, [projectId]);
@@ -83,7 +84,15 @@ function Bench({ place, projectId }: { place: Place; projectId: string }) {
   }, [walkId, session.walkId, set]);
   const samples = useWalkSamples(projectId, walkId, walkId !== null && walker.walkId === walkId);
 
-  const { lens, band, rank, heardApId, ignoreBelowDbm, thresholds, source, reachM, stage } = session;
+  // What is gone, here or elsewhere, is not selected any more.
+  const { selection } = session;
+  useEffect(() => {
+    if (selection === null) return;
+    const ids = selection.ids.filter((id) => Object.hasOwn(design[selection.table], id));
+    if (ids.length < selection.ids.length) set({ selection: ids.length > 0 ? { ...selection, ids } : null });
+  }, [selection, design, set]);
+
+  const { lens, band, rank, heardApId, ignoreBelowDbm, thresholds, source, reachM, onlyKind, stage } = session;
   const dragging = session.preview?.kind === 'drag';
   const moving = dragging && session.preview!.changes.length === 1 ? session.preview!.changes[0]! : null;
   const movingApId = moving?.table === 'accessPoints' ? moving.id : null;
@@ -104,12 +113,13 @@ function Bench({ place, projectId }: { place: Place; projectId: string }) {
               thresholds,
               source,
               reachM,
+              onlyKind,
             },
             samples: measuring,
             dragging,
             movingApId,
           },
-    [design, place, lens, band, rank, heardApId, ignoreBelowDbm, thresholds, source, reachM, measuring, dragging, movingApId, stage],
+    [design, place, lens, band, rank, heardApId, ignoreBelowDbm, thresholds, source, reachM, onlyKind, measuring, dragging, movingApId, stage],
   );
   useLens(inputs);
 

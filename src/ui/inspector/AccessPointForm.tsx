@@ -10,7 +10,7 @@ import { AP_MODELS, modelOf, radioModelOf } from '@/core/radio/catalogue';
 import { allowedChannels, allowedWidths, ruleFor } from '@/core/radio/regulation';
 import { formatArea } from '@/core/units/length';
 import { useDocument } from '../state/documentStore';
-import { signed } from '../state/lenses';
+import { signed } from '../state/format';
 import { bandLabel } from '../state/selectors';
 import { useSession } from '../state/sessionStore';
 import { useMap } from '../state/useLens';

@@ -2,7 +2,7 @@
 import { memo } from 'react';
 import type { Contour } from '@/core/fields/contour';
 import type { PolygonM } from '@/core/geometry/polygon';
-import { LENS_INFO, contourLabel, thresholdContour } from '../state/lenses';
+import { contourLabel, lensOf } from '@/core/fields/lenses';
 import type { View } from '../state/sessionStore';
 import { ANY_VALUE_LEVEL, type MapResult } from '../state/useLens';
 import { isFree, type LabelBox } from './labels';
@@ -88,13 +88,14 @@ export const ContoursLayer = memo(function ContoursLayer({
   pxPerM: number;
   hatchAll: boolean;
 }) {
-  if (map.contours === null || !LENS_INFO[map.lens].hasThreshold) return null;
-  const own = thresholdContour(map.lens, map.threshold);
+  const lens = lensOf(map.lens);
+  if (map.contours === null || lens.threshold === null) return null;
+  const own = lens.threshold.levelOf(map.threshold);
   const bold = map.contours.find((contour) => contour.level === own);
   const any = map.contours.find((contour) => contour.level === ANY_VALUE_LEVEL);
   const region = bold?.rings.map(ringPath).join('') ?? '';
   const around = hatchAll ? outlinePath(outline) : (any?.rings.map(ringPath).join('') ?? '');
-  const fails = LENS_INFO[map.lens].sense === 'least' ? around + region : region;
+  const fails = lens.threshold.sense === 'least' ? around + region : region;
   const gap = 7 / pxPerM;
   return (
     <g clipPath="url(#floor-outline)">
@@ -124,13 +125,14 @@ export const ContoursLayer = memo(function ContoursLayer({
 
 /** The contours' numbers, in screen coordinates so that they keep their size. */
 export const ContourNumbers = memo(function ContourNumbers({ map, view, taken }: { map: MapResult; view: View; taken: readonly LabelBox[] }) {
-  if (map.contours === null || !LENS_INFO[map.lens].hasThreshold) return null;
-  const own = thresholdContour(map.lens, map.threshold);
+  const lens = lensOf(map.lens);
+  if (map.contours === null || lens.threshold === null) return null;
+  const own = lens.threshold.levelOf(map.threshold);
   const spots = numberSpots(
     map.contours.filter((contour) => contour.level !== ANY_VALUE_LEVEL),
     view,
     taken,
-    (contour) => contourLabel(map.lens, contour.level),
+    (contour) => contourLabel(lens, contour.level),
   );
   return (
     <g className="mono" fontSize={10} aria-hidden="true" pointerEvents="none">

@@ -1,7 +1,7 @@
 'use client';
 import { useEffect, useRef } from 'react';
 import type { PolygonM } from '@/core/geometry/polygon';
-import { LENS_INFO } from '../state/lenses';
+import { lensOf } from '@/core/fields/lenses';
 import type { View } from '../state/sessionStore';
 import type { MapResult } from '../state/useLens';
 import { TOKENS, rampTable, tintTable, type RampName } from '../theme/tokens';
@@ -13,12 +13,14 @@ function bitmapOf(map: MapResult, ramp: RampName, mode: 'light' | 'dark'): Image
   const image = new ImageData(grid.cols, grid.rows);
   const pixels = new Uint32Array(image.data.buffer);
   const { values } = map;
-  if (map.lens === 'serving') {
-    const tints = tintTable(mode);
-    for (let i = 0; i < values.length; i++) if (values[i]! >= 0) pixels[i] = tints[values[i]! % tints.length]!;
+  const { show, scale: range } = lensOf(map.lens);
+  if (show === 'tints') {
+    const table = tintTable(mode);
+    const tints = Uint32Array.from(map.kinds, ({ tint }) => table[tint]!);
+    for (let i = 0; i < values.length; i++) if (values[i]! >= 0) pixels[i] = tints[values[i]!]!;
     return image;
   }
-  const { from, to } = LENS_INFO[map.lens];
+  const { from, to } = range;
   const table = rampTable(ramp, mode);
   const scale = 255 / (to - from);
   for (let i = 0; i < values.length; i++) {
@@ -103,9 +105,9 @@ export function FieldCanvas({
       else context.lineTo(x, y);
     });
     context.clip();
-    context.imageSmoothingEnabled = map.lens === 'signal' || map.lens === 'snr';
+    context.imageSmoothingEnabled = lensOf(map.lens).show === 'wash';
     context.drawImage(bitmap.current!.source, corner.x, corner.y, grid.cols * grid.cellM * view.pxPerM, grid.rows * grid.cellM * view.pxPerM);
-    if (map.lens === 'serving') {
+    if (lensOf(map.lens).show === 'tints') {
       context.strokeStyle = TOKENS[mode].ink;
       context.lineWidth = 1.2;
       drawBorders(context, map, view);

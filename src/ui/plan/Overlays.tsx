@@ -2,7 +2,7 @@
 import type { PointM } from '@/core/geometry/point';
 import { useViewDesign, type Place } from '../state/selectors';
 import type { View } from '../state/sessionStore';
-import type { Rubber } from './usePlanPointer';
+import type { Line } from './tools/machine';
 import { toScreen } from './view';
 
 /** The handles at the ends of the selected wall. */
@@ -23,12 +23,12 @@ export function WallEnds({ place, view, id }: { place: Place; view: View; id: st
 }
 
 /** A line being drawn, with its length. */
-export function RubberLine({ rubber, view, label }: { rubber: NonNullable<Rubber>; view: View; label: string }) {
-  const a = toScreen(view, rubber.fromM);
-  const b = toScreen(view, rubber.toM);
+export function DrawnLine({ line, view, label }: { line: Line; view: View; label: string }) {
+  const a = toScreen(view, line.fromM);
+  const b = toScreen(view, line.toM);
   return (
     <g pointerEvents="none">
-      <line x1={a.x} y1={a.y} x2={b.x} y2={b.y} stroke="var(--hand)" strokeWidth={2} strokeDasharray={rubber.kind === 'length' ? '5 3' : undefined} />
+      <line x1={a.x} y1={a.y} x2={b.x} y2={b.y} stroke="var(--hand)" strokeWidth={2} strokeDasharray={line.dashed ? '5 3' : undefined} />
       <text
         className="mono"
         x={(a.x + b.x) / 2}

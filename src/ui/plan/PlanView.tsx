@@ -2,6 +2,7 @@
 import { useColorScheme } from '@mui/material/styles';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { openingsOf, recordsOn } from '@/core/design/design';
+import { lensOf } from '@/core/fields/lenses';
 import { boundsOf, type PolygonM } from '@/core/geometry/polygon';
 import { distanceM } from '@/core/geometry/point';
 import { measuredSpots } from '@/core/survey/measured';
@@ -23,8 +24,8 @@ import { WallsLayer } from './WallsLayer';
 import { ZoomButtons } from './ZoomButtons';
 import { usePlanKeys } from './usePlanKeys';
 import { usePlanPointer } from './usePlanPointer';
-import { Marquee, RubberLine, WallEnds } from './Overlays';
-import { ServedNames, roomNames } from './names';
+import { DrawnLine, Marquee, WallEnds } from './Overlays';
+import { KindNames, roomNames } from './names';
 import { fitView, scaleBar, toScreen, type Size } from './view';
 
 const outlinePath = (outline: PolygonM) => `${outline.map((p, i) => `${i === 0 ? 'M' : 'L'}${p.xM} ${p.yM}`).join('')}Z`;
@@ -69,7 +70,7 @@ export function PlanView({ place, samples }: { place: Place; samples: readonly S
     () => session.view ?? (size === null || size.widthPx < 10 ? null : fitPlan(place.floor.outline, size)),
     [session.view, size, place.floor.outline],
   );
-  const { rubber, marquee, handlers } = usePlanPointer(view, svg);
+  const { line, marquee, handlers } = usePlanPointer(view, svg);
   const units = place.project.units;
 
   // By table, not by design: a moved access point leaves the walls as they are, and they are not drawn again.
@@ -141,7 +142,7 @@ export function PlanView({ place, samples }: { place: Place; samples: readonly S
                   map={map}
                   outline={place.floor.outline}
                   pxPerM={view.pxPerM}
-                  hatchAll={session.source === 'predicted' || map.lens !== 'signal'}
+                  hatchAll={session.source === 'predicted' || !lensOf(map.lens).measurable}
                 />
               )}
               <WallsLayer
@@ -173,7 +174,7 @@ export function PlanView({ place, samples }: { place: Place; samples: readonly S
                 {room.name}
               </text>
             ))}
-            {showMap && map.lens === 'serving' && <ServedNames map={map} view={view} taken={takenWithNames} />}
+            {showMap && lensOf(map.lens).show === 'tints' && <KindNames map={map} view={view} taken={takenWithNames} />}
             {walk && (
               <WalkLayer
                 walk={walk}
@@ -187,7 +188,7 @@ export function PlanView({ place, samples }: { place: Place; samples: readonly S
             <AccessPointsLayer placed={placed} selectedIds={selectedIds} onKey={onApKey} />
             {session.stage === 'building' && session.selection?.table === 'walls' && <WallEnds place={place} view={view} id={selectedIds[0]} />}
             {session.pinned !== null && <SightLinesLayer at={session.pinned} lines={lines} view={view} onKey={onPinnedKey} />}
-            {rubber && <RubberLine rubber={rubber} view={view} label={formatLength(distanceM(rubber.fromM, rubber.toM), units)} />}
+            {line && <DrawnLine line={line} view={view} label={formatLength(distanceM(line.fromM, line.toM), units)} />}
             {marquee && <Marquee marquee={marquee} view={view} />}
             {bar && (
               <g transform={`translate(16 ${size.heightPx - 14})`} aria-hidden="true">

@@ -3,7 +3,7 @@ import { memo } from 'react';
 import type { PointM } from '@/core/geometry/point';
 import { between } from '@/core/geometry/point';
 import type { ReadoutLine } from '../readout/heardHere';
-import { signed } from '../state/lenses';
+import { signed } from '../state/format';
 import type { View } from '../state/sessionStore';
 import { toScreen } from './view';
 

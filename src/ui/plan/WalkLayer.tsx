@@ -3,7 +3,7 @@ import { memo } from 'react';
 import type { Walk } from '@/core/design/design';
 import type { PointM } from '@/core/geometry/point';
 import type { MeasuredSpot } from '@/core/survey/measured';
-import { LENS_INFO } from '../state/lenses';
+import { lensOf } from '@/core/fields/lenses';
 import type { View } from '../state/sessionStore';
 import { RAMP_STOPS, type RampName } from '../theme/tokens';
 import { toScreen } from './view';
@@ -11,7 +11,7 @@ import { toScreen } from './view';
 /** A level's ink, as the map has it. */
 function inkOf(levelDbm: number, ramp: RampName, mode: 'light' | 'dark'): string {
   const stops = RAMP_STOPS[ramp][mode];
-  const { from, to } = LENS_INFO.signal;
+  const { from, to } = lensOf('signal').scale;
   return `#${stops[Math.min(stops.length - 1, Math.max(0, Math.round(((levelDbm - from) / (to - from)) * (stops.length - 1))))]!}`;
 }
 

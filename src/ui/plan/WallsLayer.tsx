@@ -3,7 +3,7 @@ import { memo } from 'react';
 import { materialLossDb, materialOf, type WallPattern } from '@/core/building/material';
 import { wallLengthM, type Opening, type Wall } from '@/core/building/wall';
 import { formatLength, type UnitSystem } from '@/core/units/length';
-import { signed } from '../state/lenses';
+import { signed } from '../state/format';
 
 /** Stroke of each pattern, in px: width and dashes. Weight follows loss. */
 const STROKES: Readonly<Record<WallPattern, { width: number; dash?: string }>> = {

@@ -34,25 +34,15 @@ export function roomNames(rooms: readonly Zone[], view: View, taken: readonly La
   return rooms.map((room) => ({ room, at: freeSpot(toScreen(view, centreOf(room.polygon)), room.name.length * 6.3, 15, ROOM_OFFSETS, taken) }));
 }
 
-/** The serving access point's name in each area large enough: colour is never the only carrier. */
-export function ServedNames({ map, view, taken }: { map: MapResult; view: View; taken: readonly LabelBox[] }) {
-  const spots = useMemo(() => {
-    const { grid } = map.scene;
-    const sums = map.radios.map(() => ({ x: 0, y: 0, n: 0 }));
-    map.values.forEach((radio, i) => {
-      const sum = sums[radio];
-      if (sum === undefined) return;
-      sum.x += i % grid.cols;
-      sum.y += Math.floor(i / grid.cols);
-      sum.n++;
-    });
-    return sums.map(({ x, y, n }) => (n < 30 ? null : { xM: grid.originXM + (x / n) * grid.cellM, yM: grid.originYM + (y / n) * grid.cellM }));
-  }, [map]);
+/** The name of its kind in each area large enough: colour is never the only carrier. */
+export function KindNames({ map, view, taken }: { map: MapResult; view: View; taken: readonly LabelBox[] }) {
+  const areas = useMemo(() => areasOf(map.values, map.scene.grid.cols), [map.values, map.scene.grid.cols]);
+  const { grid } = map.scene;
   return (
     <g pointerEvents="none" aria-hidden="true">
-      {spots.map((spot, i) => {
-        if (spot === null) return null;
-        const p = freeSpot(toScreen(view, spot), 44, 16, ROOM_OFFSETS, taken);
+      {areas.map(({ kind, col, row }, i) => {
+        const at = toScreen(view, { xM: grid.originXM + col * grid.cellM, yM: grid.originYM + row * grid.cellM });
+        const p = freeSpot(at, 44, 16, ROOM_OFFSETS, taken);
         return (
           <text
             key={i}
@@ -67,10 +57,43 @@ export function ServedNames({ map, view, taken }: { map: MapResult; view: View; 
             strokeWidth={3}
             paintOrder="stroke"
           >
-            {map.radios[i]!.ap.name}
+            {map.kinds[kind]?.label}
           </text>
         );
       })}
     </g>
   );
+}
+
+/** Smaller areas have no room for a name. */
+const MIN_AREA_CELLS = 60;
+
+/** Connected areas of one kind with the cell their name stands at: that of the area nearest to its middle. */
+export function areasOf(values: Float32Array, cols: number): Array<{ kind: number; col: number; row: number }> {
+  const seen = new Uint8Array(values.length);
+  const stack: number[] = [];
+  const areas: Array<{ kind: number; col: number; row: number }> = [];
+  for (let start = 0; start < values.length; start++) {
+    const kind = values[start]!;
+    if (seen[start] === 1 || !(kind >= 0)) continue;
+    const cells: number[] = [];
+    stack.push(start);
+    seen[start] = 1;
+    while (stack.length > 0) {
+      const at = stack.pop()!;
+      cells.push(at);
+      for (const next of [at - cols, at + cols, at % cols === 0 ? -1 : at - 1, (at + 1) % cols === 0 ? -1 : at + 1]) {
+        if (next < 0 || next >= values.length || seen[next] === 1 || values[next] !== kind) continue;
+        seen[next] = 1;
+        stack.push(next);
+      }
+    }
+    if (cells.length < MIN_AREA_CELLS) continue;
+    const middleCol = cells.reduce((sum, at) => sum + (at % cols), 0) / cells.length;
+    const middleRow = cells.reduce((sum, at) => sum + Math.floor(at / cols), 0) / cells.length;
+    const away = (at: number) => Math.hypot((at % cols) - middleCol, Math.floor(at / cols) - middleRow);
+    const at = cells.reduce((best, cell) => (away(cell) < away(best) ? cell : best));
+    areas.push({ kind, col: at % cols, row: Math.floor(at / cols) });
+  }
+  return areas;
 }

@@ -1,7 +1,8 @@
 import { describe, expect, test } from '@jest/globals';
 import { placeLabels, freeSpot, isFree } from './labels';
 import { fitView, scaleBar, toPlan, toScreen, zoomView } from './view';
-import { contourLevels, signed, thresholdContour } from '../state/lenses';
+import { signed } from '../state/format';
+import { contourLevels, lensOf } from '@/core/fields/lenses';
 import { ACTIONS, actionFor, actionOf, keyText } from '../commands/actions';
 import { curveOption } from '../evidence/curveOption';
 import { TOKENS, RAMPS, RAMP_STOPS, rampTable } from '../theme/tokens';
@@ -67,10 +68,11 @@ test('labels cover neither each other nor a mark, nor leave the plan', () => {
 });
 
 test('contours stand at even levels with the threshold among them, apart', () => {
-  expect(contourLevels('signal', -67)).toEqual([-90, -80, -70, -67, -60, -50, -40]);
-  expect(contourLevels('signal', -69)).toEqual([-90, -80, -69, -60, -50, -40]);
-  expect(contourLevels('contention', 1)).toContain(thresholdContour('contention', 1));
-  expect(contourLevels('serving', 0)).toEqual([]);
+  expect(contourLevels(lensOf('signal'), -67)).toEqual([-90, -80, -70, -67, -60, -50, -40]);
+  expect(contourLevels(lensOf('signal'), -69)).toEqual([-90, -80, -69, -60, -50, -40]);
+  expect(contourLevels(lensOf('contention'), 1)).toEqual([0.5, 1.5, 2.5, 3.5, 4.5, 5.5, 6.5]);
+  expect(lensOf('contention').threshold!.levelOf(1)).toBe(1.5);
+  expect(contourLevels(lensOf('serving'), 0)).toEqual([]);
   expect(signed(-67.24, 1)).toBe('−67.2');
 });
 
@@ -93,7 +95,7 @@ test('actions have ids and keys of their own, and a key stands for its action', 
 });
 
 test('the curve has its threshold and percent', () => {
-  const option = curveOption({ from: -90, step: 10, shares: [1, 0.5, 0], threshold: -67, unit: 'dBm' }, TOKENS.light) as {
+  const option = curveOption({ from: -90, step: 10, shares: [1, 0.5, 0], threshold: -67, unit: 'dBm', better: 'or more' }, TOKENS.light) as {
     series: Array<{ data: number[][]; markLine: { data: Array<{ xAxis: number }> } }>;
     xAxis: { max: number };
   };

@@ -1,5 +1,5 @@
 import type { PointM } from '@/core/geometry/point';
-import type { View } from '../state/sessionStore';
+import type { View } from '../state/types';
 
 export type Size = Readonly<{ widthPx: number; heightPx: number }>;
 export type PointPx = Readonly<{ x: number; y: number }>;

@@ -1,6 +1,6 @@
 'use client';
 import type { ReadoutLine } from './heardHere';
-import { signed } from '../state/lenses';
+import { signed } from '../state/format';
 
 const MAX_LINES = 5;
 

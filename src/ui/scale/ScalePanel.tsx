@@ -1,7 +1,8 @@
 'use client';
 import { useId, useRef } from 'react';
 import { formatArea } from '@/core/units/length';
-import { LENS_INFO, signed } from '../state/lenses';
+import { lensOf, meets } from '@/core/fields/lenses';
+import { signed } from '../state/format';
 import { useUnits } from '../state/selectors';
 import { useSession } from '../state/sessionStore';
 import { useMap } from '../state/useLens';
@@ -22,25 +23,23 @@ export function ScalePanel() {
   const scheme = (mode === 'system' ? systemMode : mode) === 'dark' ? 'dark' : 'light';
   const svg = useRef<SVGSVGElement>(null);
   const gradientId = useId();
-  const info = LENS_INFO[lens];
-  const threshold = thresholds[lens];
-  if (!info.hasThreshold) return <Kinds scheme={scheme} />;
+  const { label, unit, scale, show, threshold: rule } = lensOf(lens);
+  if (rule === null) return <Kinds scheme={scheme} />;
 
-  const yOf = (value: number) => TOP + ((info.to - value) / (info.to - info.from)) * (HEIGHT - 2 * TOP);
-  const least = lens === 'contention' ? 0 : info.from;
-  const most = lens === 'contention' ? 6 : info.to;
-  const setThreshold = (value: number) =>
-    set({ thresholds: { ...thresholds, [lens]: Math.min(most, Math.max(least, Math.round(value / info.step) * info.step)) } });
+  const threshold = thresholds[lens];
+  const { least, most } = rule;
+  const yOf = (value: number) => TOP + ((scale.to - value) / (scale.to - scale.from)) * (HEIGHT - 2 * TOP);
+  const setThreshold = (value: number) => set({ thresholds: { ...thresholds, [lens]: Math.min(most, Math.max(least, Math.round(value))) } });
   const toValue = (clientY: number) => {
     const box = svg.current!.getBoundingClientRect();
-    return info.to - (((clientY - box.top) * (HEIGHT / box.height) - TOP) / (HEIGHT - 2 * TOP)) * (info.to - info.from);
+    return scale.to - (((clientY - box.top) * (HEIGHT / box.height) - TOP) / (HEIGHT - 2 * TOP)) * (scale.to - scale.from);
   };
   const statistics = map !== null && map.lens === lens ? map.statistics : null;
   const peak = statistics === null ? 1 : Math.max(...statistics.binM2, 1e-9);
   const ticks: number[] = [];
-  for (let value = lens === 'contention' ? 0 : info.from; value <= info.to; value += lens === 'contention' ? 1 : 10) ticks.push(value);
-  const meets = (value: number) => (info.sense === 'least' ? value >= threshold : value <= threshold);
-  const mark = lens === 'contention' ? threshold + 0.5 : threshold;
+  for (let value = scale.firstTick; value <= scale.to; value += scale.tickStep) ticks.push(value);
+  const passes = (value: number) => meets(rule, value, threshold);
+  const mark = rule.levelOf(threshold);
   return (
     <div className="scale" data-testid="scale">
       <div className="card" style={{ minHeight: 0, flex: '0 1 auto' }}>
@@ -67,7 +66,7 @@ export function ScalePanel() {
               const from = statistics.fromValue + bin * statistics.binWidth;
               const width = (m2 / peak) * (RAMP_X - 6);
               const top = yOf(from + statistics.binWidth);
-              const middle = lens === 'contention' ? Math.round(from + 0.5) : from;
+              const middle = show === 'steps' ? Math.round(from + 0.5) : from;
               return (
                 m2 > 0 && (
                   <rect
@@ -76,9 +75,9 @@ export function ScalePanel() {
                     y={top + 0.5}
                     width={width}
                     height={Math.max(1, yOf(from) - top - 1)}
-                    fill={meets(middle) ? 'var(--ink2)' : `url(#${gradientId}-h)`}
-                    fillOpacity={meets(middle) ? 0.6 : 1}
-                    stroke={meets(middle) ? 'none' : 'var(--ink2)'}
+                    fill={passes(middle) ? 'var(--ink2)' : `url(#${gradientId}-h)`}
+                    fillOpacity={passes(middle) ? 0.6 : 1}
+                    stroke={passes(middle) ? 'none' : 'var(--ink2)'}
                     strokeWidth={0.6}
                   />
                 )
@@ -98,24 +97,24 @@ export function ScalePanel() {
           <g
             role="slider"
             tabIndex={0}
-            aria-label={`Threshold of ${info.label}`}
+            aria-label={`Threshold of ${label}`}
             aria-orientation="vertical"
             aria-valuemin={least}
             aria-valuemax={most}
             aria-valuenow={threshold}
-            aria-valuetext={`${signed(threshold)} ${info.unit}`}
+            aria-valuetext={`${signed(threshold)} ${unit}`}
             style={{ cursor: 'ns-resize' }}
             onKeyDown={(event) => {
               const delta = { ArrowUp: 1, ArrowRight: 1, ArrowDown: -1, ArrowLeft: -1, PageUp: 5, PageDown: -5 }[event.key];
               if (delta === undefined) return;
               event.preventDefault();
-              setThreshold(threshold + delta * info.step);
+              setThreshold(threshold + delta);
             }}
           >
             <line x1={2} x2={RAMP_X + RAMP_W} y1={yOf(mark)} y2={yOf(mark)} stroke="var(--hand)" strokeWidth={1.5} />
             <path d={`M${RAMP_X + RAMP_W} ${yOf(mark)}l6 -7h25v14h-25z`} fill="var(--hand)" />
             <text x={RAMP_X + RAMP_W + 8} y={yOf(mark) + 3.6} className="mono" style={{ fontSize: 10, fontWeight: 600 }} fill="var(--on-hand)">
-              {lens === 'contention' ? `≤${threshold}` : signed(threshold)}
+              {rule.flag(threshold)}
             </text>
           </g>
         </svg>
@@ -132,32 +131,29 @@ export function ScalePanel() {
           </div>
           of {formatArea(statistics.areaM2, units)}
           <br />
-          {lens === 'contention'
-            ? `with ${map.threshold} or fewer others; mean ${map.mean.toFixed(2)} radios`
-            : `at ${signed(map.threshold)} ${info.unit} or more`}
+          {rule.words(map.threshold)}
+          {show === 'steps' && `; mean ${map.mean.toFixed(2)} ${unit}`}
         </div>
       )}
     </div>
   );
 }
 
-/** Serving areas have no order: each tint with its name and area. */
+/** Kinds have no order: each tint with its name and area. */
 function Kinds({ scheme }: { scheme: 'light' | 'dark' }) {
   const map = useMap((s) => s.map);
   const units = useUnits();
-  if (map === null || map.lens !== 'serving') return <div className="scale" />;
+  if (map === null || map.kinds.length === 0) return <div className="scale" />;
   return (
     <div className="scale">
       <div className="card" style={{ padding: 6, fontSize: 11.5, overflow: 'auto' }}>
-        {map.radios.map((radio, i) => (
-          <div key={radio.ap.id} style={{ display: 'grid', gridTemplateColumns: '12px 1fr', gap: 5, alignItems: 'center', margin: '3px 0' }}>
-            <span style={{ width: 12, height: 12, background: `#${KIND_TINTS[scheme][i % 12]}`, border: '1px solid var(--ink2)' }} />
+        {map.kinds.map((kind) => (
+          <div key={kind.id} className="kind">
+            <span className="swatch" style={{ background: `#${KIND_TINTS[scheme][kind.tint]}` }} />
             <span>
-              {radio.ap.name}
+              {kind.label}
               <br />
-              <span className="mono" style={{ fontSize: 10.5 }}>
-                {formatArea(map.served[i]!.areaM2, units)}
-              </span>
+              <span className="mono">{formatArea(kind.areaM2, units)}</span>
             </span>
           </div>
         ))}

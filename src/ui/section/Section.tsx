@@ -1,5 +1,6 @@
 'use client';
 import { floorsOf } from '@/core/design/design';
+import { lensOf } from '@/core/fields/lenses';
 import { formatLength } from '@/core/units/length';
 import { useDocument } from '../state/documentStore';
 import type { Place } from '../state/selectors';
@@ -58,7 +59,7 @@ export function Section({ place }: { place: Place }) {
                 style={{ display: 'flex', justifyContent: 'space-between', fontSize: 10, fontWeight: 400, color: 'var(--ink2)' }}
               >
                 <span>{formatLength(floor.elevationM, place.project.units, 1)}</span>
-                {here && map !== null && map.lens !== 'serving' && <span>{(map.share * 100).toFixed(0)} %</span>}
+                {here && map !== null && lensOf(map.lens).threshold !== null && <span>{(map.share * 100).toFixed(0)} %</span>}
               </span>
             </button>
           );

@@ -5,18 +5,12 @@ import type { PointM } from '@/core/geometry/point';
 import { BANDS, type Band } from '@/core/radio/band';
 import type { Change } from '@/core/design/step';
 import type { RetuneSheet } from '@/core/planning/retune';
-import { LENSES, type LensKind } from '@/engine/protocol';
+import { LENSES, LENS_IDS, type LensId } from '@/core/fields/lenses';
+import type { ToolId } from '../plan/tools/tools';
 import { RAMPS, type RampName } from '../theme/tokens';
+import { STAGES, type Selection, type Stage, type View } from './types';
 
-export const STAGES = ['building', 'design', 'survey'] as const;
-export type Stage = (typeof STAGES)[number];
-
-export type Tool = 'select' | 'ap' | 'wall' | 'length' | 'walk';
-
-export type Selection = { table: 'accessPoints' | 'walls' | 'openings'; ids: readonly string[] } | null;
-
-/** The plan's window: pixels per metre and the spot shown at the top left corner. */
-export type View = Readonly<{ pxPerM: number; leftM: number; topM: number }>;
+export { STAGES, type Selection, type Stage, type View };
 
 /**
  * What one window looks at: never part of a step. What would be a nuisance to set again after a reload is remembered in this browser.
@@ -25,17 +19,19 @@ export type Session = {
   stage: Stage;
   floorId: string | null;
   variantId: string | null;
-  lens: LensKind;
+  lens: LensId;
+  /** For lenses that tell kinds of area apart: only this kind, or all. */
+  onlyKind: string | null;
   band: Band;
   rank: 0 | 1 | 2;
   /** Only this access point, or all. */
   heardApId: string | null;
   ignoreBelowDbm: number;
-  thresholds: Readonly<Record<LensKind, number>>;
+  thresholds: Readonly<Record<LensId, number>>;
   source: 'predicted' | 'measured';
   reachM: number;
   ramp: RampName;
-  tool: Tool;
+  tool: ToolId;
   modelId: string;
   materialId: string;
   selection: Selection;
@@ -57,11 +53,12 @@ const START: Session = {
   floorId: null,
   variantId: null,
   lens: 'signal',
+  onlyKind: null,
   band: '5',
   rank: 0,
   heardApId: null,
   ignoreBelowDbm: -90,
-  thresholds: { signal: -67, snr: 25, contention: 1, serving: 0 },
+  thresholds: Object.fromEntries(LENSES.map(({ id, threshold }) => [id, threshold?.start ?? 0])) as Record<LensId, number>,
   source: 'predicted',
   reachM: 5,
   ramp: 'tide',
@@ -87,11 +84,11 @@ const rememberedSchema = z
     stage: z.enum(STAGES),
     floorId: idSchema.nullable(),
     variantId: idSchema.nullable(),
-    lens: z.enum(LENSES),
+    lens: z.enum(LENS_IDS),
     band: z.enum(BANDS),
     rank: z.literal([0, 1, 2]),
     ignoreBelowDbm: z.number().min(-100).max(-40),
-    thresholds: z.record(z.enum(LENSES), z.number()),
+    thresholds: z.partialRecord(z.enum(LENS_IDS), z.number()),
     reachM: z.number().min(0.5).max(50),
     ramp: z.enum(RAMPS),
     evidence: z.string().max(40),
@@ -107,9 +104,20 @@ const keyOf = (projectId: string) => `upper-room.session.${projectId}`;
 
 /** Starts a window on a project: what was remembered, else the beginning. Settings that cannot be read are only settings: they begin anew. */
 export function beginSession(projectId: string): void {
-  const text = localStorage.getItem(keyOf(projectId));
+  const text = stored(keyOf(projectId));
   const parsed = rememberedSchema.safeParse(text === null ? {} : readJson(text));
-  useSession.setState({ ...START, ...(parsed.success ? (parsed.data as Partial<Session>) : {}) });
+  const remembered = parsed.success ? (parsed.data as Partial<Session>) : {};
+  // A lens that came since has its threshold from the registry.
+  useSession.setState({ ...START, ...remembered, thresholds: { ...START.thresholds, ...remembered.thresholds } });
+}
+
+function stored(key: string): string | null {
+  try {
+    return localStorage.getItem(key);
+  } catch {
+    // A browser that refuses its storage remembers nothing: the session begins anew.
+    return null;
+  }
 }
 
 function readJson(text: string): unknown {
@@ -122,7 +130,13 @@ function readJson(text: string): unknown {
 
 /** Remembers from now on; returns the way to stop. */
 export function rememberSession(projectId: string): () => void {
-  return useSession.subscribe((session) => {
-    localStorage.setItem(keyOf(projectId), JSON.stringify(Object.fromEntries(REMEMBERED.map((key) => [key, session[key]]))));
+  // Written when something remembered changed, not on every move of the pointer; a storage that refuses costs only the memory.
+  return useSession.subscribe((session, before) => {
+    if (REMEMBERED.every((key) => session[key] === before[key])) return;
+    try {
+      localStorage.setItem(keyOf(projectId), JSON.stringify(Object.fromEntries(REMEMBERED.map((key) => [key, session[key]]))));
+    } catch (error) {
+      console.warn('The browser refuses its storage; the view is not remembered.', error);
+    }
   });
 }

@@ -2,6 +2,7 @@ import { useEffect, useRef } from 'react';
 import { create } from 'zustand';
 import { UpperRoomError } from '@/core/errors';
 import type { Contour } from '@/core/fields/contour';
+import { contourLevels, lensOf } from '@/core/fields/lenses';
 import { measuredSpots } from '@/core/survey/measured';
 import type { Sample } from '@/core/survey/receiver';
 import type { AccessPoint, Design } from '@/core/design/design';
@@ -10,7 +11,7 @@ import { browserPool } from '@/engine/browser';
 import { FieldCache } from '@/engine/fieldCache';
 import type { LensResult, SceneRadio } from '@/engine/protocol';
 import { floorScene, poseOf, type FloorScene } from '@/engine/scene';
-import { contourLevels, LENS_INFO } from './lenses';
+import { KIND_TINTS } from '../theme/tokens';
 import { wordsOf } from './notices';
 import type { Place } from './selectors';
 import type { Session } from './sessionStore';
@@ -21,6 +22,8 @@ export type MapRadio = Readonly<{ ap: AccessPoint; band: Band }>;
 /** The newest map, with what it was computed for. Contours follow a moment later. */
 export type MapResult = LensResult &
   Readonly<{
+    /** What the values were made of; a threshold is not in it. */
+    key: string;
     scene: FloorScene;
     radios: readonly MapRadio[];
     lens: Session['lens'];
@@ -31,7 +34,11 @@ export type MapResult = LensResult &
     computedFields: number;
   }>;
 
-export const useMap = create<{ map: MapResult | null; busy: boolean; error: string | null }>()(() => ({ map: null, busy: false, error: null }));
+type MapState = { map: MapResult | null; busy: boolean; error: string | null };
+const NO_MAP: MapState = { map: null, busy: false, error: null };
+export const useMap = create<MapState>()(() => NO_MAP);
+/** For another project: nothing of the last one's map is shown in it. */
+export const forgetMap = (): void => useMap.setState(NO_MAP);
 
 let cache: FieldCache | null = null;
 export const fieldCache = (): FieldCache => (cache ??= new FieldCache(browserPool()));
@@ -39,13 +46,12 @@ export const fieldCache = (): FieldCache => (cache ??= new FieldCache(browserPoo
 /** Below every value of every lens: the contour that bounds where there is a value at all. */
 export const ANY_VALUE_LEVEL = -200;
 
-export const CURVE_LEVELS = { from: -95, to: -30, step: 1 } as const;
-
 type Inputs = {
   design: Design;
   place: Place;
-  session: Pick<Session, 'lens' | 'band' | 'rank' | 'heardApId' | 'ignoreBelowDbm' | 'thresholds' | 'source' | 'reachM'>;
-  samples: readonly Sample[]; /** The access point being dragged, when it is one alone. */
+  session: Pick<Session, 'lens' | 'band' | 'rank' | 'heardApId' | 'ignoreBelowDbm' | 'thresholds' | 'source' | 'reachM' | 'onlyKind'>;
+  samples: readonly Sample[];
+  /** The access point being dragged, when it is one alone. */
   movingApId: string | null;
   dragging: boolean;
 };
@@ -66,6 +72,7 @@ async function litRadios(
       return {
         ap,
         apId: ap.id,
+        name: ap.name,
         modelId: ap.modelId,
         pose: poseOf(ap),
         channel: { band, primary: radio.channel, widthMhz: radio.widthMhz },
@@ -77,56 +84,87 @@ async function litRadios(
   return found.filter((radio) => radio !== null);
 }
 
-async function compute({ design, place, session, samples, dragging, movingApId }: Inputs, isNewest: () => boolean): Promise<void> {
+/** Numbers samples, so that a key can name them. */
+const sampleMarks = new WeakMap<readonly Sample[], number>();
+let lastMark = 0;
+function markOf(samples: readonly Sample[]): number {
+  const known = sampleMarks.get(samples) ?? ++lastMark;
+  sampleMarks.set(samples, known);
+  return known;
+}
+
+/** Everything that the values of a map depend on. */
+function keyOf(scene: FloorScene, radios: readonly SceneRadio[], { session, samples }: Inputs, measuring: boolean): string {
+  const { lens, rank, ignoreBelowDbm, onlyKind, heardApId, band, reachM } = session;
+  return JSON.stringify([
+    scene.key,
+    scene.maskKey,
+    [lens, rank, ignoreBelowDbm, onlyKind, heardApId, band],
+    measuring ? [markOf(samples), reachM] : null,
+    radios.map(({ apId, name, modelId, pose, channel, txPowerDbm }) => [apId, name, modelId, pose, channel, txPowerDbm]),
+  ]);
+}
+
+async function compute(inputs: Inputs, isNewest: () => boolean): Promise<void> {
+  const { design, place, session, samples, dragging, movingApId } = inputs;
   const started = performance.now();
   const scene = floorScene(design, place.floor);
   const heard = session.heardApId === null ? place.aps : place.aps.filter((ap) => ap.id === session.heardApId);
   const radios = await litRadios(scene, heard, session.band, movingApId);
-  const info = LENS_INFO[session.lens];
+  if (!isNewest() && !dragging) return;
+  const lens = lensOf(session.lens);
   const threshold = session.thresholds[session.lens];
-  const measured =
-    session.source === 'measured' && session.lens === 'signal'
-      ? { spots: measuredSpots(samples, session.band, session.heardApId, session.rank), reachM: session.reachM }
-      : null;
-  const curveLevels: number[] = [];
-  const [curveFrom, curveTo] = session.lens === 'signal' ? [CURVE_LEVELS.from, CURVE_LEVELS.to] : [info.from, info.to];
-  for (let level = curveFrom; level <= curveTo; level += CURVE_LEVELS.step) curveLevels.push(level);
-  const result = await browserPool().call('lens', {
-    scene: bare(scene),
-    mask: scene.mask,
-    lens: session.lens,
-    rank: session.rank,
-    ignoreBelowDbm: session.ignoreBelowDbm,
-    measured,
-    threshold,
-    sense: info.sense,
-    movingApId,
-    fromValue: info.from,
-    toValue: info.to,
-    bins: info.bins,
-    curveLevels,
-    radios: radios.map(({ ap: _ap, ...radio }) => radio),
-  });
-  const elapsedMs = performance.now() - started;
-  const map: MapResult = {
-    ...result,
-    scene,
-    radios: radios.map(({ ap }) => ({ ap, band: session.band })),
-    lens: session.lens,
-    band: session.band,
-    threshold,
-    elapsedMs,
-    contours: null,
-    computedFields: radios.length,
-  };
+  const measuring = session.source === 'measured' && lens.measurable;
+  const key = keyOf(scene, radios, inputs, measuring);
+  const last = useMap.getState().map;
+  let map: MapResult;
+  if (last !== null && last.key === key && !dragging) {
+    // The same values: only what the threshold decides is new.
+    const share =
+      last.threshold === threshold
+        ? last.share
+        : await browserPool().call('share', { lens: session.lens, values: last.values, mask: scene.mask, threshold });
+    map = { ...last, threshold, share };
+  } else {
+    const result = await browserPool().call(
+      'lens',
+      {
+        scene: bare(scene),
+        mask: scene.mask,
+        lens: session.lens,
+        rank: session.rank,
+        ignoreBelowDbm: session.ignoreBelowDbm,
+        onlyKind: session.onlyKind,
+        palette: KIND_TINTS.light,
+        keptTints: dragging && last !== null && last.lens === session.lens ? Object.fromEntries(last.kinds.map(({ id, tint }) => [id, tint])) : {},
+        measured: measuring ? { spots: measuredSpots(samples, session.band, session.heardApId, session.rank), reachM: session.reachM } : null,
+        threshold,
+        movingApId,
+        radios: radios.map(({ ap: _ap, ...radio }) => radio),
+      },
+      { priority: 'now' },
+    );
+    map = {
+      ...result,
+      key,
+      scene,
+      radios: radios.map(({ ap }) => ({ ap, band: session.band })),
+      lens: session.lens,
+      band: session.band,
+      threshold,
+      elapsedMs: performance.now() - started,
+      contours: null,
+      computedFields: radios.length,
+    };
+  }
   useMap.setState({ map, error: null });
   // While something is dragged the next frame matters more than the contours of this one.
   if (dragging || !isNewest()) return;
-  const contours = await browserPool().call('contours', {
-    grid: scene.grid,
-    values: result.values,
-    levels: [...(measured ? [ANY_VALUE_LEVEL] : []), ...contourLevels(session.lens, threshold)],
-  });
+  const levels = [...(measuring ? [ANY_VALUE_LEVEL] : []), ...contourLevels(lens, threshold)];
+  const known = map.contours ?? [];
+  const missing = levels.filter((level) => !known.some((contour) => contour.level === level));
+  const traced = missing.length === 0 ? [] : await browserPool().call('contours', { grid: scene.grid, values: map.values, levels: missing });
+  const contours = levels.map((level) => [...known, ...traced].find((contour) => contour.level === level)!);
   if (isNewest()) useMap.setState({ map: { ...map, contours } });
 }
 
@@ -152,8 +190,10 @@ export function useLens(inputs: Inputs | null): void {
         try {
           await compute(current, () => newest.current === current);
         } catch (error) {
-          if (!(error instanceof UpperRoomError)) throw error;
-          useMap.setState({ map: null, error: wordsOf(error) });
+          // Whatever failed is said, and the next inputs are computed as ever: one failed call never freezes the map.
+          if (!(error instanceof UpperRoomError)) console.error(error);
+          const known = error instanceof UpperRoomError ? error : new UpperRoomError('WORKER_FAILED');
+          if (known.code !== 'CANCELLED') useMap.setState({ map: null, error: wordsOf(known) });
         }
       }
       running.current = false;

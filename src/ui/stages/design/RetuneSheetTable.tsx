@@ -6,7 +6,7 @@ import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
 import type { Setting } from '@/core/planning/problem';
 import type { RetuneSheet } from '@/core/planning/retune';
-import { signed } from '../../state/lenses';
+import { signed } from '../../state/format';
 import { BAND_MARK } from '../../state/selectors';
 import { useSession } from '../../state/sessionStore';
 

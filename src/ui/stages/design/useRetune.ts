@@ -60,6 +60,7 @@ export function useRetune(samples: readonly Sample[]) {
           { scene, mask, radios, rules, outside: outsideNetworks(samples), seed: 1 },
           {
             signal: controller.signal,
+            priority: 'long',
             onProgress: (progress) => setState((was) => (was.phase === 'running' ? { ...was, progress } : was)),
           },
         );

@@ -106,11 +106,9 @@ export function clickTurn(at: PointM): void {
   const walk = walkNow();
   const { paused, receiver } = useWalker.getState();
   if (walk === null || receiver !== 'connected') {
-    useDocument
-      .getState()
-      .setNotice({
-        words: receiver === 'connected' ? 'Start a walk first.' : 'The receiver is not connected. Connect it in the panel at the right.',
-      });
+    useDocument.getState().setNotice({
+      words: receiver === 'connected' ? 'Start a walk first.' : 'The receiver is not connected. Connect it in the panel at the right.',
+    });
     return;
   }
   settle();

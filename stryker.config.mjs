@@ -1,0 +1,17 @@
+// Mutation testing of the core: `npm run mutate` (all of it, long) or `npm run mutate -- --mutate src/core/radio/noise.ts`.
+// A surviving mutant is a line whose breaking no test sees; equivalent ones are listed with their reason in docs/mutants.md.
+export default {
+  testRunner: 'jest',
+  testRunnerNodeArgs: ['--experimental-vm-modules'],
+  jest: { projectType: 'custom', configFile: 'jest.mutate.config.mjs', enableFindRelatedTests: true },
+  mutate: ['src/core/**/*.ts', '!src/core/**/*.test.ts', '!src/core/errors.ts', '!src/core/radio/catalogue.ts', '!src/core/design/limits.ts'],
+  mutator: { excludedMutations: ['StringLiteral', 'ObjectLiteral'] },
+  reporters: ['clear-text', 'progress-append-only', 'json'],
+  jsonReporter: { fileName: '.setup/mutation.json' },
+  clearTextReporter: { logTests: false, reportTests: false, allowEmojis: false },
+  coverageAnalysis: 'perTest',
+  concurrency: 2,
+  timeoutMS: 20_000,
+  tempDirName: '.setup/stryker',
+  ignorePatterns: ['.next', 'data', 'docs', '.setup', 'tests'],
+};
