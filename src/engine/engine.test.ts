@@ -367,3 +367,25 @@ describe('the receiver', () => {
     expect(left.samples.every((sample) => sample.apId === null)).toBe(true);
   });
 });
+
+test('the cache lets the least recently used fields go when it is full, and counts what it holds', async () => {
+  let calls = 0;
+  const cache = new FieldCache({
+    call: async () => {
+      calls++;
+      return { lossDb: [] };
+    },
+  } as never);
+  // 12 bytes a cell and 150 MB a field: two fit into 400 MB, three do not.
+  const large = { ...floorScene(design, floor), grid: { originXM: 0, originYM: 0, cellM: 0.5, cols: 12_500, rows: 1000 } };
+  const at = (xM: number) => cache.get(large, 'heron-c4', { ...poseOf(aps[0]!), xM });
+  await at(1);
+  await at(2);
+  await at(1);
+  expect(calls).toBe(2);
+  await at(3);
+  await at(1);
+  expect(calls).toBe(3);
+  await at(2);
+  expect(calls).toBe(4);
+});

@@ -17,7 +17,8 @@ const queryableOf = (client: pg.PoolClient): Transaction => ({
 export function openPostgres(url: string): Database {
   const pool = new pg.Pool({ connectionString: url, max: 8, connectionTimeoutMillis: 5000 });
   // An idle connection that the server closes is not a reason to end: the next query opens another.
-  pool.on('error', (error) => log.warn({ error: error.message }, 'a connection to the database was lost'));
+  const onLost = (error: Error) => log.warn({ error: error.message }, 'a connection to the database was lost');
+  pool.on('error', onLost);
 
   async function within<T>(begin: string, work: (q: Transaction) => Promise<T>): Promise<T> {
     const client = await connect();
@@ -32,16 +33,24 @@ export function openPostgres(url: string): Database {
       await client.query('ROLLBACK').catch(() => (broken = true));
       throw faultOf(error) ?? error;
     } finally {
-      client.release(broken);
+      giveBack(client, broken);
     }
   }
 
+  /** A connection of our own for a while. The pool listens to idle ones only: without a listener a loss would end the process. */
   async function connect(): Promise<pg.PoolClient> {
     try {
-      return await pool.connect();
+      const client = await pool.connect();
+      client.on('error', onLost);
+      return client;
     } catch (error) {
       throw faultOf(error) ?? error;
     }
+  }
+
+  function giveBack(client: pg.PoolClient, broken = false): void {
+    client.off('error', onLost);
+    client.release(broken);
   }
 
   return {
@@ -61,7 +70,7 @@ export function openPostgres(url: string): Database {
         return await work();
       } finally {
         await client.query('SELECT pg_advisory_unlock($1)', [ADVISORY_LOCK]).catch(() => undefined);
-        client.release();
+        giveBack(client);
       }
     },
     async listen(channel, onNote, onGap) {

@@ -19,6 +19,7 @@ import { useSession } from '../state/sessionStore';
 import { useMap } from '../state/useLens';
 import { RetuneSheetTable } from '../stages/design/RetuneSheetTable';
 import { useDocument } from '../state/documentStore';
+import { VirtualBody } from '../kit/VirtualBody';
 import { CurveChart } from './CurveChart';
 import { HistoryPanel } from './HistoryPanel';
 import { KeysPanel } from './KeysPanel';
@@ -95,12 +96,14 @@ type RadioRowProps = {
   shares: string | null;
   chosen: boolean;
   onPick: (id: string) => void;
+  index: number;
+  measure: ((element: HTMLTableRowElement | null) => void) | undefined;
 };
 
 /** Plain cells and plain values: with 200 access points there are 400 rows, and a drag changes few of them. */
-const RadioRow = memo(function RadioRow({ ap, radio, area, mean, shares, chosen, onPick }: RadioRowProps) {
+const RadioRow = memo(function RadioRow({ ap, radio, area, mean, shares, chosen, onPick, index, measure }: RadioRowProps) {
   return (
-    <tr aria-current={chosen ? 'true' : undefined} onClick={() => onPick(ap.id)}>
+    <tr ref={measure} data-index={index} aria-current={chosen ? 'true' : undefined} onClick={() => onPick(ap.id)}>
       <td>
         <button type="button" className="plain" aria-label={`${ap.name}, ${radio.band} GHz`} onClick={() => onPick(ap.id)}>
           {ap.name}
@@ -121,6 +124,7 @@ function RadiosTable({ place }: { place: Place }) {
   const map = useMap((s) => s.map);
   const selection = useSession((s) => s.selection);
   const set = useSession((s) => s.set);
+  const rows = useMemo(() => place.aps.flatMap((ap) => ap.radios.map((radio) => ({ ap, radio }))), [place.aps]);
   const pick = useCallback((id: string) => set({ selection: { table: 'accessPoints', ids: [id] } }), [set]);
   const servedOf = useMemo(() => new Map(map?.radios.map((radio, i) => [`${radio.ap.id}/${radio.band}`, map.served[i]!])), [map]);
   // Contention names who: the radios whose transmissions this one's antenna hears on its own channel.
@@ -149,26 +153,28 @@ function RadiosTable({ place }: { place: Place }) {
           ))}
         </tr>
       </thead>
-      <tbody>
-        {place.aps.flatMap((ap) =>
-          ap.radios.map((radio) => {
-            const served = servedOf.get(`${ap.id}/${radio.band}`);
-            const chosen = selection?.table === 'accessPoints' && selection.ids.includes(ap.id);
-            return (
-              <RadioRow
-                key={`${ap.id}/${radio.band}`}
-                ap={ap}
-                radio={radio}
-                area={served === undefined ? '–' : formatArea(served.areaM2, place.project.units)}
-                shares={contention ? listed(sharersOf.get(`${ap.id}/${radio.band}`)) : null}
-                mean={served === undefined || Number.isNaN(served.meanDbm) ? '–' : signed(served.meanDbm, 1)}
-                chosen={chosen}
-                onPick={pick}
-              />
-            );
-          }),
-        )}
-      </tbody>
+      <VirtualBody
+        items={rows}
+        rowPx={27}
+        columns={contention ? 8 : 7}
+        row={({ ap, radio }, index, measure) => {
+          const served = servedOf.get(`${ap.id}/${radio.band}`);
+          return (
+            <RadioRow
+              key={`${ap.id}/${radio.band}`}
+              ap={ap}
+              radio={radio}
+              area={served === undefined ? '–' : formatArea(served.areaM2, place.project.units)}
+              shares={contention ? listed(sharersOf.get(`${ap.id}/${radio.band}`)) : null}
+              mean={served === undefined || Number.isNaN(served.meanDbm) ? '–' : signed(served.meanDbm, 1)}
+              chosen={selection?.table === 'accessPoints' && selection.ids.includes(ap.id)}
+              onPick={pick}
+              index={index}
+              measure={measure}
+            />
+          );
+        }}
+      />
     </table>
   );
 }

@@ -3,6 +3,7 @@ import Button from '@mui/material/Button';
 import { useState } from 'react';
 import type { LogLine } from '@/contract/http';
 import { UpperRoomError } from '@/core/errors';
+import { VirtualBody } from '../kit/VirtualBody';
 import { api } from '../state/api';
 import { useDocument } from '../state/documentStore';
 import { authorName, browserAuthor } from '../state/surroundings';
@@ -43,9 +44,12 @@ export function HistoryPanel() {
             ))}
           </tr>
         </thead>
-        <tbody>
-          {lines.map((line, i) => (
-            <tr key={line.revision}>
+        <VirtualBody
+          items={lines}
+          rowPx={27}
+          columns={4}
+          row={(line, i, measure) => (
+            <tr key={line.revision} ref={measure} data-index={i}>
               <td className="mono">{localTime(line.at)}</td>
               <td>{authorName(line.author, own)}</td>
               <td className="wide">{line.title}</td>
@@ -64,8 +68,8 @@ export function HistoryPanel() {
                 )}
               </td>
             </tr>
-          ))}
-        </tbody>
+          )}
+        />
       </table>
       {first !== undefined && first.revision > 1 && (
         <Button color="secondary" disabled={asking} onClick={() => void loadEarlier()}>
