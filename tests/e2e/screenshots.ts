@@ -1,5 +1,10 @@
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { By, Key, type WebDriver } from 'selenium-webdriver';
+import type { Driver } from 'selenium-webdriver/chrome.js';
+import { v7 as uuid } from 'uuid';
+import type { OpenedProject } from '@/contract/http';
+import { edit } from '@/core/design/commands';
+import { newStep } from '@/core/design/step';
 import { byRole, eventually, openBrowser, textOf } from './browser';
 import { clickPlan, openProject, toBand, toLens } from './moves';
 import { startServer } from './server';
@@ -11,6 +16,30 @@ async function shoot(driver: WebDriver, name: string): Promise<void> {
   await driver.sleep(700);
   writeFileSync(`${OUT}/${name}.png`, await driver.takeScreenshot(), 'base64');
   console.log(`${OUT}/${name}.png`);
+}
+
+/** Somebody else renames an access point while this window has no network and does so too. */
+async function refusedEdit(): Promise<void> {
+  const offline = (is: boolean) =>
+    (driver as unknown as Driver).sendDevToolsCommand('Network.emulateNetworkConditions', {
+      offline: is,
+      latency: 0,
+      downloadThroughput: -1,
+      uploadThroughput: -1,
+    });
+  await (driver as unknown as Driver).sendDevToolsCommand('Network.enable', {});
+  await driver.findElement(By.css('[data-ap="quill-ap-010"]')).sendKeys(Key.ENTER);
+  await offline(true);
+  await (await byRole(driver, 'textbox', 'name')).sendKeys(Key.chord(Key.CONTROL, 'a'), 'Q-04 entrance', Key.ENTER);
+  const { design, revision } = (await (await fetch(`${server.url}/api/projects/quillhaven`)).json()) as OpenedProject;
+  const step = newStep(uuid(), 'Rename of Q-04', 'browser-elsewhere-4711', edit(design, 'accessPoints', 'quill-ap-010', { name: 'Q-04 hall' }));
+  await fetch(`${server.url}/api/projects/quillhaven/steps`, { method: 'POST', body: JSON.stringify({ baseRevision: revision, step }) });
+  await offline(false);
+  await (await byRole(driver, 'button', '1 refused', 30_000)).click();
+  await shoot(driver, 'refused');
+  await (await byRole(driver, 'button', /^Discard/)).click();
+  await (await byRole(driver, 'tab', 'Radios')).click();
+  await driver.findElement(By.css('body')).sendKeys(Key.ESCAPE);
 }
 
 mkdirSync(OUT, { recursive: true });
@@ -41,7 +70,11 @@ try {
   await toBand(driver, '5');
   await toLens(driver, 'Serving AP');
   await shoot(driver, 'serving');
+  await toLens(driver, 'Channel');
+  await (await byRole(driver, 'tab', 'History')).click();
+  await shoot(driver, 'channel');
   await toLens(driver, 'Signal');
+  await refusedEdit();
 
   await (await byRole(driver, 'tab', 'Building')).click();
   await driver.findElement(By.css('[data-wall="quill-wall-020"]')).sendKeys(Key.ENTER);

@@ -236,8 +236,13 @@ describe('tints', () => {
       expect(colourDistance(palette[tints[a]!]!, palette[tints[b]!]!)).toBeGreaterThan(600);
     expect(assignTints(chain, 4, palette, [3, null, null, null])[0]).toBe(3);
     expect(assignTints(new Float64Array(0), 0, palette)).toEqual([]);
-    // Without neighbours each kind takes a tint that is not used yet.
+    // While there are tints enough, no two kinds have the same, neighbours or not.
     expect(new Set(assignTints(new Float64Array(16), 4, palette)).size).toBe(4);
+    expect(new Set(tints).size).toBe(4);
+    // With more kinds than tints, those that touch still differ.
+    const ring = touchingOf(Float32Array.of(0, 1, 2, 3, 4, 5), 6, 6);
+    const few = assignTints(ring, 6, palette.slice(1, 3));
+    for (let i = 1; i < 6; i++) expect(few[i]).not.toBe(few[i - 1]);
   });
   test('green counts more than blue, and a colour is no way from itself', () => {
     expect(colourDistance('102030', '102030')).toBe(0);

@@ -21,7 +21,8 @@ export function colourDistance(a: string, b: string): number {
 
 /**
  * A tint for each kind, so that areas that touch look different: kinds with most border choose first, each takes the tint that is farthest
- * from those of its neighbours, of equals the one used least, then the first. A kind that keeps its tint (`kept`) has chosen already.
+ * from those of its neighbours, of equals the one used least, then the first. As long as there are tints enough no two kinds have the same.
+ * A kind that keeps its tint (`kept`) has chosen already.
  */
 export function assignTints(touching: Float64Array, kinds: number, palette: readonly string[], kept: ReadonlyArray<number | null> = []): number[] {
   const tints: Array<number | null> = Array.from({ length: kinds }, (_, kind) => kept[kind] ?? null);
@@ -34,6 +35,7 @@ export function assignTints(touching: Float64Array, kinds: number, palette: read
     let best = 0;
     let bestScore = -Infinity;
     palette.forEach((colour, tint) => {
+      if (kinds <= palette.length && uses[tint]! > 0) return;
       const apart = near.length === 0 ? 0 : Math.min(...near.map((other) => colourDistance(colour, other)));
       const score = apart - uses[tint]! * 1e-3;
       if (score > bestScore) [best, bestScore] = [tint, score];

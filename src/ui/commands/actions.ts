@@ -161,7 +161,14 @@ export const ACTIONS: readonly Action[] = [
   },
   { id: 'evidence', title: 'Fold or unfold the evidence', key: 'E', run: () => session().set({ evidenceOpen: !session().evidenceOpen }) },
   { id: 'history', title: 'History: who changed what', key: 'H', run: () => session().set({ evidence: 'history', evidenceOpen: true }) },
-  { id: 'refused', title: 'Refused edits', run: () => session().set({ evidence: 'refused', evidenceOpen: true }) },
+  {
+    id: 'refused',
+    title: 'Refused edits',
+    run: () => {
+      doc().setNotice(null);
+      session().set({ evidence: 'refused', evidenceOpen: true });
+    },
+  },
   { id: 'keys', title: 'Keys', key: '?', run: () => session().set({ evidence: 'keys', evidenceOpen: true }) },
 ];
 

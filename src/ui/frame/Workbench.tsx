@@ -4,6 +4,7 @@ import Button from '@mui/material/Button';
 import Snackbar from '@mui/material/Snackbar';
 import { useEffect, useMemo } from 'react';
 import { UpperRoomError } from '@/core/errors';
+import { actionOf } from '../commands/actions';
 import { CommandPalette } from '../commands/CommandPalette';
 import { useShortcuts } from '../commands/useShortcuts';
 import { Evidence } from '../evidence/Evidence';
@@ -174,7 +175,6 @@ function NoticeBar() {
   const notice = useDocument((s) => s.notice);
   const refused = useDocument((s) => s.refused.length);
   const setNotice = useDocument((s) => s.setNotice);
-  const set = useSession((s) => s.set);
   return (
     <Snackbar
       open={notice !== null}
@@ -189,14 +189,8 @@ function NoticeBar() {
         onClose={() => setNotice(null)}
         action={
           refused > 0 ? (
-            <Button
-              color="inherit"
-              onClick={() => {
-                set({ evidence: 'refused', evidenceOpen: true });
-                setNotice(null);
-              }}
-            >
-              {`Show refused edits (${refused})`}
+            <Button color="inherit" onClick={actionOf('refused').run}>
+              {`Show (${refused})`}
             </Button>
           ) : undefined
         }

@@ -15,7 +15,7 @@ import { mFromFt } from '@/core/units/length';
 import { NumberField, SelectField, TextField } from '../inspector/fields';
 import { api } from '../state/api';
 import { wordsOf } from '../state/notices';
-import { localTime } from '../state/time';
+import { localMinute } from '../state/time';
 
 const UNDO_MS = 10_000;
 
@@ -122,7 +122,7 @@ export function Home() {
                   {project.name}
                 </h2>
                 <p style={{ margin: '4px 0', fontSize: 12.5, color: 'var(--ink2)' }}>
-                  {`${project.floors} ${project.floors === 1 ? 'floor' : 'floors'} · ${project.accessPoints} access points · changed ${localTime(project.changedAt)}`}
+                  {`${project.floors} ${project.floors === 1 ? 'floor' : 'floors'} · ${project.accessPoints} access points · changed ${localMinute(project.changedAt)}`}
                 </p>
                 {project.problem !== null && <p role="alert">{wordsOf({ code: project.problem })}</p>}
               </div>
