@@ -1,5 +1,5 @@
 import pg from 'pg';
-import type { Database, Transaction } from './database';
+import type { Database, Transaction } from './connection';
 import { faultOf } from './faults';
 import { log } from './log';
 

@@ -39,6 +39,13 @@ export const exactViewport = (driver: WebDriver): Promise<void> =>
     mobile: false,
   }) as Promise<void>;
 
+/** Takes the network from the window in front, or gives it back. */
+export async function setOffline(driver: WebDriver, offline: boolean): Promise<void> {
+  const tools = driver as unknown as Driver;
+  await tools.sendDevToolsCommand('Network.enable', {});
+  await tools.sendDevToolsCommand('Network.emulateNetworkConditions', { offline, latency: 0, downloadThroughput: -1, uploadThroughput: -1 });
+}
+
 /** An element of a role by its accessible name, as a user of a screen reader would ask for it: the browser computes both. */
 export async function byRole(driver: WebDriver, role: string, name: string | RegExp, timeoutMs = 10_000): Promise<WebElement> {
   const selectors: Readonly<Record<string, string>> = {

@@ -1,11 +1,10 @@
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { By, Key, type WebDriver } from 'selenium-webdriver';
-import type { Driver } from 'selenium-webdriver/chrome.js';
 import { v7 as uuid } from 'uuid';
 import type { OpenedProject } from '@/contract/http';
 import { edit } from '@/core/design/commands';
 import { newStep } from '@/core/design/step';
-import { byRole, eventually, openBrowser, textOf } from './browser';
+import { byRole, eventually, openBrowser, setOffline, textOf } from './browser';
 import { clickPlan, openProject, toBand, toLens } from './moves';
 import { startServer } from './server';
 
@@ -20,21 +19,13 @@ async function shoot(driver: WebDriver, name: string): Promise<void> {
 
 /** Somebody else renames an access point while this window has no network and does so too. */
 async function refusedEdit(): Promise<void> {
-  const offline = (is: boolean) =>
-    (driver as unknown as Driver).sendDevToolsCommand('Network.emulateNetworkConditions', {
-      offline: is,
-      latency: 0,
-      downloadThroughput: -1,
-      uploadThroughput: -1,
-    });
-  await (driver as unknown as Driver).sendDevToolsCommand('Network.enable', {});
   await driver.findElement(By.css('[data-ap="quill-ap-010"]')).sendKeys(Key.ENTER);
-  await offline(true);
+  await setOffline(driver, true);
   await (await byRole(driver, 'textbox', 'name')).sendKeys(Key.chord(Key.CONTROL, 'a'), 'Q-04 entrance', Key.ENTER);
   const { design, revision } = (await (await fetch(`${server.url}/api/projects/quillhaven`)).json()) as OpenedProject;
   const step = newStep(uuid(), 'Rename of Q-04', 'browser-elsewhere-4711', edit(design, 'accessPoints', 'quill-ap-010', { name: 'Q-04 hall' }));
   await fetch(`${server.url}/api/projects/quillhaven/steps`, { method: 'POST', body: JSON.stringify({ baseRevision: revision, step }) });
-  await offline(false);
+  await setOffline(driver, false);
   await (await byRole(driver, 'button', '1 refused', 30_000)).click();
   await shoot(driver, 'refused');
   await (await byRole(driver, 'button', /^Discard/)).click();

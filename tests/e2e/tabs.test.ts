@@ -1,11 +1,10 @@
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import { By, Key, type WebDriver } from 'selenium-webdriver';
-import type { Driver } from 'selenium-webdriver/chrome.js';
 import { v7 as uuid } from 'uuid';
 import type { OpenedProject } from '@/contract/http';
 import { edit } from '@/core/design/commands';
 import { newStep } from '@/core/design/step';
-import { byRole, eventually, exactViewport, openBrowser, textOf } from './browser';
+import { byRole, eventually, exactViewport, openBrowser, setOffline, textOf } from './browser';
 import { openProject, saved, toLens } from './moves';
 import { startServer, type RunningServer } from './server';
 
@@ -31,19 +30,11 @@ async function somebodyElse(fields: object): Promise<void> {
   const answer = await fetch(`${server.url}/api/projects/cottage/steps`, { method: 'POST', body: JSON.stringify({ baseRevision: revision, step }) });
   expect(answer.status).toBe(200);
 }
-const offline = (is: boolean) =>
-  (driver as unknown as Driver).sendDevToolsCommand('Network.emulateNetworkConditions', {
-    offline: is,
-    latency: 0,
-    downloadThroughput: -1,
-    uploadThroughput: -1,
-  });
 
 test('an edit that somebody else was quicker with stays listed with both values, also after a reload, until it is settled', async () => {
   await openProject(driver, server.url, 'cottage');
   await ap().sendKeys(Key.ENTER);
-  await (driver as unknown as Driver).sendDevToolsCommand('Network.enable', {});
-  await offline(true);
+  await setOffline(driver, true);
   const name = await byRole(driver, 'textbox', 'name');
   await name.sendKeys(Key.chord(Key.CONTROL, 'a'), 'Mine', Key.ENTER);
   await eventually(
@@ -53,7 +44,7 @@ test('an edit that somebody else was quicker with stays listed with both values,
     'the save state without network',
   );
   await somebodyElse({ name: 'Theirs' });
-  await offline(false);
+  await setOffline(driver, false);
   await byRole(driver, 'button', '1 refused', 30_000);
   await driver.navigate().refresh();
   await (await byRole(driver, 'button', '1 refused')).click();

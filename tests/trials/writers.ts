@@ -1,10 +1,9 @@
 import { By, Key } from 'selenium-webdriver';
-import type { Driver } from 'selenium-webdriver/chrome.js';
 import { v7 as uuid } from 'uuid';
 import type { LogLine, OpenedProject } from '@/contract/http';
 import { edit } from '@/core/design/commands';
 import { newStep } from '@/core/design/step';
-import { eventually, openBrowser, textOf } from '../e2e/browser';
+import { eventually, openBrowser, setOffline, textOf } from '../e2e/browser';
 import { openProject, saved } from '../e2e/moves';
 import { startServer } from '../e2e/server';
 
@@ -30,15 +29,7 @@ export async function writers(): Promise<string> {
       await field.sendKeys(Key.chord(Key.CONTROL, 'a'), name, Key.ENTER);
       edits++;
     };
-    const network = (offline: boolean) =>
-      (two as unknown as Driver).sendDevToolsCommand('Network.emulateNetworkConditions', {
-        offline,
-        latency: 0,
-        downloadThroughput: -1,
-        uploadThroughput: -1,
-      });
-    await (two as unknown as Driver).sendDevToolsCommand('Network.enable', {});
-    await network(true);
+    await setOffline(two, true);
     const until = Date.now() + OFFLINE_MS;
     for (let n = 0; Date.now() < until; n++) {
       await rename(two, `two ${run}-${n}`);
@@ -48,7 +39,7 @@ export async function writers(): Promise<string> {
       await fetch(`${server.url}/api/projects/cottage/steps`, { method: 'POST', body: JSON.stringify({ baseRevision: revision, step }) });
       await new Promise((resolve) => setTimeout(resolve, Math.min(3000, OFFLINE_MS / 10)));
     }
-    await network(false);
+    await setOffline(two, false);
     for (const driver of [one, two]) await saved(driver);
     const log = (await (await fetch(`${server.url}/api/projects/cottage/log?upTo=2000000000`)).json()) as LogLine[];
     const kept = log.filter(({ title }) => title === 'Rename of C-01' || title.startsWith('Rename')).length;

@@ -15,7 +15,7 @@ import { formatArea, formatLength } from '@/core/units/length';
 import { LENSES, lensOf } from '@/core/fields/lenses';
 import { signed } from '../state/format';
 import { BAND_MARK, useViewDesign, type Place } from '../state/selectors';
-import { useSession } from '../state/sessionStore';
+import { useSession, useSessionFields } from '../state/sessionStore';
 import { useMap } from '../state/useLens';
 import { RetuneSheetTable } from '../stages/design/RetuneSheetTable';
 import { useDocument } from '../state/documentStore';
@@ -27,7 +27,7 @@ import { RefusedPanel } from './RefusedPanel';
 
 /** The drawer below the plan: the table or chart behind what the map shows. */
 export function Evidence({ place, samples }: { place: Place; samples: readonly Sample[] }) {
-  const { stage, evidence, evidenceOpen, sheet, set } = useSession();
+  const { stage, evidence, evidenceOpen, sheet, set } = useSessionFields('stage', 'evidence', 'evidenceOpen', 'sheet');
   const refusedCount = useDocument((s) => s.refused.length + s.unreadable.length);
   const tabs = [
     ...(stage === 'building'

@@ -5,7 +5,7 @@ import { BANDS, type Band } from '@/core/radio/band';
 import { formatLength } from '@/core/units/length';
 import { LENSES, lensOf, type LensId } from '@/core/fields/lenses';
 import { bandLabel, bandsOf, type Place } from '../state/selectors';
-import { useSession } from '../state/sessionStore';
+import { useSessionFields } from '../state/sessionStore';
 import { useMap } from '../state/useLens';
 
 function Chip({ label, off = false, children }: { label: string; off?: boolean; children: (id: string) => React.ReactNode }) {
@@ -22,7 +22,7 @@ function Chip({ label, off = false, children }: { label: string; off?: boolean; 
 
 /** What the map shows: lens, band, whom, down to which level; and how long it took. */
 export function LensBar({ place }: { place: Place }) {
-  const session = useSession();
+  const session = useSessionFields('lens', 'band', 'rank', 'heardApId', 'ignoreBelowDbm', 'onlyKind', 'source');
   const { map, busy, error } = useMap();
   const { set } = session;
   const bands = bandsOf(place.aps);

@@ -8,7 +8,7 @@ import { MATERIALS } from '@/core/building/material';
 import { AP_MODELS } from '@/core/radio/catalogue';
 import { actionOf } from '../commands/actions';
 import type { ToolId } from '../plan/tools/tools';
-import { useSession, type Stage } from '../state/sessionStore';
+import { useSessionFields, type Stage } from '../state/sessionStore';
 import { useWalker } from '../stages/survey/walker';
 
 type ToolInfo = { tool: ToolId; label: string; icon: React.ReactNode };
@@ -23,7 +23,7 @@ export const TOOLS: Readonly<Record<Stage, readonly ToolInfo[]>> = {
 };
 
 export function Tools() {
-  const { stage, tool, modelId, materialId, set } = useSession();
+  const { stage, tool, modelId, materialId, set } = useSessionFields('stage', 'tool', 'modelId', 'materialId');
   const walking = useWalker((s) => s.walkId !== null);
   return (
     <div role="toolbar" aria-label="Tools" aria-orientation="vertical" style={{ padding: '6px 6px', borderTop: '1px solid var(--rule)' }}>

@@ -12,13 +12,13 @@ import { variantsOf } from '@/core/design/design';
 import { STAGE_LABEL, actionOf, goToStage, isEnabled } from '../commands/actions';
 import { useDocument } from '../state/documentStore';
 import type { Place } from '../state/selectors';
-import { STAGES, useSession } from '../state/sessionStore';
+import { STAGES, useSessionFields } from '../state/sessionStore';
 
 const SAVE_TEXT = { saved: 'saved', saving: 'saving …', unsaved: 'not saved yet', deleted: 'deleted elsewhere' } as const;
 
 /** Name, project, variant, stages, undo and redo, save state, units, theme. */
 export function TopBar({ place }: { place: Place }) {
-  const { stage, set } = useSession();
+  const { stage, set } = useSessionFields('stage');
   const { history, titles, saveState, kept, refused, design, undo, redo } = useDocument();
   const { mode, systemMode, setMode } = useColorScheme();
   const dark = (mode === 'system' ? systemMode : mode) === 'dark';

@@ -22,7 +22,7 @@ import { useDocument } from '../state/documentStore';
 import { useWalkSamples } from '../state/samplesStore';
 import { wordsOf } from '../state/notices';
 import { bandsOf, usePlace, useViewDesign, type Place } from '../state/selectors';
-import { beginSession, rememberSession, useSession } from '../state/sessionStore';
+import { beginSession, rememberSession, useSessionFields } from '../state/sessionStore';
 import { forgetMap, useLens } from '../state/useLens';
 import { LensBar } from './LensBar';
 import { Tools } from './Tools';
@@ -70,8 +70,8 @@ function LoadProblem({ error }: { error: UpperRoomError }) {
 function Bench({ place, projectId }: { place: Place; projectId: string }) {
   useShortcuts();
   const design = useViewDesign();
-  const session = useSession();
-  const walker = useWalker();
+  const session = useSessionFields(...BENCH_FIELDS);
+  const walkingId = useWalker((s) => s.walkId);
   const walks = useDocument((s) => s.design.walks);
   // The walk in view: the one chosen, else the newest of this floor and variant.
   const walkId = useMemo(() => {
@@ -83,7 +83,7 @@ function Bench({ place, projectId }: { place: Place; projectId: string }) {
   useEffect(() => {
     if (walkId !== session.walkId) set({ walkId });
   }, [walkId, session.walkId, set]);
-  const samples = useWalkSamples(projectId, walkId, walkId !== null && walker.walkId === walkId);
+  const samples = useWalkSamples(projectId, walkId, walkId !== null && walkingId === walkId);
 
   // What is gone, here or elsewhere, is not selected any more.
   const { selection } = session;
@@ -150,10 +150,25 @@ function Bench({ place, projectId }: { place: Place; projectId: string }) {
 }
 
 const EMPTY: readonly never[] = [];
+const BENCH_FIELDS = [
+  'stage',
+  'walkId',
+  'selection',
+  'lens',
+  'band',
+  'rank',
+  'heardApId',
+  'ignoreBelowDbm',
+  'thresholds',
+  'source',
+  'reachM',
+  'onlyKind',
+  'preview',
+] as const;
 
 /** What is selected, or the stage's own panel. */
 function Inspector({ place, samples }: { place: Place; samples: Parameters<typeof SurveyPanel>[0]['samples'] }) {
-  const { stage, selection, retuneOpen, set } = useSession();
+  const { stage, selection, retuneOpen, set } = useSessionFields('stage', 'selection', 'retuneOpen');
   const design = useViewDesign();
   if (stage === 'survey') return <SurveyPanel place={place} samples={samples} />;
   if (stage === 'design' && retuneOpen)

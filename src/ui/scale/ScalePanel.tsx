@@ -4,7 +4,7 @@ import { formatArea } from '@/core/units/length';
 import { lensOf, meets } from '@/core/fields/lenses';
 import { signed } from '../state/format';
 import { useUnits } from '../state/selectors';
-import { useSession } from '../state/sessionStore';
+import { useSessionFields } from '../state/sessionStore';
 import { useMap } from '../state/useLens';
 import { useColorScheme } from '@mui/material/styles';
 import { KIND_TINTS, RAMP_STOPS } from '../theme/tokens';
@@ -18,7 +18,7 @@ const RAMP_W = 14;
 export function ScalePanel() {
   const map = useMap((s) => s.map);
   const units = useUnits();
-  const { lens, thresholds, ramp, set } = useSession();
+  const { lens, thresholds, ramp, set } = useSessionFields('lens', 'thresholds', 'ramp');
   const { mode, systemMode } = useColorScheme();
   const scheme = (mode === 'system' ? systemMode : mode) === 'dark' ? 'dark' : 'light';
   const svg = useRef<SVGSVGElement>(null);

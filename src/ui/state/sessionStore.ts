@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { create } from 'zustand';
+import { useShallow } from 'zustand/react/shallow';
 import { idSchema } from '@/core/design/kinds/kind';
 import type { PointM } from '@/core/geometry/point';
 import { BANDS, type Band } from '@/core/radio/band';
@@ -99,6 +100,11 @@ const rememberedSchema = z
 const REMEMBERED = Object.keys(rememberedSchema.shape) as Array<keyof z.infer<typeof rememberedSchema>>;
 
 export const useSession = create<Session & { set(fields: Partial<Session>): void }>()((set) => ({ ...START, set }));
+
+/** Some fields of the session: what uses them is drawn again only when one of them changes, and not on every move of the pointer. */
+export function useSessionFields<K extends keyof Session>(...fields: readonly K[]): Pick<Session, K> & { set(fields: Partial<Session>): void } {
+  return useSession(useShallow((s) => ({ ...(Object.fromEntries(fields.map((field) => [field, s[field]])) as unknown as Pick<Session, K>), set: s.set })));
+}
 
 const keyOf = (projectId: string) => `upper-room.session.${projectId}`;
 

@@ -10,7 +10,7 @@ import { formatLength } from '@/core/units/length';
 import { CheckField, LengthField, SelectField, TextField, Value } from '../../inspector/fields';
 import { useDocument } from '../../state/documentStore';
 import { bandLabel, type Place } from '../../state/selectors';
-import { useSession } from '../../state/sessionStore';
+import { useSessionFields } from '../../state/sessionStore';
 import { SPEEDS, connect, continueWalk, deleteWalk, disconnect, finishWalk, pause, resumeHere, startWalk, undoLastClick, useWalker } from './walker';
 
 const RECEIVER_TEXT = { off: 'not connected', searching: 'searching …', connecting: 'connecting …', connected: 'connected' } as const;
@@ -19,7 +19,7 @@ const RECEIVER_TEXT = { off: 'not connected', searching: 'searching …', connec
 export function SurveyPanel({ place, samples }: { place: Place; samples: readonly Sample[] }) {
   const walker = useWalker();
   const design = useDocument((s) => s.design);
-  const { walkId, reachM, source, set } = useSession();
+  const { walkId, reachM, source, set } = useSessionFields('walkId', 'reachM', 'source');
   const walks = onFloorWalks(design, place);
   const shown = walkId === null ? undefined : design.walks[walkId];
   const under = walker.walkId === null ? undefined : design.walks[walker.walkId];
