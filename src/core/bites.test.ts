@@ -8,8 +8,9 @@ import type { Antenna } from './radio/antenna';
 import { modelOf, radioModelOf } from './radio/catalogue';
 import { noiseDbm } from './radio/noise';
 import { allowedChannels, ruleFor } from './radio/regulation';
-import { DWELL_MS, samplesBetween, type Straight } from './survey/receiver';
-import { shadowing, trueLevel, trueWalls, type SiteParameters, type Transmitter } from './survey/site';
+import { DWELL_MS, positionAt, samplesBetween, type Straight } from './survey/receiver';
+import { neighbourTransmitters, shadowing, trueLevel, trueWalls, type SiteParameters, type Transmitter } from './survey/site';
+import { addTurn, cutAt, endMs, walkerAt, withoutLastTurn } from './survey/walk';
 
 /** Lines that could once be broken without a test seeing it: each is held by numbers worked by hand. */
 
@@ -96,6 +97,45 @@ test('P.2040: a thicker slab loses what the waves lose on the way through it', (
   expect(Math.abs((loss(0.25) - loss(0.15)) / 0.1 / perMetre - 1)).toBeLessThan(0.02);
 });
 
+describe('where the receiver is', () => {
+  const straight: Straight = { leg: 2, from: { xM: 1, yM: 8, tMs: 1000 }, to: { xM: 5, yM: 2, tMs: 3000 } };
+  test.each([
+    [0, 1, 8],
+    [1000, 1, 8],
+    [1500, 2, 6.5],
+    [3000, 5, 2],
+    [9000, 5, 2],
+  ])('at %i ms: %f, %f', (tMs, xM, yM) => expect(positionAt(straight, tMs)).toEqual({ xM, yM }));
+  test('a piece that takes no time is at its beginning', () =>
+    expect(positionAt({ ...straight, to: { ...straight.to, tMs: 1000 } }, 1000)).toEqual({ xM: 1, yM: 8 }));
+  test('a walk: who stands where when, at turns, on the way, in a gap and after the end', () => {
+    let legs = addTurn([], { xM: 0, yM: 0 }, false);
+    expect([endMs(legs), endMs([])]).toEqual([0, 0]);
+    legs = addTurn(legs, { xM: 4, yM: 0 }, false);
+    legs = addTurn(legs, { xM: 9, yM: 9 }, true);
+    legs = addTurn(legs, { xM: 9, yM: 7 }, false);
+    expect(legs.map(({ turns }) => turns.map(({ tMs }) => tMs))).toEqual([
+      [0, 4000],
+      [4000, 6000],
+    ]);
+    expect([0, 1000, 4500, 6000, 60_000].map((tMs) => walkerAt(legs, tMs))).toEqual([
+      expect.objectContaining({ xM: 0, yM: 0 }),
+      expect.objectContaining({ xM: 1, yM: 0 }),
+      expect.objectContaining({ xM: 9, yM: 8.5 }),
+      expect.objectContaining({ xM: 9, yM: 7 }),
+      expect.objectContaining({ xM: 9, yM: 7 }),
+    ]);
+    expect(cutAt(legs, 5000)).toEqual([legs[0], { turns: [legs[1]!.turns[0], { xM: 9, yM: 8, tMs: 5000 }] }]);
+    expect(cutAt(legs, 4000)[0]).toEqual(legs[0]);
+    expect(cutAt(legs, 3000)).toEqual([{ turns: [legs[0]!.turns[0], { xM: 3, yM: 0, tMs: 3000 }] }]);
+    expect(cutAt(legs, 6000)).toEqual(legs);
+    expect(cutAt(legs, 99_000)).toEqual(legs);
+    expect(withoutLastTurn(legs)).toEqual([legs[0], { turns: [legs[1]!.turns[0]] }]);
+    expect(withoutLastTurn(withoutLastTurn(legs))).toEqual([legs[0]]);
+    expect(withoutLastTurn([])).toEqual([]);
+  });
+});
+
 describe('the simulated site', () => {
   const site: SiteParameters = {
     seed: 5,
@@ -121,6 +161,26 @@ describe('the simulated site', () => {
     const level = trueLevel(panesOf([], []), site, 2);
     expect(level(transmitter, 10, 0, 1)).toBeCloseTo(10 - pathLossDb(5500, 10, 2.3), 3);
     expect(level(transmitter, 100, 0, 1) - level(transmitter, 10, 0, 1)).toBeCloseTo(-23, 3);
+  });
+  test('a neighbour’s access point is heard like any other, and is none of ours', () => {
+    const neighbour = {
+      bssid: '02:00:00:00:00:09',
+      ssid: 'kiosk',
+      xM: 20,
+      yM: 0,
+      heightM: 1,
+      band: '5' as const,
+      channel: 44,
+      widthMhz: 40 as const,
+      txPowerDbm: 17,
+    };
+    const [sent] = neighbourTransmitters([neighbour]);
+    expect(sent).toMatchObject({ bssid: neighbour.bssid, ssid: 'kiosk', apId: null, channel: 44, widthMhz: 40, pose: { xM: 20, yM: 0, heightM: 1 } });
+    // 2 dBi along the horizon, 6 dB less straight up and down.
+    const level = trueLevel(panesOf([], []), { ...site, exponentOffset: 0 }, 2);
+    expect(level(sent!, 10, 0, 1)).toBeCloseTo(17 + 2 - pathLossDb(5500, 10, 2), 3);
+    expect(level(sent!, 20, 0, 11) - level(sent!, 10, 0, 1)).toBeCloseTo(-6, 1);
+    expect(level(sent!, 20, 0, -9) - level(sent!, 10, 0, 1)).toBeCloseTo(-6, 1);
   });
   test('walls are off by amounts of their own, both ways, and never gain', () => {
     const walls = Array.from({ length: 60 }, (_, i) => ({

@@ -2,6 +2,8 @@ import { describe, expect, test } from '@jest/globals';
 import { museum, museumBuilding } from '@demo/museum';
 import { asFoundSurvey } from '@demo/survey';
 import { DEFAULT_RULES } from '@/core/planning/problem';
+import type { retune } from '@/core/planning/retune';
+import { ruleFor } from '@/core/radio/regulation';
 import type { Sample } from '@/core/survey/receiver';
 import { UpperRoomError } from '@/core/errors';
 import { accessPointsOf, floorsOf, variantsOf } from '@/core/design/design';
@@ -111,6 +113,18 @@ describe('the pool', () => {
     expect(await Promise.all(calls)).toEqual(['WORKER_UNLOADABLE', 'WORKER_UNLOADABLE', 'WORKER_UNLOADABLE']);
     expect(puppets.length).toBeLessThan(12);
     expect(await code(pool.call('contours', params))).toBe('WORKER_UNLOADABLE');
+  });
+  test('a running job is asked to stop and gives what it has; one that waits is cancelled', async () => {
+    const { pool, puppets } = withPuppets(1);
+    const [first, second] = [new AbortController(), new AbortController()];
+    const running = pool.call('contours', params, { stop: first.signal });
+    const waiting = code(pool.call('contours', params, { stop: second.signal }));
+    second.abort();
+    first.abort();
+    expect(await waiting).toBe('CANCELLED');
+    expect(puppets[0]!.received.at(-1)).toEqual({ type: 'stop', jobId: 1 });
+    puppets[0]!.answer({ type: 'done', jobId: 1, result: ['so far'] });
+    expect(await running).toEqual(['so far']);
   });
   test('progress reaches the caller', async () => {
     const { pool, puppets } = withPuppets(1);
@@ -328,6 +342,21 @@ describe('long calls on the museum', () => {
     const terrace = result.rows.find((row) => row.name === 'Q-09' && row.band === '5')!;
     expect(terrace.after.channel).toBeGreaterThanOrEqual(100);
     expect(terrace.after.channel).toBeLessThanOrEqual(140);
+  });
+  test('told to stop it ends soon, with the best it has: a lawful plan that is no worse than today', () => {
+    const whole = plan();
+    const steps = HANDLERS.retune({ scene, mask: scene.mask, radios, rules: { ...DEFAULT_RULES, domain: 'UK' }, outside: [], seed: 1 }) as ReturnType<
+      typeof retune
+    >;
+    let count = 1;
+    let step = steps.next();
+    for (; !step.done; step = steps.next(count >= 3)) count++;
+    expect(count).toBeLessThan(whole.progress.length / 4);
+    const sheet = step.value as Result<'retune'>;
+    expect([whole.result.stopped, sheet.stopped]).toEqual([false, true]);
+    expect(sheet.bands).toHaveLength(1);
+    expect(sheet.bands[0]!.costAfter).toBeLessThanOrEqual(sheet.bands[0]!.costBefore + 1e-9);
+    for (const { band, after } of sheet.rows) expect(ruleFor('UK', { band, primary: after.channel, widthMhz: after.widthMhz })).not.toBeNull();
   });
   test('the same call gives the same sheet', () => expect(plan().result).toEqual(plan().result));
 });

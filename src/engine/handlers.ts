@@ -14,8 +14,9 @@ import { retune } from '@/core/planning/retune';
 import { nearestInto } from '@/core/survey/measured';
 import type { CallName, LensResult, Params, Progress, Result, Scene, SceneRadio } from './protocol';
 
-/** A handler computes; one that takes long is a generator whose yields are progress and the points where it can be stopped. */
-type Handler<K extends CallName> = (params: Params<K>) => Result<K> | Generator<Progress<K>, Result<K>>;
+/** A handler computes; one that takes long is a generator whose yields are progress and the points
+ * where it can be cancelled, or, sent true, end with the best it has. */
+type Handler<K extends CallName> = (params: Params<K>) => Result<K> | Generator<Progress<K>, Result<K>, boolean | undefined>;
 
 /** Derived from the newest plan only: plans change one after the other. */
 let newest: { key: string; outlines: Outlines } | null = null;
@@ -185,7 +186,14 @@ const contours: Handler<'contours'> = ({ grid, values, levels }) => contoursOf(v
 const MAX_DEMAND_POINTS = 4000;
 const MAX_POINTS_TIMES_RADIOS = 300_000;
 
-function* retuneHandler({ scene, mask, radios, rules, outside, seed }: Params<'retune'>): Generator<Progress<'retune'>, Result<'retune'>> {
+function* retuneHandler({
+  scene,
+  mask,
+  radios,
+  rules,
+  outside,
+  seed,
+}: Params<'retune'>): Generator<Progress<'retune'>, Result<'retune'>, boolean | undefined> {
   const inside: number[] = [];
   for (let i = 0; i < mask.length; i++) if (mask[i] === 1) inside.push(i);
   const stride = Math.max(1, Math.ceil(Math.sqrt(inside.length / Math.min(MAX_DEMAND_POINTS, MAX_POINTS_TIMES_RADIOS / radios.length))));

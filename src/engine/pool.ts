@@ -75,11 +75,14 @@ export class EnginePool {
     };
   }
 
-  /** Runs a call on the next free worker. @throws UpperRoomError as the handler does, CANCELLED, WORKER_FAILED, WORKER_UNLOADABLE */
+  /**
+   * Runs a call on the next free worker. `signal` ends it with CANCELLED, `stop` with the best it has so far.
+   * @throws UpperRoomError as the handler does, CANCELLED, WORKER_FAILED, WORKER_UNLOADABLE
+   */
   call<K extends CallName>(
     call: K,
     params: Params<K>,
-    options: { signal?: AbortSignal; onProgress?: (progress: Progress<K>) => void; priority?: Priority } = {},
+    options: { signal?: AbortSignal; onProgress?: (progress: Progress<K>) => void; priority?: Priority; stop?: AbortSignal } = {},
   ): Promise<Result<K>> {
     return new Promise<Result<K>>((resolve, reject) => {
       if (options.signal?.aborted) return reject(new UpperRoomError('CANCELLED'));
@@ -94,10 +97,18 @@ export class EnginePool {
         signal: options.signal,
         priority: options.priority ?? 'soon',
       };
+      options.stop?.addEventListener('abort', () => this.stop(job), { once: true });
       options.signal?.addEventListener('abort', () => this.cancel(job), { once: true });
       this.queue.push(job);
       this.pump();
     });
+  }
+
+  /** Asks a running job to end with the best it has; one that has not begun has nothing. */
+  private stop(job: Job): void {
+    const seat = this.seats.find((one) => one.job === job);
+    if (seat === undefined) this.cancel(job);
+    else seat.worker.postMessage({ type: 'stop', jobId: job.jobId });
   }
 
   private cancel(job: Job): void {

@@ -95,7 +95,8 @@ export type Params<K extends CallName> = WorkerCalls[K]['params'];
 export type Result<K extends CallName> = WorkerCalls[K]['result'];
 export type Progress<K extends CallName> = WorkerCalls[K]['progress'];
 
-export type ToWorker = { type: 'start'; jobId: number; call: CallName; params: unknown } | { type: 'cancel'; jobId: number };
+export type ToWorker =
+  { type: 'start'; jobId: number; call: CallName; params: unknown } | { type: 'cancel'; jobId: number } | { type: 'stop'; jobId: number };
 export type FromWorker =
   | { type: 'progress'; jobId: number; progress: unknown }
   | { type: 'done'; jobId: number; result: unknown }

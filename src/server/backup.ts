@@ -1,5 +1,5 @@
 import { spawn } from 'node:child_process';
-import { mkdir, open, readdir, rename, rm } from 'node:fs/promises';
+import { mkdir, open, readdir, readFile, rename, rm, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import { UpperRoomError } from '@/core/errors';
 
@@ -12,6 +12,10 @@ export function timeOf(name: string): Date | null {
   const parts = NAME.exec(name);
   return parts === null ? null : new Date(`${parts[1]}T${parts[2]}:${parts[3]}:${parts[4]}Z`);
 }
+
+/** What the newest backup holds, as `stateMark` says it: nothing is backed up twice, not after a restart either. */
+const STATE = 'state';
+export const backedUpState = (folder: string): Promise<string | null> => readFile(path.join(folder, STATE), 'utf8').catch(() => null);
 
 /** The backups of a folder, oldest first. */
 export async function listBackups(folder: string): Promise<Array<{ name: string; at: Date }>> {
@@ -75,7 +79,7 @@ export function checkBackup(file: string): Promise<BackupContents> {
 }
 
 /** Makes a backup, checks it, and lets older ones go by age. Returns its path. @throws UpperRoomError BACKUP_UNREADABLE */
-export async function backUp(dump: () => Promise<Blob>, folder: string, now: Date): Promise<string> {
+export async function backUp(dump: () => Promise<Blob>, folder: string, now: Date, mark = ''): Promise<string> {
   await mkdir(folder, { recursive: true });
   const file = path.join(folder, nameAt(now));
   const unchecked = `${file}.unchecked`;
@@ -87,6 +91,7 @@ export async function backUp(dump: () => Promise<Blob>, folder: string, now: Dat
       .finally(() => handle.close());
     await checkBackup(unchecked);
     await rename(unchecked, file);
+    await writeFile(path.join(folder, STATE), mark);
   } catch (error) {
     await rm(unchecked, { force: true });
     throw error;

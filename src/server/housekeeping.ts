@@ -1,5 +1,5 @@
 import type { Database } from './database';
-import { backUp } from './backup';
+import { backedUpState, backUp } from './backup';
 import { log } from './log';
 import { purgeDeleted, stateMark } from './stores/projects';
 import { collectGoneWalks } from './stores/samples';
@@ -18,7 +18,6 @@ function backupMs(): number {
 
 /** What goes on by itself while the server runs: what is gone for good is collected, and backups are made when something changed. */
 export function startHousekeeping(db: Database, backupFolder: string): { stop(): Promise<void> } {
-  let savedMark: string | null = null;
   let running: Promise<void> = Promise.resolve();
   const guarded = (what: string, work: () => Promise<unknown>) =>
     (running = running.then(work).then(
@@ -34,16 +33,13 @@ export function startHousekeeping(db: Database, backupFolder: string): { stop():
   const backup = () =>
     guarded('the backup failed', async () => {
       const mark = await stateMark(db);
-      if (db.dump === null || mark === savedMark) return;
-      const file = await backUp(db.dump, backupFolder, new Date());
-      savedMark = mark;
+      if (db.dump === null || mark === (await backedUpState(backupFolder))) return;
+      const file = await backUp(db.dump, backupFolder, new Date(), mark);
       log.info({ file }, 'backed up');
     });
 
   const timers = [setInterval(() => void tidy(), TIDY_MS), setInterval(() => void backup(), backupMs())];
   for (const timer of timers) timer.unref();
-  // What stands at the start is the state that the last backup, or the demo, holds: nothing has changed yet.
-  void guarded('the state could not be read', async () => (savedMark = await stateMark(db)));
   return {
     async stop() {
       for (const timer of timers) clearInterval(timer);

@@ -77,6 +77,37 @@ describe('the process', () => {
   });
 });
 
+describe('the door', () => {
+  test('an address that others can reach is refused without a pass phrase, and asks for it with one', async () => {
+    await expect(startServer({ env: { HOST: '0.0.0.0' } })).rejects.toThrow(/can be reached from other machines.*UPPER_ROOM_PASSPHRASE/s);
+    const server = await start({ env: { HOST: '0.0.0.0', UPPER_ROOM_PASSPHRASE: 'a ship in harbour' } });
+    expect((await fetch(`${server.url}/api/projects`)).status).toBe(401);
+    const signed = await fetch(`${server.url}/sign-in`, {
+      method: 'POST',
+      body: new URLSearchParams({ phrase: 'a ship in harbour' }),
+      redirect: 'manual',
+    });
+    const cookie = signed.headers.get('set-cookie')!.split(';')[0]!;
+    expect((await fetch(`${server.url}/api/projects`, { headers: { cookie } })).status).toBe(200);
+  });
+  test('pages say who may run what on them and who may frame them, and not what serves them', async () => {
+    const server = await start();
+    const answer = await fetch(server.url);
+    const policy = answer.headers.get('content-security-policy')!;
+    expect(policy).toMatch(/script-src 'self' 'nonce-[\w+/=]+' 'strict-dynamic'/);
+    expect(policy).toContain("frame-ancestors 'none'");
+    expect(answer.headers.get('x-powered-by')).toBeNull();
+    expect(answer.headers.get('referrer-policy')).toBe('same-origin');
+    const again = (await fetch(server.url)).headers.get('content-security-policy');
+    expect(again).not.toBe(policy);
+  });
+  test('it listens on IPv6 as well', async () => {
+    const server = await start({ env: { HOST: '::1' } });
+    expect(server.output()).toContain(`http://[::1]:${server.port}`);
+    expect((await fetch(`http://[::1]:${server.port}/api/health`)).status).toBe(200);
+  });
+});
+
 describe('bad input', () => {
   test('is answered with a problem and a reason, never with 500, and changes nothing', async () => {
     const server = await start({ folder: `${await newFolder()}/data` });

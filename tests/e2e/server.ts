@@ -28,11 +28,13 @@ const children = new Set<ChildProcess>();
 process.once('exit', () => children.forEach((child) => child.kill('SIGKILL')));
 
 /** Starts the built application as `npm start` does, on a free port and its own data folder. */
-export async function startServer(options: { folder?: string; port?: number; args?: string[] } = {}): Promise<RunningServer> {
+export async function startServer(
+  options: { folder?: string; port?: number; args?: string[]; env?: Record<string, string> } = {},
+): Promise<RunningServer> {
   const folder = options.folder ?? path.join(await newFolder(), 'data');
   const port = options.port ?? (await freePort());
   const child = spawn(process.execPath, ['scripts/serve.mjs', ...(options.args ?? [])], {
-    env: { ...process.env, PORT: String(port), UPPER_ROOM_DATA: folder, NODE_ENV: 'production' },
+    env: { ...process.env, PORT: String(port), UPPER_ROOM_DATA: folder, NODE_ENV: 'production', ...options.env },
     stdio: ['ignore', 'pipe', 'pipe'],
   });
   children.add(child);

@@ -244,6 +244,16 @@ describe('tints', () => {
     const few = assignTints(ring, 6, palette.slice(1, 3));
     for (let i = 1; i < 6; i++) expect(few[i]).not.toBe(few[i - 1]);
   });
+  test('the kind with most border chooses first; a kind far from everybody may be like its neighbour’s neighbour', () => {
+    // 1 touches 0 and 2, so it takes the first tint; they take the one farthest from it.
+    const palette = ['000000', '404040', 'FFFFFF'];
+    const touching = touchingOf(Float32Array.of(0, 1, 2, NaN, 3), 5, 4);
+    expect(assignTints(touching, 4, palette)).toEqual([2, 0, 2, 1]);
+    // A lone row below: the cells above and below touch, those at the ends of rows do not.
+    expect([...touchingOf(Float32Array.of(0, 1, 2, 0), 2, 3)]).toEqual(
+      [0, 1, 1, 1, 0, 0, 1, 0, 0].map((sides, i) => (i === 1 || i === 3 || i === 2 || i === 6 ? 2 : sides)),
+    );
+  });
   test('green counts more than blue, and a colour is no way from itself', () => {
     expect(colourDistance('102030', '102030')).toBe(0);
     expect(colourDistance('000000', '001000')).toBeGreaterThan(colourDistance('000000', '000010'));

@@ -168,11 +168,14 @@ const EXACT_UP_TO = 9;
 const MAX_NODES = 60_000;
 const STARTS = 4;
 
+/** What a long search is told at each of its yields: true ends it with the best so far. */
+export type Stop = boolean | undefined;
+
 /**
  * Solves each connected group apart: a constructed start and the present choice, both improved by seeded tabu search; small groups
- * then exactly by branch and bound. Never worse than `present`. Yields after each start, so that the caller can show progress or stop.
+ * then exactly by branch and bound. Never worse than `present`. Yields after each start, so that the caller can show progress; told to stop, it gives its best so far.
  */
-export function* assign(problem: Assignment, present: Int32Array, seed: number): Generator<number, Solution> {
+export function* assign(problem: Assignment, present: Int32Array, seed: number): Generator<number, Solution, Stop> {
   const best = present.slice();
   let exact = true;
   for (const group of components(problem.neighbours)) {
@@ -199,7 +202,7 @@ export function* assign(problem: Assignment, present: Int32Array, seed: number):
         bestCost = cost;
         best.set(choice);
       }
-      yield costOf(problem, best);
+      if ((yield costOf(problem, best)) === true) return { choice: best, cost: costOf(problem, best), exact: false };
     }
     if (group.length <= EXACT_UP_TO) exact = solveExactly(problem, group, best, bestCost, MAX_NODES) && exact;
     else exact = false;

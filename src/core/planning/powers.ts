@@ -1,3 +1,4 @@
+import type { Stop } from './assignment';
 import { contentionCosts, interactionOf, overlapMatrix, total, type Interaction } from './interaction';
 import { lowestPowerDbm, type OutsideNetwork, type PlanRadio, type PlanRules, type Setting } from './problem';
 
@@ -37,7 +38,7 @@ const STEPS_DB = [-6, -3, -2, -1];
 /**
  * Coordinate descent on power at fixed channels: first raises what the coverage lacks, then lowers each radio as long as coverage is kept
  * and contention falls, then tries whether a 2.4 GHz radio can be off. `caps[r]` is the highest power on the chosen channel.
- * Changes `settings`; yields the cost after each radio.
+ * Changes `settings`; yields the cost after each radio, and ends there when told to stop.
  */
 export function* tunePowers(
   radios: readonly PlanRadio[],
@@ -46,7 +47,7 @@ export function* tunePowers(
   rules: PlanRules,
   outside: readonly OutsideNetwork[],
   requiredShare: number,
-): Generator<number> {
+): Generator<number, void, Stop> {
   const movable = radios.map((_, r) => r).filter((r) => !radios[r]!.locked && settings[r]!.on);
   const overlaps = overlapMatrix(radios, settings);
   let state = judge(radios, settings, rules, outside, overlaps);
@@ -78,7 +79,7 @@ export function* tunePowers(
     }
     if (bestRadio < 0) break;
     attempt(bestRadio, { txPowerDbm: Math.min(caps[bestRadio]!, settings[bestRadio]!.txPowerDbm + 2) }, () => true);
-    yield state.cost;
+    if ((yield state.cost) === true) return;
   }
   const keeps = (next: typeof state) => next.covered >= Math.min(requiredShare, state.covered) - 1e-9 && next.cost < state.cost - LEAST_GAIN;
   for (let sweep = 0, moved = true; moved && sweep < 6; sweep++) {
@@ -89,12 +90,12 @@ export function* tunePowers(
       for (const stepDb of STEPS_DB) {
         while (settings[r]!.txPowerDbm + stepDb >= lowest && attempt(r, { txPowerDbm: settings[r]!.txPowerDbm + stepDb }, keeps)) moved = true;
       }
-      yield state.cost;
+      if ((yield state.cost) === true) return;
     }
   }
   if (!rules.maySwitchOff24) return;
   for (const r of movable) {
     if (radios[r]!.band === '2.4' && settings.filter((setting) => setting.on).length > 1) attempt(r, { on: false }, keeps);
-    yield state.cost;
+    if ((yield state.cost) === true) return;
   }
 }

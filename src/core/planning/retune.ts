@@ -1,7 +1,7 @@
 import { UpperRoomError } from '../errors';
 import { BANDS, type Band } from '../radio/band';
 import { channelLabel } from '../radio/channel';
-import { assign, type Assignment } from './assignment';
+import { assign, type Assignment, type Stop } from './assignment';
 import { cliqueBound } from './bound';
 import { contentionCosts, interactionOf, outsideCost, total, type Interaction } from './interaction';
 import { tunePowers } from './powers';
@@ -44,7 +44,8 @@ export type BandResult = Readonly<{
   requiredShare: number;
 }>;
 
-export type RetuneSheet = Readonly<{ rows: readonly SheetRow[]; bands: readonly BandResult[] }>;
+/** `stopped`: somebody ended the search; this is the best it had. Bands that it had not begun are not in it. */
+export type RetuneSheet = Readonly<{ rows: readonly SheetRow[]; bands: readonly BandResult[]; stopped: boolean }>;
 
 export type RetuneProgress = Readonly<{ band: Band; bestCost: number; costBefore: number }>;
 
@@ -56,7 +57,7 @@ type State = { settings: Setting[]; interaction: Interaction };
 
 /**
  * Plans channels, widths and powers for the radios that are on, band by band: channels by assignment at the present powers, then powers
- * against coverage and contention, in turn until nothing improves. Yields progress; the caller may stop between yields.
+ * against coverage and contention, in turn until nothing improves. Yields progress; sent true at a yield, it ends with the best so far.
  * Deterministic: the same radios, rules and seed give the same sheet.
  * @throws UpperRoomError NOTHING_TO_PLAN, NO_CHANNEL_ALLOWED
  */
@@ -65,9 +66,10 @@ export function* retune(
   rules: PlanRules,
   outside: readonly OutsideNetwork[],
   seed: number,
-): Generator<RetuneProgress, RetuneSheet> {
+): Generator<RetuneProgress, RetuneSheet, Stop> {
   const rows: SheetRow[] = [];
   const bands: BandResult[] = [];
+  let stopped = false;
   for (const band of BANDS) {
     const indices = radios.map((_, i) => i).filter((i) => radios[i]!.band === band && radios[i]!.before.on);
     if (indices.length === 0) continue;
@@ -75,9 +77,11 @@ export function* retune(
     const result = yield* retuneBand(band, own, rules, outside, seed);
     rows.push(...result.rows);
     bands.push(result.summary);
+    stopped = result.stopped;
+    if (stopped) break;
   }
   if (bands.length === 0) throw new UpperRoomError('NOTHING_TO_PLAN');
-  return { rows, bands };
+  return { rows, bands, stopped };
 }
 
 function stateOf(radios: readonly PlanRadio[], settings: Setting[], rules: PlanRules): State {
@@ -168,7 +172,7 @@ function* retuneBand(
   rules: PlanRules,
   outside: readonly OutsideNetwork[],
   seed: number,
-): Generator<RetuneProgress, { rows: SheetRow[]; summary: BandResult }> {
+): Generator<RetuneProgress, { rows: SheetRow[]; summary: BandResult; stopped: boolean }, Stop> {
   const options = radios.map((radio) => optionsOf(radio, rules));
   const before = stateOf(
     radios,
@@ -193,20 +197,23 @@ function* retuneBand(
   let state = before;
   let choice: Int32Array = Int32Array.from(radios, (_, r) => indexOfSetting(options[r]!, radios[r]!.before));
   let exact = false;
+  let stopped = false;
   let best: { state: State; choice: Int32Array; exact: boolean; objective: number } | null = null;
   for (let round = 0; round < MAX_ROUNDS; round++) {
     const search = assign(problemOf(radios, options, state, rules, outside), choice, seed + round);
     let step = search.next();
     while (!step.done) {
-      yield { band, bestCost: step.value, costBefore };
-      step = search.next();
+      stopped = (yield { band, bestCost: step.value, costBefore }) === true || stopped;
+      step = search.next(stopped);
     }
     choice = step.value.choice;
     exact = step.value.exact;
     const settings = place(state, choice);
     if (rules.planPower) {
       const caps = radios.map((_, r) => capOf(r, choice[r]!));
-      for (const cost of tunePowers(radios, settings, caps, rules, outside, requiredShare)) yield { band, bestCost: cost, costBefore };
+      const tuning = tunePowers(radios, settings, caps, rules, outside, requiredShare);
+      for (let tuned = tuning.next(stopped); !tuned.done; tuned = tuning.next(stopped))
+        stopped = (yield { band, bestCost: tuned.value, costBefore }) === true || stopped;
     }
     state = stateOf(radios, settings, rules);
     // Coverage comes first, then contention with what channels cost alone.
@@ -218,6 +225,7 @@ function* retuneBand(
     const objective = total(contentionCosts(radios, settings, state.interaction, outside)) + singles + short * 100;
     if (best !== null && objective >= best.objective - 1e-6) break;
     best = { state, choice, exact, objective };
+    if (stopped) break;
   }
   const final = best!;
   const problem = problemOf(radios, options, final.state, rules, outside);
@@ -233,6 +241,7 @@ function* retuneBand(
   );
   return {
     rows,
+    stopped,
     summary: {
       band,
       costBefore,

@@ -103,7 +103,9 @@ export const useSession = create<Session & { set(fields: Partial<Session>): void
 
 /** Some fields of the session: what uses them is drawn again only when one of them changes, and not on every move of the pointer. */
 export function useSessionFields<K extends keyof Session>(...fields: readonly K[]): Pick<Session, K> & { set(fields: Partial<Session>): void } {
-  return useSession(useShallow((s) => ({ ...(Object.fromEntries(fields.map((field) => [field, s[field]])) as unknown as Pick<Session, K>), set: s.set })));
+  return useSession(
+    useShallow((s) => ({ ...(Object.fromEntries(fields.map((field) => [field, s[field]])) as unknown as Pick<Session, K>), set: s.set })),
+  );
 }
 
 const keyOf = (projectId: string) => `upper-room.session.${projectId}`;

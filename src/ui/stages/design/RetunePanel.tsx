@@ -29,7 +29,7 @@ export function RetunePanel({ project, bands, samples }: { project: Project; ban
   const set = useSession((s) => s.set);
   const [chosen, setChosen] = useState<ReadonlySet<Band>>(new Set([inView]));
   const [rules, setRules] = useState<PlanRules>({ ...DEFAULT_RULES, domain: project.domain, thresholdDbm: threshold });
-  const { state, start, stop } = useRetune(samples);
+  const { state, start, stop, cancel } = useRetune(samples);
   const change = (fields: Partial<PlanRules>) => setRules((was) => ({ ...was, ...fields }));
   const toggleWidth = (band: Band, widthMhz: WidthMhz, on: boolean) =>
     change({ widthsMhz: { ...rules.widthsMhz, [band]: WIDTHS_MHZ.filter((w) => (w === widthMhz ? on : rules.widthsMhz[band].includes(w))) } });
@@ -142,8 +142,8 @@ export function RetunePanel({ project, bands, samples }: { project: Project; ban
       )}
       <div style={{ display: 'flex', gap: 6, marginTop: 10, flexWrap: 'wrap' }}>
         {state.phase === 'running' ? (
-          <Button variant="outlined" color="secondary" onClick={stop}>
-            Stop
+          <Button variant="outlined" color="secondary" disabled={state.stopping} onClick={stop}>
+            {state.stopping ? 'Stopping …' : 'Stop'}
           </Button>
         ) : (
           <Button
@@ -167,7 +167,7 @@ export function RetunePanel({ project, bands, samples }: { project: Project; ban
         <Button
           color="secondary"
           onClick={() => {
-            stop();
+            cancel();
             discardSheet();
             set({ retuneOpen: false });
           }}

@@ -18,6 +18,7 @@ export function RetuneSheetTable({ sheet }: { sheet: RetuneSheet }) {
   return (
     <div style={{ overflow: 'auto' }}>
       <div className="mono" style={{ display: 'flex', gap: 22, padding: '4px 10px', flexWrap: 'wrap' }} data-testid="sheet-summary">
+        {sheet.stopped && <strong>Stopped: the best so far</strong>}
         {sheet.bands.map((band) => (
           <span key={band.band}>
             {`${BAND_MARK[band.band]} ${band.band} GHz · cost ${band.costBefore.toFixed(2)} → `}

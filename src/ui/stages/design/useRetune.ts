@@ -16,7 +16,9 @@ import { useSession } from '../../state/sessionStore';
 import { fieldCache } from '../../state/useLens';
 
 export type RetuneRun =
-  { phase: 'idle' } | { phase: 'running'; progress: RetuneProgress | null; startedAt: number } | { phase: 'failed'; message: string };
+  | { phase: 'idle' }
+  | { phase: 'running'; progress: RetuneProgress | null; startedAt: number; stopping: boolean }
+  | { phase: 'failed'; message: string };
 
 const settingsOf = (sheet: RetuneSheet): RadioSetting[] => sheet.rows.map((row) => ({ apId: row.apId, band: row.band, ...row.after }));
 
@@ -24,6 +26,7 @@ const settingsOf = (sheet: RetuneSheet): RadioSetting[] => sheet.rows.map((row) 
 export function useRetune(samples: readonly Sample[]) {
   const [state, setState] = useState<RetuneRun>({ phase: 'idle' });
   const stopper = useRef<AbortController | null>(null);
+  const ender = useRef<AbortController | null>(null);
 
   const start = useCallback(
     async (bands: readonly Band[], rules: PlanRules) => {
@@ -32,7 +35,8 @@ export function useRetune(samples: readonly Sample[]) {
       stopper.current?.abort();
       const controller = new AbortController();
       stopper.current = controller;
-      setState({ phase: 'running', progress: null, startedAt: performance.now() });
+      ender.current = new AbortController();
+      setState({ phase: 'running', progress: null, startedAt: performance.now(), stopping: false });
       useSession.getState().set({ preview: null, sheet: null });
       try {
         const { design } = useDocument.getState();
@@ -60,6 +64,7 @@ export function useRetune(samples: readonly Sample[]) {
           { scene, mask, radios, rules, outside: outsideNetworks(samples), seed: 1 },
           {
             signal: controller.signal,
+            stop: ender.current.signal,
             priority: 'long',
             onProgress: (progress) => setState((was) => (was.phase === 'running' ? { ...was, progress } : was)),
           },
@@ -77,12 +82,19 @@ export function useRetune(samples: readonly Sample[]) {
     [samples],
   );
 
+  /** Ends the search; the sheet shows the best it had. */
   const stop = useCallback(() => {
+    ender.current?.abort();
+    setState((was) => (was.phase === 'running' ? { ...was, stopping: true } : was));
+  }, []);
+
+  /** Gives it up: nothing of it is shown. */
+  const cancel = useCallback(() => {
     stopper.current?.abort();
     setState({ phase: 'idle' });
   }, []);
 
-  return { state, start, stop };
+  return { state, start, stop, cancel };
 }
 
 /** Applies the sheet in view as one step. */

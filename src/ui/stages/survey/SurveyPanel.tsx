@@ -30,7 +30,7 @@ export function SurveyPanel({ place, samples }: { place: Place; samples: readonl
       <h3>Receiver (simulated)</h3>
       <Value label="state">
         <span data-testid="receiver-state" role="status">
-          {RECEIVER_TEXT[walker.receiver]}
+          {walker.receiver === 'connected' && !walker.hearing ? 'connected, no answer from the site' : RECEIVER_TEXT[walker.receiver]}
         </span>
       </Value>
       {walker.channels > 0 && (

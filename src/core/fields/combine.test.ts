@@ -1,0 +1,154 @@
+import { describe, expect, test } from '@jest/globals';
+import { panesOf } from '../building/panes';
+import { seeded } from '../random';
+import { sightLine } from '../propagation/ray';
+import type { Antenna } from '../radio/antenna';
+import { noiseDbm } from '../radio/noise';
+import { lossBetween, type Station } from './between';
+import { contentionInto, kindsInto, newTopThree, sharingOf, signalInto, snrInto, topThree, type LitRadio } from './combine';
+import { contourLevels, lensOf } from './lenses';
+
+const CELLS = 40;
+
+/** Radios with losses in whole dB, so that equal levels come up often. */
+function someRadios(count: number, seed: number): LitRadio[] {
+  const uniform = seeded(seed);
+  return Array.from({ length: count }, (_, r) => ({
+    key: `r${r}`,
+    name: `R-${r}`,
+    txPowerDbm: Math.floor(uniform() * 3),
+    channel: { band: '5', primary: [36, 40, 44][Math.floor(uniform() * 3)]!, widthMhz: uniform() < 0.5 ? 20 : 40 },
+    lossDb: Float32Array.from({ length: CELLS }, () => 60 + Math.floor(uniform() * 45)),
+  }));
+}
+
+/** The strongest first; of equal ones the lower index. */
+const ranked = (radios: readonly LitRadio[], cell: number) =>
+  radios.map((radio, index) => ({ index, level: radio.txPowerDbm - radio.lossDb[cell]! })).sort((a, b) => b.level - a.level || a.index - b.index);
+
+describe.each([0, 1, 2, 3, 7, 12])('%i radios', (count) => {
+  const radios = someRadios(count, 100 + count);
+  const top = topThree(radios, CELLS);
+  test('the strongest three of every cell, by sorting', () => {
+    for (let cell = 0; cell < CELLS; cell++) {
+      const expected = ranked(radios, cell);
+      for (let rank = 0; rank < 3; rank++) {
+        expect(top.level[rank * CELLS + cell]).toBe(expected[rank]?.level ?? -Infinity);
+        expect(top.radio[rank * CELLS + cell]).toBe(expected[rank]?.index ?? -1);
+      }
+    }
+  });
+  test('a lens claims what is at the limit, and nothing below', () => {
+    const out = new Float32Array(CELLS + 1).fill(7);
+    for (const rank of [0, 1, 2] as const) {
+      signalInto(top, rank, -80, out);
+      for (let cell = 0; cell < CELLS; cell++) {
+        const level = ranked(radios, cell)[rank]?.level ?? -Infinity;
+        expect(out[cell]).toBe(level >= -80 ? level : NaN);
+      }
+    }
+    snrInto(top, radios, -80, out);
+    for (let cell = 0; cell < CELLS; cell++) {
+      const [first] = ranked(radios, cell);
+      const expected = first && first.level >= -80 ? first.level - noiseDbm('5', radios[first.index]!.channel.widthMhz) : NaN;
+      if (Number.isNaN(expected)) expect(out[cell]).toBeNaN();
+      else expect(out[cell]).toBeCloseTo(expected, 3);
+    }
+    kindsInto(
+      top,
+      radios.map((_, i) => 10 + i),
+      -80,
+      out,
+    );
+    for (let cell = 0; cell < CELLS; cell++) {
+      const [first] = ranked(radios, cell);
+      expect(out[cell]).toBe(first && first.level >= -80 ? 10 + first.index : NaN);
+    }
+    // Not a cell beyond the last.
+    expect(out[CELLS]).toBe(7);
+  });
+  test('contention counts who is on the primary and heard by either end, at the threshold too', () => {
+    const uniform = seeded(7 + count);
+    const levels = Float32Array.from({ length: count * count }, () => [-90, -82, -70][Math.floor(uniform() * 3)]!);
+    const sharing = sharingOf(radios, levels);
+    const out = new Float32Array(CELLS + 1).fill(7);
+    contentionInto(top, radios, sharing, -100, out);
+    for (let cell = 0; cell < CELLS; cell++) {
+      const [first] = ranked(radios, cell);
+      if (first === undefined || !(first.level >= -100)) {
+        expect(out[cell]).toBeNaN();
+        continue;
+      }
+      const s = first.index;
+      const others = radios.filter(
+        (radio, j) =>
+          j !== s &&
+          radio.channel.primary === radios[s]!.channel.primary &&
+          (levels[s * count + j]! >= -82 || radio.txPowerDbm - radio.lossDb[cell]! >= -82),
+      );
+      expect(out[cell]).toBe(others.length);
+    }
+    expect(out[CELLS]).toBe(7);
+  });
+});
+
+test('an empty result says nobody', () => {
+  const { level, radio } = newTopThree(2);
+  expect([...level, ...radio]).toEqual([...new Array<number>(6).fill(-Infinity), ...new Array<number>(6).fill(-1)]);
+});
+
+describe('losses between access points', () => {
+  const omni: Antenna = { peakDbi: 2, horizontalDb: [0], verticalDb: [0, 0, 0] };
+  const station = (xM: number, antennas: Station['antennas'] = [omni, omni, null]): Station => ({
+    pose: { xM, yM: 3, heightM: 3, azimuthDeg: 0, tiltDeg: 0 },
+    antennas,
+  });
+  const wall = { id: 'w', floorId: 'f', axM: 6, ayM: 0, bxM: 6, byM: 6, baseM: 0, topM: 3.5, materialId: 'brick' };
+  const panes = panesOf([wall], []);
+  const stations = [station(1), station(4), station(10)];
+
+  test('each is its ray’s, band by band; nothing to itself, endless where there is no radio', () => {
+    const { lossDb } = lossBetween(panes, stations, 2.2);
+    const at = (band: number, from: number, to: number) => lossDb[band]![from * 3 + to]!;
+    for (const [lane, band] of [[0, '2.4'] as const, [1, '5'] as const])
+      for (const [from, to] of [
+        [0, 1],
+        [0, 2],
+        [2, 1],
+      ] as const)
+        expect(at(lane, from, to)).toBeCloseTo(sightLine(panes, stations[from]!.pose, omni, 2.2, band, stations[to]!.pose.xM, 3, 3).lossDb, 3);
+    expect(at(0, 1, 1)).toBe(0);
+    expect(at(2, 0, 1)).toBe(Infinity);
+    // Through the brick is more than its distance.
+    expect(at(1, 1, 2) - at(1, 1, 0)).toBeGreaterThan(10);
+  });
+  test('what did not move is taken over, what moved is not; another plan, model or number begins anew', () => {
+    const known = lossBetween(panes, stations, 2.2);
+    const marked = { ...known, lossDb: known.lossDb.map((band) => Float32Array.from(band, () => 77)) };
+    const moved = [stations[0]!, stations[1]!, station(11)];
+    const next = lossBetween(panes, moved, 2.2, marked);
+    expect(next.lossDb[1]![0 * 3 + 1]).toBe(77);
+    const afresh = lossBetween(panes, moved, 2.2);
+    for (const pair of [0 * 3 + 2, 2 * 3 + 0, 1 * 3 + 2, 2 * 3 + 1]) expect(next.lossDb[1]![pair]).toBe(afresh.lossDb[1]![pair]);
+    const other = { ...omni };
+    expect(lossBetween(panes, [stations[0]!, station(4, [other, other, null]), stations[2]!], 2.2, marked).lossDb[1]![1]).not.toBe(77);
+    expect(lossBetween(panes, stations, 2.4, marked).lossDb[1]![1]).not.toBe(77);
+    expect(lossBetween(panesOf([wall], []), stations, 2.2, marked).lossDb[1]![1]).not.toBe(77);
+    expect(lossBetween(panes, stations.slice(0, 2), 2.2, marked).lossDb[1]![1]).not.toBe(77);
+    for (const pose of [{ yM: 4 }, { heightM: 2 }, { azimuthDeg: 90 }, { tiltDeg: 5 }])
+      expect(
+        lossBetween(panes, [{ ...stations[0]!, pose: { ...stations[0]!.pose, ...pose } }, ...stations.slice(1)], 2.2, marked).lossDb[1]![1],
+      ).not.toBe(77);
+  });
+});
+
+test('contour levels: even steps with the threshold’s own among them, those too near it left out', () => {
+  const signal = lensOf('signal');
+  expect(contourLevels(signal, -67)).toEqual([-90, -80, -70, -67, -60, -50, -40]);
+  expect(contourLevels(signal, -69)).toEqual([-90, -80, -69, -60, -50, -40]);
+  expect(contourLevels(signal, -72.5)).toEqual([-90, -80, -72.5, -60, -50, -40]);
+  expect(contourLevels(signal, -70)).toEqual([-90, -80, -70, -60, -50, -40]);
+  expect(contourLevels(lensOf('snr'), 25)).toEqual([0, 10, 20, 25, 30, 40, 50, 60]);
+  expect(contourLevels(lensOf('contention'), 2)).toEqual([0.5, 1.5, 2.5, 3.5, 4.5, 5.5, 6.5]);
+  expect(contourLevels(lensOf('serving'), 0)).toEqual([]);
+});
