@@ -15,7 +15,7 @@ export function timeOf(name: string): Date | null {
 
 /** What the newest backup holds, as `stateMark` says it: nothing is backed up twice, not after a restart either. */
 const STATE = 'state';
-export const backedUpState = (folder: string): Promise<string | null> => readFile(path.join(folder, STATE), 'utf8').catch(() => null);
+export const backedUpState = (folder: string): Promise<string | null> => readFile(path.join(folder, STATE), 'utf8').catch(() => null); // not there, or not readable: one backup more
 
 /** The backups of a folder, oldest first. */
 export async function listBackups(folder: string): Promise<Array<{ name: string; at: Date }>> {

@@ -63,9 +63,11 @@ export const plainSite = (seed: number): SiteParameters => ({
 
 /** Designs as the receiver last needed them, for it asks twice a second while a walk goes on. */
 const KEPT_DESIGNS = 4;
-const designs = new Map<string, { revision: number; design: Design }>();
+const designsOf = new WeakMap<Database, Map<string, { revision: number; design: Design }>>();
 
 async function designAt(db: Database, projectId: string, revision: number): Promise<Design> {
+  const designs = designsOf.get(db) ?? new Map<string, { revision: number; design: Design }>();
+  designsOf.set(db, designs);
   const kept = designs.get(projectId);
   designs.delete(projectId);
   const design = kept?.revision === revision ? kept.design : await loadDesign(db, projectId);

@@ -3,10 +3,12 @@ import { ALIVE_MS, StreamHub, type StreamLike, type ToHub } from './streamHub';
 
 type Line = { post: (message: ToHub) => void; listen: (onEvent: (event: StreamEvent) => void) => void; hangUp: () => void };
 
-/** A line to the shared worker; null where the browser has none. */
-function sharedLine(): Line | null {
+/** A line to the shared worker; null where the browser has none. `onLost` is called when it cannot be loaded. */
+function sharedLine(onLost: () => void): Line | null {
   if (typeof SharedWorker === 'undefined') return null;
-  const { port } = new SharedWorker(new URL('./stream.worker.ts', import.meta.url), { type: 'module', name: 'upper-room-stream' });
+  const worker = new SharedWorker(new URL('./stream.worker.ts', import.meta.url), { type: 'module', name: 'upper-room-stream' });
+  worker.onerror = onLost;
+  const { port } = worker;
   return {
     post: (message) => port.postMessage(message),
     listen: (onEvent) => (port.onmessage = ({ data }: MessageEvent<StreamEvent>) => onEvent(data)),
@@ -23,8 +25,16 @@ function ownLine(): Line {
 
 /** Listens to a project's events over the browser's shared stream. Returns the way to stop. */
 export function followProject(projectId: string, onEvent: (event: ProjectEvent) => void): () => void {
-  const line = sharedLine() ?? ownLine();
-  line.listen(({ projectId: of, event }) => of === projectId && onEvent(event));
+  const hear = ({ projectId: of, event }: StreamEvent) => of === projectId && onEvent(event);
+  // Without the shared worker the tab holds a stream of its own.
+  const onLost = () => {
+    line.hangUp();
+    line = ownLine();
+    line.listen(hear);
+    follow();
+  };
+  let line = sharedLine(onLost) ?? ownLine();
+  line.listen(hear);
   const follow = () => line.post({ type: 'follow', projectId });
   const leave = () => line.post({ type: 'leave', projectId });
   follow();

@@ -67,7 +67,7 @@ const titleOf = (item: Outgoing): string =>
   item.kind === 'step' ? item.step.title : item.kind === 'samples' ? 'Samples of a walk' : 'Samples taken back';
 
 /**
- * One open project in one window: its queue, its event stream, the steps it knows. All of it ends with `close`, and whatever answer comes
+ * One open project in one window, whole in one place because every answer must be held against the one life that asked: its queue, its event stream, the steps it knows. All of it ends with `close`, and whatever answer comes
  * after that is let go: a slow answer of one project can never reach another.
  */
 export class ProjectSession {
