@@ -51,16 +51,7 @@ function OpenPalette() {
           else return;
           event.preventDefault();
         }}
-        style={{
-          border: 0,
-          borderBottom: '1px solid var(--rule)',
-          background: 'transparent',
-          color: 'inherit',
-          font: 'inherit',
-          fontSize: 15,
-          padding: '12px 16px',
-          outlineOffset: -2,
-        }}
+        className="palette-input"
       />
       <ul id="palette-list" role="listbox" aria-label="Commands" style={{ listStyle: 'none', margin: 0, padding: 4, overflow: 'auto' }}>
         {found.map((command, i) => (

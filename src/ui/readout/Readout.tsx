@@ -35,16 +35,11 @@ export function Readout({
       aria-label={pinned ? 'Pinned readout' : 'Readout'}
       data-testid={pinned ? 'pinned-readout' : 'readout'}
     >
-      <div style={{ display: 'flex', justifyContent: 'space-between', gap: 10, alignItems: 'baseline' }}>
+      <div className="readout-head">
         <strong>{title}</strong>
         <span className="mono">{place}</span>
         {pinned && (
-          <button
-            type="button"
-            onClick={onClose}
-            aria-label="Close the pinned readout"
-            style={{ border: 0, background: 'none', color: 'inherit', cursor: 'pointer', padding: 0, fontSize: 14 }}
-          >
+          <button type="button" onClick={onClose} aria-label="Close the pinned readout" className="readout-close">
             ×
           </button>
         )}
@@ -90,8 +85,8 @@ function Budget({ line: { line, rssiDbm, of, channel } }: { line: ReadoutLine })
   const power = rssiDbm + line.lossDb;
   return (
     <div
-      className="mono"
-      style={{ marginTop: 4, color: 'var(--ink2)', fontSize: 11 }}
+      className="mono readout-more readout-budget"
+
       data-testid="budget"
       aria-label={`Link budget of ${of.name} on channel ${channel.primary}`}
     >
