@@ -51,7 +51,16 @@ function OpenPalette() {
           else return;
           event.preventDefault();
         }}
-        className="palette-input"
+        style={{
+          border: 0,
+          borderBottom: '1px solid var(--rule)',
+          background: 'transparent',
+          color: 'inherit',
+          font: 'inherit',
+          fontSize: 15,
+          padding: '12px 16px',
+          outlineOffset: -2,
+        }}
       />
       <ul id="palette-list" role="listbox" aria-label="Commands" style={{ listStyle: 'none', margin: 0, padding: 4, overflow: 'auto' }}>
         {found.map((command, i) => (

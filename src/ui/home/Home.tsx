@@ -66,9 +66,11 @@ export function Home() {
   }, [deleted]);
 
   return (
-    <main className="home">
-      <header>
-        <h1 className="serif home-head" style={{ margin: 0, fontSize: 30 }}>
+    <main style={{ maxWidth: 1120, margin: '0 auto', padding: '28px 24px' }}>
+      <header
+        style={{ display: 'flex', alignItems: 'baseline', gap: 16, borderBottom: '1px solid var(--rule)', paddingBottom: 12, marginBottom: 20 }}
+      >
+        <h1 className="serif" style={{ margin: 0, fontSize: 30 }}>
           Upper Room
         </h1>
         <span style={{ color: 'var(--ink2)' }}>A workbench for wireless engineers</span>
@@ -117,10 +119,10 @@ export function Home() {
             <Link href={`/projects/${project.id}`} style={{ color: 'inherit', textDecoration: 'none' }}>
               <PlanThumb picture={project.picture} />
               <div style={{ padding: '10px 14px 4px' }}>
-                <h2 className="serif home-link home-facts" style={{ margin: 0, fontSize: 18, overflowWrap: 'anywhere' }}>
+                <h2 className="serif" style={{ margin: 0, fontSize: 18, overflowWrap: 'anywhere' }}>
                   {project.name}
                 </h2>
-                <p className="home-line">
+                <p style={{ margin: '4px 0', fontSize: 12.5, color: 'var(--ink2)' }}>
                   {`${project.floors} ${project.floors === 1 ? 'floor' : 'floors'} · ${project.accessPoints} access points · changed ${localMinute(project.changedAt)}`}
                 </p>
                 {project.problem !== null && <p role="alert">{wordsOf({ code: project.problem })}</p>}

@@ -35,11 +35,16 @@ export function Readout({
       aria-label={pinned ? 'Pinned readout' : 'Readout'}
       data-testid={pinned ? 'pinned-readout' : 'readout'}
     >
-      <div className="readout-head">
+      <div style={{ display: 'flex', justifyContent: 'space-between', gap: 10, alignItems: 'baseline' }}>
         <strong>{title}</strong>
         <span className="mono">{place}</span>
         {pinned && (
-          <button type="button" onClick={onClose} aria-label="Close the pinned readout" className="readout-close">
+          <button
+            type="button"
+            onClick={onClose}
+            aria-label="Close the pinned readout"
+            style={{ border: 0, background: 'none', color: 'inherit', cursor: 'pointer', padding: 0, fontSize: 14 }}
+          >
             ×
           </button>
         )}
@@ -85,8 +90,8 @@ function Budget({ line: { line, rssiDbm, of, channel } }: { line: ReadoutLine })
   const power = rssiDbm + line.lossDb;
   return (
     <div
-      className="mono readout-more readout-budget"
-
+      className="mono"
+      style={{ marginTop: 4, color: 'var(--ink2)', fontSize: 11 }}
       data-testid="budget"
       aria-label={`Link budget of ${of.name} on channel ${channel.primary}`}
     >

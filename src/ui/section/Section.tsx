@@ -16,11 +16,11 @@ export function Section({ place }: { place: Place }) {
   const set = useSession((s) => s.set);
   const floors = floorsOf(design).reverse();
   return (
-    <nav aria-label="Section: floors" className="section">
-      <svg viewBox="0 0 80 14" width="100%" aria-hidden="true" className="section-roof">
+    <nav aria-label="Section: floors" style={{ padding: '8px 6px 4px' }}>
+      <svg viewBox="0 0 80 14" width="100%" aria-hidden="true" style={{ display: 'block' }}>
         <path d="M1 13L40 2L79 13" fill="none" stroke="var(--ink)" strokeWidth={2} />
       </svg>
-      <div className="section-house">
+      <div style={{ border: '2px solid var(--ink)', borderTop: 0 }}>
         {floors.map((floor, i) => {
           const here = floor.id === place.floor.id;
           const count = Object.values(design.accessPoints).filter((ap) => ap.floorId === floor.id && ap.variantId === place.variant.id).length;
@@ -46,12 +46,18 @@ export function Section({ place }: { place: Place }) {
                 fontWeight: here ? 700 : 400,
               }}
             >
-              <span aria-hidden="true" className="section-marks">
+              <span
+                aria-hidden="true"
+                style={{ display: 'block', height: 10, letterSpacing: 1, fontSize: 6.5, color: 'var(--ink)', overflow: 'hidden' }}
+              >
                 {'▲'.repeat(Math.min(count, 8))}
               </span>
               {floor.name}
               <span className="visually-hidden">{`, ${count} access points, `}</span>
-              <span className="mono section-figures">
+              <span
+                className="mono"
+                style={{ display: 'flex', justifyContent: 'space-between', fontSize: 10, fontWeight: 400, color: 'var(--ink2)' }}
+              >
                 <span>{formatLength(floor.elevationM, place.project.units, 1)}</span>
                 {here && map !== null && lensOf(map.lens).threshold !== null && <span>{(map.share * 100).toFixed(0)} %</span>}
               </span>
