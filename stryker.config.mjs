@@ -1,5 +1,5 @@
 // Mutation testing of the core: `npm run mutate` (all of it, long) or `npm run mutate -- --mutate src/core/radio/noise.ts`.
-// A surviving mutant is a line whose breaking no test sees; equivalent ones are listed with their reason in docs/mutants.md.
+// A surviving mutant is a line whose breaking no test sees.
 const config = {
   testRunner: 'jest',
   testRunnerNodeArgs: ['--experimental-vm-modules'],

@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, beforeEach, describe, expect, test } from '@jest/globals';
-import { mkdtemp, writeFile } from 'node:fs/promises';
+import { mkdtemp, readFile, writeFile } from 'node:fs/promises';
 import os from 'node:os';
 import path from 'node:path';
 import { cottage, cottageBuilding } from '@demo/cottage';
@@ -384,6 +384,61 @@ describe.each(backends())('the services on $name', (backend) => {
     const { design } = await openProject(db, projectId);
     expect((await postStep(db, projectId, { baseRevision: 1, step: step(edit(design, 'accessPoints', AP, { xM: 2 })) })).revision).toBe(2);
   });
+
+  test('a project that the first version stored is opened with nothing lost, its site beside it and not in it', async () => {
+    const own = await backend.open();
+    const folder = path.join(process.cwd(), 'src/server/migrations');
+    const { design, sites } = cottageBuilding();
+    const [site] = Object.values(sites);
+    const old = (record: object) => JSON.parse(JSON.stringify(record).replaceAll('"locked"', '"pinned"')) as object;
+    const stored = [
+      ...additionsOf(design).map(({ table, id, after }) => ({ table, id, before: null, after: old(after!) })),
+      { table: 'sites', id: 'site-1', before: null, after: { id: 'site-1', floorId: 'cottage-floor-001', ...site } },
+    ];
+    await own.transaction(async (q) => {
+      await q.exec('DROP SCHEMA public CASCADE; CREATE SCHEMA public;');
+      await q.exec('CREATE TABLE migration (name text PRIMARY KEY, applied_at timestamptz NOT NULL DEFAULT now())');
+      for (const name of ['001-projects.sql', '002-assets.sql']) {
+        await q.exec(await readFile(path.join(folder, name), 'utf8'));
+        await q.query('INSERT INTO migration (name) VALUES ($1)', [name]);
+      }
+      await q.query("INSERT INTO project (id, revision) VALUES ('old', 1), ('bare', 1)");
+      for (const { table, id, after } of stored)
+        await q.query('INSERT INTO design_record (project_id, kind, id, body) VALUES ($1, $2, $3, $4::text::jsonb)', [
+          'old',
+          table,
+          id,
+          JSON.stringify(after),
+        ]);
+      await q.query(
+        "INSERT INTO step (project_id, revision, id, title, kind, changes, conflicts) VALUES ('old', 1, 's-old', 'Demo project', 'do', $1::text::jsonb, '[]')",
+        [JSON.stringify(stored)],
+      );
+    });
+    await migrate(own);
+    const opened = await openProject(own, 'old');
+    expect(opened.design).toEqual(design);
+    expect(opened.unreadable).toEqual([]);
+    expect(opened.log).toMatchObject([{ id: 's-old', title: 'Demo project', author: null }]);
+    const [first] = await listSteps(own, 'old', 0);
+    expect(first!.step.changes.map(({ id }) => id).sort()).toEqual(
+      additionsOf(design)
+        .map(({ id }) => id)
+        .sort(),
+    );
+    expect((await own.query('SELECT floor_id, body FROM site')).rows).toEqual([{ floor_id: 'cottage-floor-001', body: site }]);
+    expect((await listSummaries(own)).projects.map(({ id, name }) => [id, name]).sort()).toEqual([
+      ['bare', 'Unnamed'],
+      ['old', "Netmakers' Cottage"],
+    ]);
+    // Who points at whom is known for what was there before, too.
+    const floor = design.floors['cottage-floor-001']!;
+    const bare = step([{ table: 'floors', id: floor.id, before: floor, after: null }]);
+    expect(await code(postStep(own, 'old', { baseRevision: 1, step: bare }))).toBe('REFERENCE_BROKEN');
+    expect((await postStep(own, 'old', { baseRevision: 1, step: step(edit(design, 'accessPoints', AP, { xM: 2 })) })).revision).toBe(2);
+    await closeEvents(own);
+    await own.close();
+  }, 30_000);
 
   test('data that went through migrations of a newer version is refused', async () => {
     const own = await backend.open();

@@ -72,18 +72,12 @@ export async function loadFacts(db: Queryable, projectId: string, { parents, rem
     for (const row of rows) children.push({ table: row.kind, id: row.id, field: row.field, parent: { table: row.parent_kind, id: row.parent_id } });
   }
   const counts = new Map<Table, number>();
-  for (const table of counted) {
-    const { rows } = await db.query<{ count: number }>('SELECT count(*) AS count FROM design_record WHERE project_id = $1 AND kind = $2', [
-      projectId,
-      table,
-    ]);
-    counts.set(table, Number(rows[0]!.count));
-  }
+  for (const table of counted) counts.set(table, await countRecords(db, projectId, table));
   return { existing, children, counts };
 }
 
 /** How many records of a table a project has. */
-export async function countRecords(db: Queryable, projectId: string, table: Table): Promise<number> {
+async function countRecords(db: Queryable, projectId: string, table: Table): Promise<number> {
   const { rows } = await db.query<{ count: number }>('SELECT count(*) AS count FROM design_record WHERE project_id = $1 AND kind = $2', [
     projectId,
     table,
