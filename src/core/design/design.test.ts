@@ -16,7 +16,7 @@ import {
   remove,
 } from './commands';
 import { accessPointsOf, floorsOf, openingsOf, variantsOf, type AccessPoint, type Design } from './design';
-import { EMPTY_HISTORY, recordStep } from './history';
+import { EMPTY_HISTORY, historyOf } from './history';
 import { idSchema } from './kinds/kind';
 import { contestedPart, insistOn, mergeChanges } from './merge';
 import { brokenReferences, factsOf, questionsOf } from './references';
@@ -277,7 +277,7 @@ describe('history', () => {
     ofStepId,
     author,
   });
-  const of = (lines: ReadonlyArray<ReturnType<typeof line>>) => lines.reduce((history, one) => recordStep(history, one, 'me'), EMPTY_HISTORY);
+  const of = (lines: ReadonlyArray<ReturnType<typeof line>>) => historyOf(lines, 'me');
   const log = [line('a', 'do'), line('b', 'do'), line('u1', 'undo', 'b'), line('u2', 'undo', 'a'), line('r1', 'redo', 'a')];
   test('follows the log: undo moves a step over, redo brings it back, a new step ends redo', () => {
     expect(of(log)).toEqual({ undo: ['a'], redo: ['b'] });
@@ -286,5 +286,7 @@ describe('history', () => {
   test("takes back one's own steps: those of others are passed over and end no redo", () => {
     expect(of([...log, line('c', 'do', null, 'somebody')])).toEqual({ undo: ['a'], redo: ['b'] });
     expect(of([line('old', 'do', null, null), line('x', 'do', null, 'somebody')])).toEqual({ undo: ['old'], redo: [] });
+    expect(of([...log, line('ux', 'undo', 'a', 'somebody')])).toEqual(of(log));
+    expect(of([])).toEqual(EMPTY_HISTORY);
   });
 });

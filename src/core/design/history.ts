@@ -6,14 +6,23 @@ export type History = Readonly<{ undo: readonly string[]; redo: readonly string[
 export const EMPTY_HISTORY: History = { undo: [], redo: [] };
 
 /**
- * An author's history after one more step. Undo takes back one's own steps: those of others change nothing here (nobody's, from the time
- * before authors were kept, are everybody's). A step done by hand ends what could be redone.
+ * An author's history after the steps of a log. Undo takes back one's own steps: those of others change nothing here (nobody's, from the
+ * time before authors were kept, are everybody's). A step done by hand ends what could be redone.
  */
-export function recordStep(history: History, step: Pick<StepHead, 'id' | 'kind' | 'ofStepId' | 'author'>, author: string): History {
-  if (step.author !== null && step.author !== author) return history;
-  const { undo, redo } = history;
-  const without = (list: readonly string[]) => list.filter((id) => id !== step.ofStepId);
-  if (step.kind === 'undo' && step.ofStepId !== null) return { undo: without(undo), redo: [...without(redo), step.ofStepId] };
-  if (step.kind === 'redo' && step.ofStepId !== null) return { undo: [...without(undo), step.ofStepId], redo: without(redo) };
-  return { undo: [...undo, step.id], redo: [] };
+export function historyOf(log: Iterable<Pick<StepHead, 'id' | 'kind' | 'ofStepId' | 'author'>>, author: string): History {
+  // In one pass over lists of its own: a long day's log is read again at every edit.
+  let undo: string[] = [];
+  let redo: string[] = [];
+  for (const { id, kind, ofStepId, author: of } of log) {
+    if (of !== null && of !== author) continue;
+    if (kind === 'do' || ofStepId === null) {
+      undo.push(id);
+      redo = [];
+      continue;
+    }
+    undo = undo.filter((other) => other !== ofStepId);
+    redo = redo.filter((other) => other !== ofStepId);
+    (kind === 'undo' ? redo : undo).push(ofStepId);
+  }
+  return { undo, redo };
 }

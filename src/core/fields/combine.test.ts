@@ -151,4 +151,7 @@ test('contour levels: even steps with the threshold’s own among them, those to
   expect(contourLevels(lensOf('snr'), 25)).toEqual([0, 10, 20, 25, 30, 40, 50, 60]);
   expect(contourLevels(lensOf('contention'), 2)).toEqual([0.5, 1.5, 2.5, 3.5, 4.5, 5.5, 6.5]);
   expect(contourLevels(lensOf('serving'), 0)).toEqual([]);
+  // A count's threshold runs between the last that is good and the first that is not.
+  expect(lensOf('contention').threshold!.levelOf(1)).toBe(1.5);
+  expect([lensOf('contention').threshold!.flag(1), signal.threshold!.flag(-67)]).toEqual(['≤1', '−67']);
 });

@@ -125,6 +125,28 @@ async function openWindow(at: Browser = browser, id = projectId): Promise<Window
 }
 
 const AP = 'cottage-ap-001';
+const walk = {
+  id: 'w',
+  variantId: 'cottage-variant-001',
+  floorId: 'cottage-floor-001',
+  name: 'Walk',
+  startedAt: '2026-11-23T08:00:00.000Z',
+  finished: false,
+  legs: [],
+};
+const sample = (tMs: number) => ({
+  leg: 0,
+  tMs,
+  xM: 1,
+  yM: 1,
+  bssid: '02:00:00:00:00:01',
+  ssid: 'a',
+  apId: null,
+  band: '5' as const,
+  channel: 36,
+  widthMhz: 20,
+  rssiDbm: -60,
+});
 const apIn = (window: Window) => window.getState().design.accessPoints[AP];
 const change = (_window: Window, fields: object) => (design: Design) => edit(design, 'accessPoints', AP, fields);
 async function until(holds: () => boolean, withinMs = 10_000): Promise<void> {
@@ -246,28 +268,6 @@ describe('one window', () => {
 
   test('samples and withdrawals keep their order among the steps', async () => {
     const window = await openWindow();
-    const walk = {
-      id: 'w',
-      variantId: 'cottage-variant-001',
-      floorId: 'cottage-floor-001',
-      name: 'Walk',
-      startedAt: '2026-11-23T08:00:00.000Z',
-      finished: false,
-      legs: [],
-    };
-    const sample = (tMs: number) => ({
-      leg: 0,
-      tMs,
-      xM: 1,
-      yM: 1,
-      bssid: '02:00:00:00:00:01',
-      ssid: 'a',
-      apId: null,
-      band: '5' as const,
-      channel: 36,
-      widthMhz: 20,
-      rssiDbm: -60,
-    });
     window.getState().run('Start walk', () => [{ table: 'walks', id: 'w', before: null, after: walk }]);
     void window.getState().dispatch({ kind: 'samples', projectId, walkId: 'w', batch: { batchId: 'b1', samples: [sample(100), sample(900)] } });
     void window.getState().dispatch({ kind: 'withdraw', projectId, walkId: 'w', withdrawalId: 'w1', afterMs: 500 });
@@ -523,28 +523,6 @@ describe('faults', () => {
 describe('many tabs', () => {
   test('what a closed tab left is sent once by another, and acknowledged samples are never taken back', async () => {
     const [one, two] = [await openWindow(), await openWindow()];
-    const walk = {
-      id: 'w',
-      variantId: 'cottage-variant-001',
-      floorId: 'cottage-floor-001',
-      name: 'Walk',
-      startedAt: '2026-11-23T08:00:00.000Z',
-      finished: false,
-      legs: [],
-    };
-    const sample = (tMs: number) => ({
-      leg: 0,
-      tMs,
-      xM: 1,
-      yM: 1,
-      bssid: '02:00:00:00:00:01',
-      ssid: 'a',
-      apId: null,
-      band: '5' as const,
-      channel: 36,
-      widthMhz: 20,
-      rssiDbm: -60,
-    });
     one.getState().run('Start walk', () => [{ table: 'walks', id: 'w', before: null, after: walk }]);
     await saved(one);
     for (let i = 0; i < 10; i++) {

@@ -2,7 +2,7 @@ import { v7 as uuid } from 'uuid';
 import { UpperRoomError, type ErrorCode } from '@/core/errors';
 import type { LogLine, OpenedProject, Outgoing, ProjectEvent, StepAnswer } from '@/contract/http';
 import { EMPTY_DESIGN, TABLES, versionOf, type Design } from '@/core/design/registry';
-import { EMPTY_HISTORY, recordStep, type History } from '@/core/design/history';
+import { EMPTY_HISTORY, historyOf, type History } from '@/core/design/history';
 import { contestedPart, insistOn, type Conflict } from '@/core/design/merge';
 import { applyChanges, changesBetween, invert, newStep, type Change, type Step, type StepHead, type StepKind } from '@/core/design/step';
 import { isPassing, type Notice } from './notices';
@@ -67,8 +67,9 @@ const titleOf = (item: Outgoing): string =>
   item.kind === 'step' ? item.step.title : item.kind === 'samples' ? 'Samples of a walk' : 'Samples taken back';
 
 /**
- * One open project in one window, whole in one place because every answer must be held against the one life that asked: its queue, its event stream, the steps it knows. All of it ends with `close`, and whatever answer comes
- * after that is let go: a slow answer of one project can never reach another.
+ * One open project in one window: its queue, its event stream, the steps it knows. All of it ends with `close`, and whatever answer comes
+ * after that is let go: a slow answer of one project can never reach another. It stays whole because every answer must be held against the
+ * one life that asked.
  */
 export class ProjectSession {
   private open = true;
@@ -132,7 +133,7 @@ export class ProjectSession {
       pending,
       log,
       design: pending.reduce((design, step) => applyChanges(design, step.changes), confirmed),
-      history: lines.reduce((history, line) => recordStep(history, line, this.world.author), EMPTY_HISTORY),
+      history: historyOf(lines, this.world.author),
       titles: Object.fromEntries(lines.map(({ id, title }) => [id, title])),
     });
   }
@@ -208,15 +209,18 @@ export class ProjectSession {
   private async catchUp(): Promise<void> {
     if (this.catching) return;
     this.catching = true;
+    let behind = false;
     const reached = await this.attempt(async () => {
       for (let missed = await this.missed(); this.open && missed.length > 0; missed = await this.missed()) {
         const before = this.state.revision;
         for (const { revision, step } of missed) this.receive(revision, step);
-        if (this.state.revision === before) break;
+        // What was fetched no longer fits, for the project was loaded afresh meanwhile: look again in a while.
+        behind = this.state.revision === before;
+        if (behind) break;
       }
     });
     this.catching = false;
-    if (reached || !this.open) return;
+    if ((reached && !behind) || !this.open) return;
     clearTimeout(this.catchTimer);
     this.catchTimer = setTimeout(() => void this.catchUp(), RETRY_MS.at(-1));
   }
@@ -239,7 +243,7 @@ export class ProjectSession {
 
   /** Sends an item through the one queue, so that order is the order in which things were done. */
   async dispatch(item: Outgoing): Promise<void> {
-    this.set({ saveState: this.failures > 0 ? 'unsaved' : 'saving' });
+    if (this.state.saveState !== 'deleted') this.set({ saveState: this.failures > 0 ? 'unsaved' : 'saving' });
     const queued: Queued = { item, key: null, sent: false };
     this.queue.push(queued);
     try {
