@@ -14,13 +14,14 @@ import {
 } from '@/core/fields/combine';
 import { contoursOf } from '@/core/fields/contour';
 import { lossFieldInto } from '@/core/fields/lossField';
-import { LANES, outlinesOf, wallUnitsInto } from '@/core/fields/outlines';
+import { LANES, outlinesOf, lossUnitsInto } from '@/core/fields/outlines';
 import { DEFAULT_RULES, type PlanRadio, type PlanRules } from '@/core/planning/problem';
 import { retune, type RetuneSheet } from '@/core/planning/retune';
 import { pathLossDb } from '@/core/propagation/pathLoss';
 import { POSE_SHIFT_M, rayLossUnits } from '@/core/propagation/ray';
 import { gainDbi } from '@/core/radio/antenna';
-import { BANDS, BAND_CENTRE_MHZ } from '@/core/radio/band';
+import { BANDS, centreOfBandMhz, perBand } from '@/core/radio/band';
+import { COMMON_CLIENT } from '@/core/radio/receiver';
 import { LOSS_UNIT_DB } from '@/core/building/material';
 import { generatedFloor, quayLevel, type BenchScene } from './scenes';
 
@@ -48,15 +49,17 @@ const row = (what: string, ms: number, note = '') => rows.push([what, ms < 10 ? 
 
 function benchScene(scene: BenchScene): void {
   rows.push([
-    `**${scene.name}** (${scene.grid.cols} x ${scene.grid.rows} cells, ${scene.panes.count} panes, ${scene.aps.length} APs, 3 bands)`,
+    `**${scene.name}** (${scene.grid.cols} x ${scene.grid.rows} cells, ${scene.medium.panes.count} panes, ${scene.aps.length} APs, 3 bands)`,
     '',
     '',
   ]);
-  const { grid, panes, exponent, aps } = scene;
+  const { grid, medium, aps } = scene;
+  const { exponent } = medium.propagation;
+  const plane = { grid, zM: CLIENT_HEIGHT_M, gainDbi: 0 };
   const cells = grid.cols * grid.rows;
-  const outlines = outlinesOf(panes);
+  const outlines = outlinesOf(medium);
   const fields = aps.map(() => BANDS.map(() => new Float32Array(cells)));
-  const all = time(9, () => aps.forEach((ap, i) => lossFieldInto(outlines, ap, exponent, CLIENT_HEIGHT_M, grid, fields[i]!)));
+  const all = time(9, () => aps.forEach((ap, i) => lossFieldInto(outlines, ap, plane, fields[i]!)));
 
   // The reference, in the same run: every pane against every cell's ray, and the link budget in double precision.
   let differing = 0;
@@ -67,23 +70,23 @@ function benchScene(scene: BenchScene): void {
   const slow = new Int32Array(LANES);
   let bruteMs = 0;
   aps.forEach((ap, a) => {
-    wallUnitsInto(outlines, ap.pose, CLIENT_HEIGHT_M, grid, units);
+    lossUnitsInto(outlines, ap.pose, CLIENT_HEIGHT_M, grid, units);
     const begin = performance.now();
     for (let r = 0, i = 0; r < grid.rows; r++) {
       const y = grid.originYM + r * grid.cellM;
       for (let c = 0; c < grid.cols; c++, i++) {
         const x = grid.originXM + c * grid.cellM;
-        rayLossUnits(panes, ap.pose, x, y, CLIENT_HEIGHT_M, slow);
+        rayLossUnits(medium, ap.pose, x, y, CLIENT_HEIGHT_M, slow);
         if (slow[0] !== units[i * LANES] || slow[1] !== units[i * LANES + 1] || slow[2] !== units[i * LANES + 2]) differing++;
         const dx = x - ap.pose.xM - POSE_SHIFT_M.xM;
         const dy = y - ap.pose.yM - POSE_SHIFT_M.yM;
-        const dz = CLIENT_HEIGHT_M - ap.pose.heightM - POSE_SHIFT_M.heightM;
+        const dz = CLIENT_HEIGHT_M - ap.pose.zM - POSE_SHIFT_M.zM;
         const distanceM = Math.sqrt(dx * dx + dy * dy + dz * dz);
         for (let lane = 0; lane < LANES; lane++) {
           const antenna = ap.antennas[lane];
           if (!antenna) continue;
           const exact =
-            pathLossDb(BAND_CENTRE_MHZ[BANDS[lane]!], distanceM, exponent) +
+            pathLossDb(centreOfBandMhz(BANDS[lane]!), distanceM, exponent) +
             slow[lane]! * LOSS_UNIT_DB -
             gainDbi(antenna, ap.pose.azimuthDeg, ap.pose.tiltDeg, dx, dy, dz);
           const error = Math.abs(fields[a]![lane]![i]! - exact);
@@ -105,13 +108,13 @@ function benchScene(scene: BenchScene): void {
     'field of one moved AP',
     time(41, () => {
       moved.pose = { ...moved.pose, xM: moved.pose.xM + 0.013 };
-      lossFieldInto(outlines, moved, exponent, CLIENT_HEIGHT_M, grid, fields[0]!);
+      lossFieldInto(outlines, moved, plane, fields[0]!);
     }),
     'aim: 4 ms or less',
   );
   row(
     'outlines of the plan (once per edit of a wall)',
-    time(21, () => outlinesOf(panes)),
+    time(21, () => outlinesOf(medium)),
   );
 
   const lane = 1;
@@ -145,7 +148,7 @@ function benchScene(scene: BenchScene): void {
   );
   row(
     'lens SNR',
-    time(21, () => snrInto(top, lit, -90, out)),
+    time(21, () => snrInto(top, lit, COMMON_CLIENT.noiseFigureDb, -90, out)),
   );
   const own = Int16Array.from(lit, (_, i) => i);
   row(
@@ -153,11 +156,10 @@ function benchScene(scene: BenchScene): void {
     time(21, () => kindsInto(top, own, -90, out)),
   );
   const n = lit.length;
-  const stations = aps.map((ap) => ({ pose: ap.pose, antennas: ap.antennas }));
   let between: readonly Float32Array[] = [];
   row(
-    'levels between all APs',
-    time(5, () => void (between = lossBetween(panes, stations, exponent).lossDb)),
+    'losses between all APs, 3 bands',
+    time(5, () => void (between = perBand((band) => lossBetween(medium, aps, band).lossDb))),
   );
   const levels = Float32Array.from({ length: n * n }, (_, k) => lit[k % n]!.txPowerDbm - between[lane]![(k % n) * n + Math.floor(k / n)]!);
   row(
@@ -216,11 +218,11 @@ function benchLarge(): void {
   const scene = generatedFloor(450, 200);
   rows.push([`**${scene.name}**`, '', '']);
   const cells = scene.grid.cols * scene.grid.rows;
-  const outlines = outlinesOf(scene.panes);
+  const outlines = outlinesOf(scene.medium);
   const fields = scene.aps.map(() => BANDS.map(() => new Float32Array(cells)));
   row(
     'loss fields of all APs',
-    time(1, () => scene.aps.forEach((ap, i) => lossFieldInto(outlines, ap, scene.exponent, CLIENT_HEIGHT_M, scene.grid, fields[i]!))),
+    time(1, () => scene.aps.forEach((ap, i) => lossFieldInto(outlines, ap, { grid: scene.grid, zM: CLIENT_HEIGHT_M, gainDbi: 0 }, fields[i]!))),
   );
   const lit: LitRadio[] = scene.aps.map((ap, i) => ({
     key: ap.name,
@@ -236,7 +238,7 @@ function benchLarge(): void {
   let between: readonly Float32Array[] = [];
   row(
     'levels between all APs',
-    time(1, () => void (between = lossBetween(scene.panes, scene.aps, scene.exponent).lossDb)),
+    time(1, () => void (between = perBand((band) => lossBetween(scene.medium, scene.aps, band).lossDb))),
   );
   benchRetune(scene, fields, between);
 }

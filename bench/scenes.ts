@@ -1,19 +1,16 @@
 import { museum } from '@demo/museum';
-import { panesOf, type Panes } from '@/core/building/panes';
+import { panesOf } from '@/core/building/panes';
 import type { Wall } from '@/core/building/wall';
-import { accessPointsOf, floorsOf, onFloor, openingsOf, variantsOf } from '@/core/design/design';
+import { accessPointsOf, floorsOf, onFloor, variantsOf } from '@/core/design/design';
 import { gridOver, maskOf, type Grid } from '@/core/geometry/grid';
-import { EXPONENT } from '@/core/propagation/pathLoss';
+import { mediumOf, type Medium } from '@/core/propagation/medium';
 import { seeded } from '@/core/random';
-import { BANDS } from '@/core/radio/band';
-import type { Pose } from '@/core/propagation/ray';
-import type { Antenna } from '@/core/radio/antenna';
-import { modelOf } from '@/core/radio/catalogue';
+import type { Station } from '@/core/propagation/station';
+import { antennasOf } from '@/engine/handlers';
+import { floorMedium, poseOf } from '@/engine/scene';
 
-export type BenchAp = { name: string; modelId: string; pose: Pose; antennas: Array<Antenna | null>; txPowerDbm: number };
-export type BenchScene = { name: string; panes: Panes; grid: Grid; mask: Uint8Array; exponent: number; aps: BenchAp[] };
-
-const antennasOf = (modelId: string) => BANDS.map((band) => modelOf(modelId).radios.find((radio) => radio.band === band)?.antenna ?? null);
+export type BenchAp = Station & { name: string; modelId: string; txPowerDbm: number };
+export type BenchScene = { name: string; medium: Medium; grid: Grid; mask: Uint8Array; aps: BenchAp[] };
 
 /** The museum's Quay level as proposed. */
 export function quayLevel(): BenchScene {
@@ -23,17 +20,16 @@ export function quayLevel(): BenchScene {
   const zones = onFloor(design, 'zones', floor.id).filter((zone) => zone.kind === 'service');
   return {
     name: 'Quay level',
-    panes: panesOf(onFloor(design, 'walls', floor.id), openingsOf(design, floor.id)),
+    medium: floorMedium(design, floor),
     grid,
     mask: maskOf(
       grid,
       zones.map((zone) => zone.polygon),
     ),
-    exponent: EXPONENT[floor.environment],
     aps: accessPointsOf(design, floor.id, variantsOf(design).at(-1)!.id).map((ap) => ({
       name: ap.name,
       modelId: ap.modelId,
-      pose: { xM: ap.xM, yM: ap.yM, heightM: ap.heightM, azimuthDeg: ap.azimuthDeg, tiltDeg: ap.tiltDeg },
+      pose: poseOf(design, ap),
       antennas: antennasOf(ap.modelId),
       txPowerDbm: 12,
     })),
@@ -89,7 +85,7 @@ export function generatedFloor(wallCount: number, apCount: number, seed = 11): B
       pose: {
         xM: (widthM / columns) * (column + 0.45 + uniform() * 0.1),
         yM: (heightM / rows) * (row + 0.45 + uniform() * 0.1),
-        heightM: 3,
+        zM: 3,
         azimuthDeg: 0,
         tiltDeg: 0,
       },
@@ -99,10 +95,9 @@ export function generatedFloor(wallCount: number, apCount: number, seed = 11): B
   });
   return {
     name: `Generated ${widthM} x ${heightM} m, ${wallCount} walls, ${apCount} APs`,
-    panes: panesOf(walls, []),
+    medium: mediumOf(panesOf(walls, []), { exponent: 2.2 }),
     grid,
     mask: new Uint8Array(grid.cols * grid.rows).fill(1),
-    exponent: 2.2,
     aps,
   };
 }

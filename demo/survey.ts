@@ -1,6 +1,6 @@
 import { BANDS } from '@/core/radio/band';
 import { floorsOf, variantsOf, type Walk } from '@/core/design/design';
-import type { Sample } from '@/core/survey/receiver';
+import type { Sample } from '@/core/survey/sample';
 import { addTurn, endMs, type Leg } from '@/core/survey/walk';
 import { listenOnSite } from '@/engine/listen';
 import type { DemoBuilding } from './build';

@@ -5,7 +5,7 @@ import { LIMITS } from '@/core/design/limits';
 import { ERROR_CODES } from '@/core/errors';
 import type { Conflict } from '@/core/design/merge';
 import { DOMAINS } from '@/core/radio/regulation';
-import type { Sample } from '@/core/survey/receiver';
+import type { Sample } from '@/core/survey/sample';
 import { designShapeSchema, stepSchema, tableSchema } from './steps';
 
 const revisionSchema = z.number().int().min(0);

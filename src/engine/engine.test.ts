@@ -4,7 +4,7 @@ import { asFoundSurvey } from '@demo/survey';
 import { DEFAULT_RULES } from '@/core/planning/problem';
 import type { retune } from '@/core/planning/retune';
 import { ruleFor } from '@/core/radio/regulation';
-import type { Sample } from '@/core/survey/receiver';
+import type { Sample } from '@/core/survey/sample';
 import { UpperRoomError } from '@/core/errors';
 import { accessPointsOf, floorsOf, variantsOf } from '@/core/design/design';
 import { editRadios } from '@/core/design/commands';
@@ -154,7 +154,7 @@ describe('scene and cache', () => {
     const cache = new FieldCache(direct as never);
     const scene = floorScene(design, floor);
     const all = (d: typeof design) =>
-      Promise.all(accessPointsOf(d, floor.id, aps[0]!.variantId).map((ap) => cache.get(floorScene(d, floor), ap.modelId, poseOf(ap))));
+      Promise.all(accessPointsOf(d, floor.id, aps[0]!.variantId).map((ap) => cache.get(floorScene(d, floor), ap.modelId, poseOf(design, ap))));
     direct.calls = 0;
     await all(design);
     expect(direct.calls).toBe(aps.length);
@@ -193,9 +193,9 @@ describe('scene and cache', () => {
       },
     } as never);
     const scene = floorScene(design, floor);
-    await expect(cache.get(scene, 'heron-c4', poseOf(aps[0]!))).rejects.toMatchObject({ code: 'WORKER_FAILED' });
+    await expect(cache.get(scene, 'heron-c4', poseOf(design, aps[0]!))).rejects.toMatchObject({ code: 'WORKER_FAILED' });
     fail = false;
-    await expect(cache.get(scene, 'heron-c4', poseOf(aps[0]!))).resolves.toEqual([]);
+    await expect(cache.get(scene, 'heron-c4', poseOf(design, aps[0]!))).resolves.toEqual([]);
   });
 });
 
@@ -205,12 +205,12 @@ describe('the lens call on the museum', () => {
   const scene = floorScene(design, floor);
   const radios = aps.map((ap) => {
     const radio = ap.radios.find((candidate) => candidate.band === '5')!;
-    const { lossDb } = HANDLERS.lossField({ scene, modelId: ap.modelId, pose: poseOf(ap) }) as Result<'lossField'>;
+    const { lossDb } = HANDLERS.lossField({ scene, modelId: ap.modelId, pose: poseOf(design, ap) }) as Result<'lossField'>;
     return {
       apId: ap.id,
       name: ap.name,
       modelId: ap.modelId,
-      pose: poseOf(ap),
+      pose: poseOf(design, ap),
       channel: { band: '5' as const, primary: radio.channel, widthMhz: radio.widthMhz },
       txPowerDbm: radio.txPowerDbm,
       lossDb: lossDb[1]!,
@@ -312,12 +312,12 @@ describe('long calls on the museum', () => {
     return { result: step.value, progress };
   };
   const radios = aps.flatMap((ap) => {
-    const { lossDb } = HANDLERS.lossField({ scene, modelId: ap.modelId, pose: poseOf(ap) }) as Result<'lossField'>;
+    const { lossDb } = HANDLERS.lossField({ scene, modelId: ap.modelId, pose: poseOf(design, ap) }) as Result<'lossField'>;
     return ap.radios.map(({ band, on, channel, widthMhz, txPowerDbm }) => ({
       apId: ap.id,
       name: ap.name,
       modelId: ap.modelId,
-      pose: poseOf(ap),
+      pose: poseOf(design, ap),
       band,
       locked: ap.name === 'Q-01',
       before: { on, channel, widthMhz, txPowerDbm },
@@ -407,7 +407,7 @@ test('the cache lets the least recently used fields go when it is full, and coun
   } as never);
   // 12 bytes a cell and 150 MB a field: two fit into 400 MB, three do not.
   const large = { ...floorScene(design, floor), grid: { originXM: 0, originYM: 0, cellM: 0.5, cols: 12_500, rows: 1000 } };
-  const at = (xM: number) => cache.get(large, 'heron-c4', { ...poseOf(aps[0]!), xM });
+  const at = (xM: number) => cache.get(large, 'heron-c4', { ...poseOf(design, aps[0]!), xM });
   await at(1);
   await at(2);
   await at(1);

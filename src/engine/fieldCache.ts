@@ -1,3 +1,4 @@
+import { BANDS } from '@/core/radio/band';
 import type { Pose } from '@/core/propagation/ray';
 import type { EnginePool } from './pool';
 import type { Scene } from './protocol';
@@ -16,7 +17,7 @@ export class FieldCache {
   constructor(private readonly pool: Pick<EnginePool, 'call'>) {}
 
   static key(scene: Scene, modelId: string, pose: Pose): string {
-    return [scene.key, modelId, pose.xM, pose.yM, pose.heightM, pose.azimuthDeg, pose.tiltDeg].join('|');
+    return [scene.key, modelId, pose.xM, pose.yM, pose.zM, pose.azimuthDeg, pose.tiltDeg].join('|');
   }
 
   /** The three bands' loss fields of one access point, computed or remembered. */
@@ -28,7 +29,7 @@ export class FieldCache {
       this.fields.set(key, known);
       return known.lossDb;
     }
-    const bytes = scene.grid.cols * scene.grid.rows * 4 * 3;
+    const bytes = scene.grid.cols * scene.grid.rows * 4 * BANDS.length;
     const lossDb = this.pool.call('lossField', { scene, modelId, pose }).then((result) => result.lossDb);
     this.fields.set(key, { lossDb, bytes });
     this.bytes += bytes;

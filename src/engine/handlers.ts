@@ -1,15 +1,17 @@
-import { BANDS, bandIndex } from '@/core/radio/band';
-import { modelOf } from '@/core/radio/catalogue';
+import { BANDS, bandIndex, perBand } from '@/core/radio/band';
+import { radioModelOf } from '@/core/radio/catalogue';
 import type { Antenna } from '@/core/radio/antenna';
 import { lossBetween, type BetweenLoss } from '@/core/fields/between';
 import { mergeRadio, newTopThree, sharingOf, type LitRadio, type TopThree } from '@/core/fields/combine';
 import { contoursOf } from '@/core/fields/contour';
 import { kindsOf, lensOf, type Lens } from '@/core/fields/lenses';
-import { lossFieldInto } from '@/core/fields/lossField';
+import { lossFieldInto, type Plane } from '@/core/fields/lossField';
 import { outlinesOf, type Outlines } from '@/core/fields/outlines';
 import { coverageCurve, servedBy, shareMeeting, statisticsOf } from '@/core/fields/statistics';
 import { assignTints, touchingOf } from '@/core/fields/tints';
 import type { PlanRadio } from '@/core/planning/problem';
+import type { Pose } from '@/core/propagation/ray';
+import type { Station } from '@/core/propagation/station';
 import { retune } from '@/core/planning/retune';
 import { nearestInto } from '@/core/survey/measured';
 import type { CallName, LensResult, Params, Progress, Result, Scene, SceneRadio } from './protocol';
@@ -22,7 +24,7 @@ type Handler<K extends CallName> = (params: Params<K>) => Result<K> | Generator<
 let newest: { key: string; outlines: Outlines } | null = null;
 
 function outlinesFor(scene: Scene): Outlines {
-  if (newest?.key !== scene.key) newest = { key: scene.key, outlines: outlinesOf(scene.panes) };
+  if (newest?.key !== scene.key) newest = { key: scene.key, outlines: outlinesOf(scene.medium) };
   return newest.outlines;
 }
 
@@ -31,30 +33,30 @@ function floats(length: number): Float32Array {
   return typeof SharedArrayBuffer === 'undefined' ? new Float32Array(length) : new Float32Array(new SharedArrayBuffer(length * 4));
 }
 
-export const antennasOf = (modelId: string): Array<Antenna | null> =>
-  BANDS.map((band) => modelOf(modelId).radios.find((radio) => radio.band === band)?.antenna ?? null);
+export const antennasOf = (modelId: string): Array<Antenna | null> => perBand((band) => radioModelOf(modelId, band)?.antenna ?? null);
+
+const planeOf = ({ grid, planeZM, receiver }: Scene): Plane => ({ grid, zM: planeZM, gainDbi: receiver.gainDbi });
 
 const lossField: Handler<'lossField'> = ({ scene, modelId, pose }) => {
   const lossDb = BANDS.map(() => floats(scene.grid.cols * scene.grid.rows));
-  lossFieldInto(outlinesFor(scene), { pose, antennas: antennasOf(modelId) }, scene.exponent, scene.clientHeightM, scene.grid, lossDb);
+  lossFieldInto(outlinesFor(scene), { pose, antennas: antennasOf(modelId) }, planeOf(scene), lossDb);
   return { lossDb };
 };
 
 /** The newest losses between access points: while one is dragged only its own are computed. */
 let newestBetween: BetweenLoss | null = null;
 
-/** Level of each radio at each other radio's antenna, in dBm: rows are listeners. */
+const stationsOf = (radios: ReadonlyArray<{ pose: Pose; modelId: string }>): Station[] =>
+  radios.map(({ pose, modelId }) => ({ pose, antennas: antennasOf(modelId) }));
+
+/** Level of each radio at each other radio's antenna, in dBm: rows are listeners. All radios are of one band. */
 function levelsAt(scene: Scene, radios: Params<'lens'>['radios']): Float32Array {
-  const stations = radios.map((radio) => ({ pose: radio.pose, antennas: antennasOf(radio.modelId) }));
-  newestBetween = lossBetween(outlinesFor(scene).panes, stations, scene.exponent, newestBetween);
-  const loss = newestBetween.lossDb;
   const n = radios.length;
   const levels = new Float32Array(n * n);
-  for (let listener = 0; listener < n; listener++) {
-    for (let sender = 0; sender < n; sender++) {
-      levels[listener * n + sender] = radios[sender]!.txPowerDbm - loss[bandIndex(radios[sender]!.channel.band)]![sender * n + listener]!;
-    }
-  }
+  if (n === 0) return levels;
+  const { lossDb } = (newestBetween = lossBetween(outlinesFor(scene).medium, stationsOf(radios), radios[0]!.channel.band, newestBetween));
+  for (let listener = 0; listener < n; listener++)
+    for (let sender = 0; sender < n; sender++) levels[listener * n + sender] = radios[sender]!.txPowerDbm - lossDb[sender * n + listener]!;
   return levels;
 }
 
@@ -67,7 +69,7 @@ function keyOf(scene: Scene, radios: Params<'lens'>['radios'], without: number):
     scene.key,
     without,
     ...radios.map(({ modelId, pose, channel, txPowerDbm }, i) =>
-      i === without ? 'moving' : [modelId, pose.xM, pose.yM, pose.heightM, pose.azimuthDeg, pose.tiltDeg, channel.band, txPowerDbm].join(),
+      i === without ? 'moving' : [modelId, pose.xM, pose.yM, pose.zM, pose.azimuthDeg, pose.tiltDeg, channel.band, txPowerDbm].join(),
     ),
   ].join('|');
 }
@@ -97,7 +99,7 @@ function bandLoss(scene: Scene, { modelId, pose, channel }: SceneRadio): Float32
   const cells = scene.grid.cols * scene.grid.rows;
   const only = antennasOf(modelId).map((antenna, i) => (i === lane ? antenna : null));
   const outs = BANDS.map(() => new Float32Array(cells));
-  lossFieldInto(outlinesFor(scene), { pose, antennas: only }, scene.exponent, scene.clientHeightM, scene.grid, outs);
+  lossFieldInto(outlinesFor(scene), { pose, antennas: only }, planeOf(scene), outs);
   return outs[lane]!;
 }
 
@@ -149,7 +151,7 @@ const lens: Handler<'lens'> = (params) => {
   let pairs: Uint8Array | null = null;
   const sharing = () => (pairs ??= sharingOf(lit, levelsAt(scene, radios)));
   if (params.measured) nearestInto(params.measured.spots, params.measured.reachM, scene.grid, values);
-  else shown.kernel({ top, radios: lit, ignoreBelowDbm, rank, sharing }, values);
+  else shown.kernel({ top, radios: lit, ignoreBelowDbm, receiver: scene.receiver, rank, sharing }, values);
   const kinds = kindAreas(shown, lit, values, params);
   if (params.onlyKind !== null && kinds.length > 0) {
     const only = kinds.findIndex(({ id }) => id === params.onlyKind);
@@ -199,22 +201,16 @@ function* retuneHandler({
   const stride = Math.max(1, Math.ceil(Math.sqrt(inside.length / Math.min(MAX_DEMAND_POINTS, MAX_POINTS_TIMES_RADIOS / radios.length))));
   const { cols } = scene.grid;
   const demand = inside.filter((i) => Math.floor(i / cols) % stride === 0 && (i % cols) % stride === 0);
-  const { lossDb: loss } = lossBetween(
-    scene.panes,
-    radios.map((radio) => ({ pose: radio.pose, antennas: antennasOf(radio.modelId) })),
-    scene.exponent,
-  );
-  const n = radios.length;
-  const plan: PlanRadio[] = radios.map((radio, r) => ({
-    apId: radio.apId,
-    name: radio.name,
-    modelId: radio.modelId,
-    band: radio.band,
-    locked: radio.locked,
-    before: radio.before,
-    lossDb: Float32Array.from(demand, (i) => radio.lossDb[i]!),
-    lossToRadioDb: loss[bandIndex(radio.band)]!.slice(r * n, r * n + n),
-  }));
+  const plan = BANDS.flatMap((band): PlanRadio[] => {
+    const own = radios.filter((radio) => radio.band === band);
+    const n = own.length;
+    const { lossDb } = lossBetween(scene.medium, stationsOf(own), band);
+    return own.map(({ pose: _pose, ...radio }, r) => ({
+      ...radio,
+      lossDb: Float32Array.from(demand, (i) => radio.lossDb[i]!),
+      lossToRadioDb: lossDb.slice(r * n, r * n + n),
+    }));
+  });
   return yield* retune(plan, rules, outside, seed);
 }
 

@@ -1,13 +1,11 @@
-import { panesOf } from '@/core/building/panes';
-import { accessPointsOf, onFloor, openingsOf, projectOf, type AccessPoint, type Design } from '@/core/design/design';
-import { EXPONENT } from '@/core/propagation/pathLoss';
+import { accessPointsOf, projectOf, type AccessPoint, type Design } from '@/core/design/design';
 import { BANDS, bandIndex, type Band } from '@/core/radio/band';
-import { radioModelOf } from '@/core/radio/catalogue';
-import { samplesBetween, scanListOf, type Sample } from '@/core/survey/receiver';
-import { bssidOf, neighbourTransmitters, trueLevel, trueWalls, type SiteParameters, type Transmitter } from '@/core/survey/site';
+import { samplesBetween, scanListOf } from '@/core/survey/receiver';
+import type { Sample } from '@/core/survey/sample';
+import { bssidOf, neighbourTransmitters, trueLevel, trueMedium, type SiteParameters, type Transmitter } from '@/core/survey/site';
 import { straightsOf, type Leg } from '@/core/survey/walk';
 import { UpperRoomError } from '@/core/errors';
-import { poseOf } from './scene';
+import { clientHeightM, emittersOf, floorMedium } from './scene';
 
 /** A stretch of a walk on one floor of one variant. */
 export type Stretch = Readonly<{ floorId: string; variantId: string; legs: readonly Leg[]; bands: readonly Band[]; fromMs: number; toMs: number }>;
@@ -24,27 +22,13 @@ export function ssidOf(design: Design): string {
 }
 
 /** What the access points send, radio by radio. */
-function transmittersOf(aps: readonly AccessPoint[], ssid: string): Transmitter[] {
-  return aps.flatMap((ap) =>
-    ap.radios.flatMap((radio) => {
-      const model = radioModelOf(ap.modelId, radio.band);
-      if (!radio.on || model === null) return [];
-      return [
-        {
-          bssid: bssidOf(ap.id, radio.band),
-          ssid,
-          apId: ap.id,
-          band: radio.band,
-          channel: radio.channel,
-          widthMhz: radio.widthMhz,
-          txPowerDbm: radio.txPowerDbm,
-          pose: poseOf(ap),
-          antenna: model.antenna,
-        },
-      ];
-    }),
-  );
-}
+const transmittersOf = (design: Design, aps: readonly AccessPoint[]): Transmitter[] =>
+  emittersOf(design, aps, BANDS).map(({ of: ap, ...emitter }) => ({
+    ...emitter,
+    bssid: bssidOf(ap.id, emitter.channel.band),
+    ssid: ssidOf(design),
+    apId: ap.id,
+  }));
 
 /**
  * What the simulated receiver hears on a stretch of a walk: the only way to the simulated site. Deterministic: a stretch asked again, or in
@@ -58,12 +42,12 @@ export function listenOnSite(
 ): { samples: Sample[]; channels: number } {
   const floor = design.floors[floorId];
   if (floor === undefined) throw new UpperRoomError('RECORD_UNKNOWN', { what: 'floor', table: 'floors', id: floorId });
-  const all = [...transmittersOf(accessPointsOf(design, floorId, variantId), ssidOf(design)), ...neighbourTransmitters(site.neighbours)].sort(
-    (a, b) => bandIndex(a.band) - bandIndex(b.band),
-  );
-  const panes = panesOf(onFloor(design, 'walls', floorId), openingsOf(design, floorId));
-  const level = trueLevel(trueWalls(panes, site), site, EXPONENT[floor.environment]);
-  const clientHeightM = projectOf(design)?.clientHeightM ?? 1;
+  const all = [
+    ...transmittersOf(design, accessPointsOf(design, floorId, variantId)),
+    ...neighbourTransmitters(site.neighbours, floor.elevationM),
+  ].sort((a, b) => bandIndex(a.channel.band) - bandIndex(b.channel.band));
+  const level = trueLevel(trueMedium(floorMedium(design, floor), site), site);
+  const zM = floor.elevationM + clientHeightM(design);
   const scan = scanListOf(
     all,
     BANDS.filter((band) => bands.includes(band)),
@@ -77,11 +61,8 @@ export function listenOnSite(
         Math.min(toMs, straight.to.tMs),
         scan,
         all,
-        (t, x, y) => level(t, x, y, clientHeightM),
-        {
-          seed: site.seed,
-          offsetDb: site.receiverOffsetDb,
-        },
+        (transmitter, xM, yM) => level(transmitter, { xM, yM, zM }),
+        { seed: site.seed, offsetDb: site.receiverOffsetDb },
       ),
     );
   return { samples, channels: scan.length };

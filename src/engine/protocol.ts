@@ -1,18 +1,21 @@
 import type { ErrorCode } from '@/core/errors';
-import type { Panes } from '@/core/building/panes';
 import type { Grid } from '@/core/geometry/grid';
 import type { Kind, LensId } from '@/core/fields/lenses';
 import type { Contour } from '@/core/fields/contour';
 import type { FieldStatistics, ServedBy } from '@/core/fields/statistics';
-import type { OutsideNetwork, PlanRules, Setting } from '@/core/planning/problem';
+import type { OutsideNetwork, PlanRadio, PlanRules } from '@/core/planning/problem';
 import type { RetuneProgress, RetuneSheet } from '@/core/planning/retune';
+import type { Medium } from '@/core/propagation/medium';
 import type { Pose } from '@/core/propagation/ray';
-import type { Band } from '@/core/radio/band';
 import type { Channel } from '@/core/radio/channel';
+import type { Receiver } from '@/core/radio/receiver';
 import type { MeasuredSpot } from '@/core/survey/measured';
 
-/** The plan and the model, as every field call needs them. `key` names the plan's state: workers keep what they derive from it. */
-export type Scene = Readonly<{ key: string; panes: Panes; grid: Grid; exponent: number; clientHeightM: number }>;
+/**
+ * Where fields are wanted and through what, as every field call needs it: the medium in the building's z, the cells of one plane at
+ * `planeZM`, and what receives there. `key` names the state: workers keep what they derive from it.
+ */
+export type Scene = Readonly<{ key: string; medium: Medium; grid: Grid; planeZM: number; receiver: Receiver }>;
 
 /**
  * A radio that is on, with where it hangs. Without a loss field the call computes it: one message to and fro a frame for the access
@@ -45,16 +48,8 @@ export type LensResult = Readonly<{
   mean: number;
 }>;
 
-export type RetuneRadio = Readonly<{
-  apId: string;
-  name: string;
-  modelId: string;
-  pose: Pose;
-  band: Band;
-  locked: boolean;
-  before: Setting;
-  lossDb: Float32Array;
-}>;
+/** A radio to plan, with where it hangs and its loss to every cell. */
+export type RetuneRadio = Omit<PlanRadio, 'lossToRadioDb'> & Readonly<{ pose: Pose }>;
 
 /** Every call of the engine: add a row here first; the compiler finds every place to update. */
 export interface WorkerCalls {

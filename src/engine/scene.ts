@@ -1,8 +1,14 @@
 import { panesOf, type Panes } from '@/core/building/panes';
 import { gridOver, maskOf } from '@/core/geometry/grid';
-import { EXPONENT } from '@/core/propagation/pathLoss';
 import { onFloor, openingsOf, projectOf, type AccessPoint, type Design, type Floor } from '@/core/design/design';
+import { mediumOf, type Medium } from '@/core/propagation/medium';
+import { EXPONENT } from '@/core/propagation/pathLoss';
 import type { Pose } from '@/core/propagation/ray';
+import type { Emitter } from '@/core/propagation/station';
+import type { Band } from '@/core/radio/band';
+import { radioModelOf } from '@/core/radio/catalogue';
+import { channelOf } from '@/core/radio/channel';
+import { COMMON_CLIENT } from '@/core/radio/receiver';
 import type { Scene } from './protocol';
 
 /** A scene with the cells where service is owed: the service zones, or the whole outline where none is drawn. */
@@ -24,7 +30,7 @@ function remembered<T>() {
     return result;
   };
 }
-const panesFor = remembered<Scene>();
+const planesFor = remembered<Scene>();
 const masksFor = remembered<{ mask: Uint8Array; maskKey: string; serviceM2: number }>();
 const scenesFor = remembered<FloorScene>();
 
@@ -43,24 +49,33 @@ const shared = (panes: Panes): Panes => ({
   wallIndex: share(panes.wallIndex as Int32Array),
 });
 
+/** What rays on a floor meet: its walls, at the building's heights, and its environment. */
+export const floorMedium = (design: Design, { id, elevationM, environment }: Floor): Medium =>
+  mediumOf(panesOf(onFloor(design, 'walls', id), openingsOf(design, id), elevationM), { exponent: EXPONENT[environment] });
+
+/** Height above the floor at which clients are, in m. */
+export const clientHeightM = (design: Design): number => projectOf(design)?.clientHeightM ?? COMMON_CLIENT.heightM;
+
 /**
  * The scene of a floor. Made anew only when what it depends on changed: records are immutable, so tables are compared by identity.
  * @throws UpperRoomError FLOOR_EMPTY, GRID_TOO_LARGE
  */
 export function floorScene(design: Design, floor: Floor): FloorScene {
-  const { outline, environment, id } = floor;
-  const project = projectOf(design);
-  const cellM = project?.cellM ?? 0.5;
-  const clientHeightM = project?.clientHeightM ?? 1;
+  const { outline, environment, elevationM, id } = floor;
+  const cellM = projectOf(design)?.cellM ?? 0.5;
+  const heightM = clientHeightM(design);
   const walls = onFloor(design, 'walls', id);
   const openings = openingsOf(design, id);
-  const scene = panesFor(id, [outline, environment, cellM, clientHeightM, ...walls, null, ...openings], () => ({
-    key: `scene-${++made}`,
-    panes: shared(panesOf(walls, openings)),
-    grid: gridOver(outline, cellM),
-    exponent: EXPONENT[environment],
-    clientHeightM,
-  }));
+  const scene = planesFor(id, [outline, environment, elevationM, cellM, heightM, ...walls, null, ...openings], () => {
+    const medium = floorMedium(design, floor);
+    return {
+      key: `scene-${++made}`,
+      medium: { ...medium, panes: shared(medium.panes) },
+      grid: gridOver(outline, cellM),
+      planeZM: elevationM + heightM,
+      receiver: { ...COMMON_CLIENT, heightM },
+    };
+  });
   const owed = onFloor(design, 'zones', id)
     .filter((zone) => zone.kind === 'service')
     .map((zone) => zone.polygon);
@@ -71,4 +86,21 @@ export function floorScene(design: Design, floor: Floor): FloorScene {
   return scenesFor(id, [scene, masked], () => ({ ...scene, ...masked }));
 }
 
-export const poseOf = (ap: AccessPoint): Pose => ({ xM: ap.xM, yM: ap.yM, heightM: ap.heightM, azimuthDeg: ap.azimuthDeg, tiltDeg: ap.tiltDeg });
+/** Where an access point hangs in the building. */
+export const poseOf = (design: Design, ap: AccessPoint): Pose => ({
+  xM: ap.xM,
+  yM: ap.yM,
+  zM: (design.floors[ap.floorId]?.elevationM ?? 0) + ap.heightM,
+  azimuthDeg: ap.azimuthDeg,
+  tiltDeg: ap.tiltDeg,
+});
+
+/** The radios of access points that are on, in the bands asked for, ready for rays. A band that the model lacks has none. */
+export const emittersOf = (design: Design, aps: readonly AccessPoint[], bands: readonly Band[]): Array<Emitter & { of: AccessPoint }> =>
+  aps.flatMap((ap) =>
+    ap.radios.flatMap((radio) => {
+      const model = radioModelOf(ap.modelId, radio.band);
+      if (!radio.on || model === null || !bands.includes(radio.band)) return [];
+      return [{ of: ap, pose: poseOf(design, ap), antenna: model.antenna, channel: channelOf(radio), txPowerDbm: radio.txPowerDbm }];
+    }),
+  );

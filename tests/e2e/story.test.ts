@@ -1,10 +1,10 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { By, Key, type WebDriver } from 'selenium-webdriver';
 import { museum } from '@demo/museum';
-import { accessPointsOf, floorsOf, onFloor, openingsOf, variantsOf } from '@/core/design/design';
-import { panesOf } from '@/core/building/panes';
+import { accessPointsOf, floorsOf, variantsOf } from '@/core/design/design';
 import { heardAt } from '@/core/fields/heard';
-import { radioModelOf } from '@/core/radio/catalogue';
+import { COMMON_CLIENT } from '@/core/radio/receiver';
+import { emittersOf, floorMedium } from '@/engine/scene';
 import { byRole, byTestId, eventually, exactViewport, openBrowser, textOf } from './browser';
 import { chooseIn, clickPlan, dragPlan, movePlan, openProject, saved, strongestDbm, toBand, toLens } from './moves';
 import { startServer, type RunningServer } from './server';
@@ -29,23 +29,8 @@ const aps = accessPointsOf(design, floor.id, variantsOf(design).at(-1)!.id);
 
 /** What the core says is heard at a spot of the proposed museum in 5 GHz. */
 function coreSays(xM: number, yM: number): { name: string; rssiDbm: number } {
-  const panes = panesOf(onFloor(design, 'walls', floor.id), openingsOf(design, floor.id));
-  const radios = aps.flatMap((ap) => {
-    const radio = ap.radios.find((candidate) => candidate.band === '5' && candidate.on);
-    return radio
-      ? [
-          {
-            of: ap.name,
-            pose: { xM: ap.xM, yM: ap.yM, heightM: ap.heightM, azimuthDeg: ap.azimuthDeg, tiltDeg: ap.tiltDeg },
-            antenna: radioModelOf(ap.modelId, '5')!.antenna,
-            channel: { band: '5' as const, primary: radio.channel, widthMhz: radio.widthMhz },
-            txPowerDbm: radio.txPowerDbm,
-          },
-        ]
-      : [];
-  });
-  const [first] = heardAt(panes, 2.2, radios, xM, yM, 1, -90);
-  return { name: first!.of, rssiDbm: first!.rssiDbm };
+  const [first] = heardAt(floorMedium(design, floor), emittersOf(design, aps, ['5']), { xM, yM, zM: floor.elevationM + 1 }, COMMON_CLIENT, -90);
+  return { name: first!.of.name, rssiDbm: first!.rssiDbm };
 }
 
 const shareShown = async () => Number((await textOf(driver, 'share')).replace(' %', ''));

@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import { By, Key, type WebDriver } from 'selenium-webdriver';
 import type { OpenedProject } from '@/contract/http';
-import type { Sample } from '@/core/survey/receiver';
+import type { Sample } from '@/core/survey/sample';
 import { byRole, byTestId, eventually, exactViewport, openBrowser, textOf } from './browser';
 import { chooseIn, clickPlan, openProject, saved, toBand } from './moves';
 import { startServer, type RunningServer } from './server';

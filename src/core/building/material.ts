@@ -1,5 +1,5 @@
 import { UpperRoomError } from '../errors';
-import { BANDS, BAND_CENTRE_MHZ, type Band } from '../radio/band';
+import { BANDS, centreOfBandMhz, type Band } from '../radio/band';
 
 /** How a wall of this material is drawn. */
 export type WallPattern = 'heavy' | 'double' | 'light' | 'dashes' | 'dots' | 'ticks' | 'leaf';
@@ -87,7 +87,7 @@ export function materialLossUnits(materialId: string): readonly number[] {
   const known = unitsCache.get(materialId);
   if (known !== undefined) return known;
   const material = materialOf(materialId);
-  const units = BANDS.map((band) => Math.round((material.thicknessM === 0 ? 0 : smoothedSlabLossDb(material, BAND_CENTRE_MHZ[band])) / LOSS_UNIT_DB));
+  const units = BANDS.map((band) => Math.round((material.thicknessM === 0 ? 0 : smoothedSlabLossDb(material, centreOfBandMhz(band))) / LOSS_UNIT_DB));
   unitsCache.set(materialId, units);
   return units;
 }

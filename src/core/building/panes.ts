@@ -4,7 +4,7 @@ import { wallLengthM, type Opening, type Wall } from './wall';
 
 /**
  * Upright rectangles with one loss per band: walls with their openings cut out. Typed arrays, one entry per pane, so that a
- * worker can take them without copying and a kernel can run over them. Heights are above the floor; loss in LOSS_UNIT_DB.
+ * worker can take them without copying and a kernel can run over them. Heights are the building's z; loss in LOSS_UNIT_DB.
  */
 export type Panes = Readonly<{
   count: number;
@@ -54,8 +54,8 @@ function rectsOf(wall: Wall, openings: readonly Opening[]): Rect[] {
   return rects.filter((rect) => rect.units.some((unit) => unit !== 0));
 }
 
-/** All panes of a floor. Walls without length or height have none. @throws UpperRoomError MATERIAL_UNKNOWN */
-export function panesOf(walls: readonly Wall[], openings: readonly Opening[]): Panes {
+/** All panes of a floor at `elevationM`. Walls without length or height have none. @throws UpperRoomError MATERIAL_UNKNOWN */
+export function panesOf(walls: readonly Wall[], openings: readonly Opening[], elevationM = 0): Panes {
   const byWall = new Map<string, Opening[]>();
   for (const opening of openings) byWall.set(opening.wallId, [...(byWall.get(opening.wallId) ?? []), opening]);
   const ends: number[] = [];
@@ -72,8 +72,8 @@ export function panesOf(walls: readonly Wall[], openings: readonly Opening[]): P
           : [wall.axM + (wall.bxM - wall.axM) * share, wall.ayM + (wall.byM - wall.ayM) * share];
     for (const rect of rectsOf(wall, byWall.get(wall.id) ?? [])) {
       ends.push(...at(rect.from), ...at(rect.to));
-      heights.push(rect.baseM, rect.topM);
-      lossUnits.push(...BANDS.map((_, band) => rect.units[band]!));
+      heights.push(elevationM + rect.baseM, elevationM + rect.topM);
+      lossUnits.push(...BANDS.map((_, lane) => rect.units[lane]!));
       wallIndex.push(index);
     }
   });

@@ -1,40 +1,44 @@
-import type { Panes } from '../building/panes';
-import { BANDS } from '../radio/band';
-import type { Antenna } from '../radio/antenna';
+import type { Medium } from '../propagation/medium';
 import { sightLine, type Pose } from '../propagation/ray';
+import type { Station } from '../propagation/station';
+import { gainDbi } from '../radio/antenna';
+import { bandIndex, type Band } from '../radio/band';
 
-/** An access point as far as rays are concerned. */
-export type Station = Readonly<{ pose: Pose; antennas: ReadonlyArray<Antenna | null> }>;
-
-/** Losses between all stations: `lossDb[band][from * n + to]`, for the stations and model they were computed with. */
-export type BetweenLoss = Readonly<{ panes: Panes; exponent: number; stations: readonly Station[]; lossDb: readonly Float32Array[] }>;
+/** Losses in one band between all stations: `lossDb[from * n + to]`, for the stations and medium they were computed with. */
+export type BetweenLoss = Readonly<{ medium: Medium; band: Band; stations: readonly Station[]; lossDb: Float32Array }>;
 
 const samePose = (a: Pose, b: Pose): boolean =>
-  a.xM === b.xM && a.yM === b.yM && a.heightM === b.heightM && a.azimuthDeg === b.azimuthDeg && a.tiltDeg === b.tiltDeg;
-const sameStation = (a: Station | undefined, b: Station): boolean =>
-  a !== undefined && samePose(a.pose, b.pose) && a.antennas.every((antenna, i) => antenna === b.antennas[i]);
+  a.xM === b.xM && a.yM === b.yM && a.zM === b.zM && a.azimuthDeg === b.azimuthDeg && a.tiltDeg === b.tiltDeg;
+const sameStation = (a: Station | undefined, b: Station, lane: number): boolean =>
+  a !== undefined && samePose(a.pose, b.pose) && a.antennas[lane] === b.antennas[lane];
+
+/** Loss between two stations in a band, in dB, both antennas' gain taken off; Infinity where either has no radio in the band. */
+export function lossFromTo(medium: Medium, from: Station, to: Station, band: Band): number {
+  const sender = from.antennas[bandIndex(band)];
+  const listener = to.antennas[bandIndex(band)];
+  if (!sender || !listener) return Infinity;
+  const { pose } = to;
+  const back = gainDbi(listener, pose.azimuthDeg, pose.tiltDeg, from.pose.xM - pose.xM, from.pose.yM - pose.yM, from.pose.zM - pose.zM);
+  return sightLine(medium, from.pose, sender, band, pose, back).lossDb;
+}
 
 /**
- * Loss from each station to each other one's antenna position, per band, in dB, with the sender's antenna gain taken off:
- * 0 to itself, Infinity where the sender has no radio in the band. Pairs of which neither station changed are taken from `known`:
- * while one access point is dragged, only its own rays are drawn.
+ * Loss between all stations in one band, in dB: 0 to itself, Infinity where one of the two has no radio in the band. It is the same both
+ * ways, so each pair's ray is drawn once. Pairs of which neither station changed are taken from `known`: while one access point is
+ * dragged, only its own rays are drawn.
  */
-export function lossBetween(panes: Panes, stations: readonly Station[], exponent: number, known: BetweenLoss | null = null): BetweenLoss {
+export function lossBetween(medium: Medium, stations: readonly Station[], band: Band, known: BetweenLoss | null = null): BetweenLoss {
   const n = stations.length;
-  const base = known !== null && known.panes === panes && known.exponent === exponent && known.stations.length === n ? known : null;
-  const kept = stations.map((station, i) => base !== null && sameStation(base.stations[i], station));
-  const lossDb = BANDS.map((band, lane) => {
-    const out = new Float32Array(n * n);
-    stations.forEach((from, i) =>
-      stations.forEach((to, j) => {
-        if (i === j) return;
-        const antenna = from.antennas[lane];
-        if (kept[i] && kept[j]) out[i * n + j] = base!.lossDb[lane]![i * n + j]!;
-        else
-          out[i * n + j] = antenna ? sightLine(panes, from.pose, antenna, exponent, band, to.pose.xM, to.pose.yM, to.pose.heightM).lossDb : Infinity;
-      }),
-    );
-    return out;
-  });
-  return { panes, exponent, stations, lossDb };
+  const lane = bandIndex(band);
+  const base = known !== null && known.medium === medium && known.band === band && known.stations.length === n ? known : null;
+  const kept = stations.map((station, i) => base !== null && sameStation(base.stations[i], station, lane));
+  const lossDb = new Float32Array(n * n);
+  for (let i = 0; i < n; i++) {
+    for (let j = 0; j < i; j++) {
+      const loss = kept[i] && kept[j] ? base!.lossDb[i * n + j]! : lossFromTo(medium, stations[i]!, stations[j]!, band);
+      lossDb[i * n + j] = loss;
+      lossDb[j * n + i] = loss;
+    }
+  }
+  return { medium, band, stations, lossDb };
 }

@@ -1,10 +1,13 @@
 import { describe, expect, test } from '@jest/globals';
 import { panesOf } from '../building/panes';
 import { seeded } from '../random';
+import { mediumOf } from '../propagation/medium';
 import { sightLine } from '../propagation/ray';
+import type { Station } from '../propagation/station';
 import type { Antenna } from '../radio/antenna';
+import type { Band } from '../radio/band';
 import { noiseDbm } from '../radio/noise';
-import { lossBetween, type Station } from './between';
+import { lossBetween, lossFromTo } from './between';
 import { contentionInto, kindsInto, newTopThree, sharingOf, signalInto, snrInto, topThree, type LitRadio } from './combine';
 import { contourLevels, lensOf } from './lenses';
 
@@ -47,10 +50,10 @@ describe.each([0, 1, 2, 3, 7, 12])('%i radios', (count) => {
         expect(out[cell]).toBe(level >= -80 ? level : NaN);
       }
     }
-    snrInto(top, radios, -80, out);
+    snrInto(top, radios, 9, -80, out);
     for (let cell = 0; cell < CELLS; cell++) {
       const [first] = ranked(radios, cell);
-      const expected = first && first.level >= -80 ? first.level - noiseDbm('5', radios[first.index]!.channel.widthMhz) : NaN;
+      const expected = first && first.level >= -80 ? first.level - noiseDbm('5', radios[first.index]!.channel.widthMhz, 9) : NaN;
       if (Number.isNaN(expected)) expect(out[cell]).toBeNaN();
       else expect(out[cell]).toBeCloseTo(expected, 3);
     }
@@ -100,45 +103,65 @@ test('an empty result says nobody', () => {
 describe('losses between access points', () => {
   const omni: Antenna = { peakDbi: 2, horizontalDb: [0], verticalDb: [0, 0, 0] };
   const station = (xM: number, antennas: Station['antennas'] = [omni, omni, null]): Station => ({
-    pose: { xM, yM: 3, heightM: 3, azimuthDeg: 0, tiltDeg: 0 },
+    pose: { xM, yM: 3, zM: 3, azimuthDeg: 0, tiltDeg: 0 },
     antennas,
   });
   const wall = { id: 'w', floorId: 'f', axM: 6, ayM: 0, bxM: 6, byM: 6, baseM: 0, topM: 3.5, materialId: 'brick' };
-  const panes = panesOf([wall], []);
+  const medium = mediumOf(panesOf([wall], []), { exponent: 2.2 });
   const stations = [station(1), station(4), station(10)];
 
-  test('each is its ray’s, band by band; nothing to itself, endless where there is no radio', () => {
-    const { lossDb } = lossBetween(panes, stations, 2.2);
-    const at = (band: number, from: number, to: number) => lossDb[band]![from * 3 + to]!;
-    for (const [lane, band] of [[0, '2.4'] as const, [1, '5'] as const])
+  test('each is its ray’s less both antennas’ gain; nothing to itself, endless where either has no radio', () => {
+    for (const band of ['2.4', '5'] as const) {
+      const { lossDb } = lossBetween(medium, stations, band);
       for (const [from, to] of [
         [0, 1],
         [0, 2],
         [2, 1],
-      ] as const)
-        expect(at(lane, from, to)).toBeCloseTo(sightLine(panes, stations[from]!.pose, omni, 2.2, band, stations[to]!.pose.xM, 3, 3).lossDb, 3);
-    expect(at(0, 1, 1)).toBe(0);
-    expect(at(2, 0, 1)).toBe(Infinity);
-    // Through the brick is more than its distance.
-    expect(at(1, 1, 2) - at(1, 1, 0)).toBeGreaterThan(10);
+      ] as const) {
+        const line = sightLine(medium, stations[from]!.pose, omni, band, stations[to]!.pose);
+        expect(lossDb[from * 3 + to]).toBeCloseTo(line.pathLossDb + line.wallLossDb - 4, 3);
+      }
+      expect(lossDb[1 * 3 + 1]).toBe(0);
+      // Through the brick is more than its distance.
+      expect(lossDb[1 * 3 + 2]! - lossDb[1 * 3]!).toBeGreaterThan(10);
+    }
+    expect(lossBetween(medium, stations, '6').lossDb[1]).toBe(Infinity);
+    const mixed = lossBetween(medium, [station(1), station(4, [omni, null, null])], '5').lossDb;
+    expect([mixed[1], mixed[2]]).toEqual([Infinity, Infinity]);
   });
-  test('what did not move is taken over, what moved is not; another plan, model or number begins anew', () => {
-    const known = lossBetween(panes, stations, 2.2);
-    const marked = { ...known, lossDb: known.lossDb.map((band) => Float32Array.from(band, () => 77)) };
+  test('by hand, 20 m apart in the open: two antennas of 4.4 dBi are 4.4 dB louder than one', () => {
+    const open = mediumOf(panesOf([], []), { exponent: 2 });
+    const horizon: Antenna = { peakDbi: 4.4, horizontalDb: [0], verticalDb: [-20, 0, -20] };
+    const { lossDb } = lossBetween(open, [station(0, [null, horizon, null]), station(20, [null, horizon, null])], '5');
+    expect(lossDb[1]).toBeCloseTo(47.25 + 26.02 - 8.8, 1);
+  });
+  test('it is the same both ways, also for antennas that look elsewhere and hang at other heights', () => {
+    const patch: Antenna = { peakDbi: 9, horizontalDb: [0, -4, -12, -20, -24, -20, -12, -4], verticalDb: [-20, -6, 0, -6, -20] };
+    const aimed = (xM: number, yM: number, zM: number, azimuthDeg: number): Station => ({
+      pose: { xM, yM, zM, azimuthDeg, tiltDeg: 12 },
+      antennas: [null, patch, null],
+    });
+    const [a, b] = [aimed(2, 1, 4, 80), aimed(11, 7, 1.5, 200)];
+    expect(lossFromTo(medium, a, b, '5')).toBeCloseTo(lossFromTo(medium, b, a, '5'), 3);
+    const back = { ...b, pose: { ...b.pose, azimuthDeg: 124 } };
+    expect(lossFromTo(medium, a, back, '5')).toBeGreaterThan(lossFromTo(medium, a, { ...b, pose: { ...b.pose, azimuthDeg: 304 } }, '5') + 10);
+  });
+  test('what did not move is taken over, what moved is not; another medium, band or number begins anew', () => {
+    const known = lossBetween(medium, stations, '5');
+    const marked = { ...known, lossDb: Float32Array.from(known.lossDb, () => 77) };
     const moved = [stations[0]!, stations[1]!, station(11)];
-    const next = lossBetween(panes, moved, 2.2, marked);
-    expect(next.lossDb[1]![0 * 3 + 1]).toBe(77);
-    const afresh = lossBetween(panes, moved, 2.2);
-    for (const pair of [0 * 3 + 2, 2 * 3 + 0, 1 * 3 + 2, 2 * 3 + 1]) expect(next.lossDb[1]![pair]).toBe(afresh.lossDb[1]![pair]);
-    const other = { ...omni };
-    expect(lossBetween(panes, [stations[0]!, station(4, [other, other, null]), stations[2]!], 2.2, marked).lossDb[1]![1]).not.toBe(77);
-    expect(lossBetween(panes, stations, 2.4, marked).lossDb[1]![1]).not.toBe(77);
-    expect(lossBetween(panesOf([wall], []), stations, 2.2, marked).lossDb[1]![1]).not.toBe(77);
-    expect(lossBetween(panes, stations.slice(0, 2), 2.2, marked).lossDb[1]![1]).not.toBe(77);
-    for (const pose of [{ yM: 4 }, { heightM: 2 }, { azimuthDeg: 90 }, { tiltDeg: 5 }])
-      expect(
-        lossBetween(panes, [{ ...stations[0]!, pose: { ...stations[0]!.pose, ...pose } }, ...stations.slice(1)], 2.2, marked).lossDb[1]![1],
-      ).not.toBe(77);
+    const next = lossBetween(medium, moved, '5', marked);
+    expect([next.lossDb[0 * 3 + 1], next.lossDb[1 * 3 + 0]]).toEqual([77, 77]);
+    const afresh = lossBetween(medium, moved, '5');
+    for (const pair of [0 * 3 + 2, 2 * 3 + 0, 1 * 3 + 2, 2 * 3 + 1]) expect(next.lossDb[pair]).toBe(afresh.lossDb[pair]);
+    const first = (over: readonly Station[], band: Band = '5', through = medium) => lossBetween(through, over, band, marked).lossDb[1];
+    expect(first([stations[0]!, station(4, [omni, { ...omni }, null]), stations[2]!])).not.toBe(77);
+    expect(first([stations[0]!, station(4, [{ ...omni }, omni, null]), stations[2]!])).toBe(77);
+    expect(first(stations, '2.4')).not.toBe(77);
+    expect(first(stations, '5', { ...medium })).not.toBe(77);
+    expect(first(stations.slice(0, 2))).not.toBe(77);
+    for (const pose of [{ yM: 4 }, { zM: 2 }, { azimuthDeg: 90 }, { tiltDeg: 5 }])
+      expect(first([{ ...stations[0]!, pose: { ...stations[0]!.pose, ...pose } }, ...stations.slice(1)])).not.toBe(77);
   });
 });
 

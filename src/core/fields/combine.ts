@@ -2,7 +2,7 @@ import { CCA_PREAMBLE_DBM, noiseDbm } from '../radio/noise';
 import { sharesPrimary } from '../radio/overlap';
 import type { Channel } from '../radio/channel';
 
-/** A radio that is on, with its loss field: what the combining pass needs. `hearsDbm[j]`: level of radio j at this radio's antenna. */
+/** A radio that is on, with its loss field: what the combining pass needs. */
 export type LitRadio = Readonly<{ key: string; name: string; txPowerDbm: number; channel: Channel; lossDb: Float32Array }>;
 
 /**
@@ -60,8 +60,8 @@ export function signalInto(top: TopThree, rank: 0 | 1 | 2, ignoreBelowDbm: numbe
 }
 
 /** SNR of the strongest radio in dB: its level less the noise in its own width; NaN where none is heard. */
-export function snrInto(top: TopThree, radios: readonly LitRadio[], ignoreBelowDbm: number, out: Float32Array): void {
-  const noise = Float64Array.from(radios, (radio) => noiseDbm(radio.channel.band, radio.channel.widthMhz));
+export function snrInto(top: TopThree, radios: readonly LitRadio[], noiseFigureDb: number, ignoreBelowDbm: number, out: Float32Array): void {
+  const noise = Float64Array.from(radios, ({ channel }) => noiseDbm(channel.band, channel.widthMhz, noiseFigureDb));
   for (let i = 0; i < top.cells; i++) {
     const level = top.level[i]!;
     out[i] = level >= ignoreBelowDbm ? level - noise[top.radio[i]!]! : NaN;

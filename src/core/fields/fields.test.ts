@@ -5,6 +5,8 @@ import { seeded } from '../random';
 import type { Channel } from '../radio/channel';
 import { modelOf } from '../radio/catalogue';
 import { CCA_PREAMBLE_DBM, noiseDbm } from '../radio/noise';
+import { COMMON_CLIENT } from '../radio/receiver';
+import { mediumOf } from '../propagation/medium';
 import { lossBetween } from './between';
 import { contourLabel, kindsOf, LENSES, LENS_IDS, lensOf, meets } from './lenses';
 import { assignTints, colourDistance, touchingOf } from './tints';
@@ -43,7 +45,7 @@ describe('combining agrees with sorting every cell', () => {
     const out = new Float32Array(CELLS);
     signalInto(top, 1, -70, out);
     for (let i = 0; i < CELLS; i++) expect(out[i]).toEqual(levelsOf(i)[1]!.level >= -70 ? levelsOf(i)[1]!.level : NaN);
-    snrInto(top, radios, -200, out);
+    snrInto(top, radios, 7, -200, out);
     expect(out[7]).toBeCloseTo(levelsOf(7)[0]!.level - noiseDbm('5', 20), 4);
     kindsInto(
       top,
@@ -127,7 +129,7 @@ describe('contours', () => {
 
 test("the readout equals the map: a ray to a cell centre gives the cell's value, and the contenders the cell's count", () => {
   const walls = [{ id: 'w', floorId: 'f', axM: 10, ayM: 0, bxM: 10, byM: 12, baseM: 0, topM: 3, materialId: 'brick' }];
-  const panes = panesOf(walls, []);
+  const medium = mediumOf(panesOf(walls, []), { exponent: 2.2 });
   const grid = gridOver(
     [
       { xM: 0, yM: 0 },
@@ -138,25 +140,26 @@ test("the readout equals the map: a ray to a cell centre gives the cell's value,
     0.5,
   );
   const antenna = modelOf('dunlin-c2').radios[1]!.antenna;
+  const client = { ...COMMON_CLIENT, gainDbi: -2 };
   const poses = [
     [3, 3],
     [16, 4],
     [12, 13],
-  ].map(([xM, yM]) => ({ xM: xM!, yM: yM!, heightM: 2.8, azimuthDeg: 0, tiltDeg: 0 }));
+  ].map(([xM, yM]) => ({ xM: xM!, yM: yM!, zM: 2.8, azimuthDeg: 0, tiltDeg: 0 }));
   const spots = poses.map((pose, i) => ({ of: i, pose, antenna, channel: channel(36), txPowerDbm: 12 + i }));
   const lit: LitRadio[] = spots.map((spot) => ({
     key: String(spot.of),
     name: String(spot.of),
     txPowerDbm: spot.txPowerDbm,
     channel: spot.channel,
-    lossDb: lossFields(outlinesOf(panes), { pose: spot.pose, antennas: [null, antenna, null] }, 2.2, 1, grid)[1]!,
+    lossDb: lossFields(outlinesOf(medium), { pose: spot.pose, antennas: [null, antenna, null] }, { grid, zM: 1, gainDbi: client.gainDbi })[1]!,
   }));
   const combined = topThree(lit, grid.cols * grid.rows);
   const between = lossBetween(
-    panes,
+    medium,
     poses.map((pose) => ({ pose, antennas: [null, antenna, null] })),
-    2.2,
-  ).lossDb[1]!;
+    '5',
+  ).lossDb;
   const sharing = sharingOf(
     lit,
     Float32Array.from({ length: 9 }, (_, k) => lit[k % 3]!.txPowerDbm - between[(k % 3) * 3 + Math.floor(k / 3)]!),
@@ -164,7 +167,13 @@ test("the readout equals the map: a ray to a cell centre gives the cell's value,
   const counts = new Float32Array(grid.cols * grid.rows);
   contentionInto(combined, lit, sharing, -90, counts);
   for (const cell of [0, 17, 444, 700, 1100]) {
-    const heard = heardAt(panes, 2.2, spots, grid.originXM + (cell % grid.cols) * 0.5, grid.originYM + Math.floor(cell / grid.cols) * 0.5, 1, -90);
+    const heard = heardAt(
+      medium,
+      spots,
+      { xM: grid.originXM + (cell % grid.cols) * 0.5, yM: grid.originYM + Math.floor(cell / grid.cols) * 0.5, zM: 1 },
+      client,
+      -90,
+    );
     expect(heard[0]!.rssiDbm).toBeCloseTo(combined.level[cell]!, 1);
     expect(heard[0]!.of).toBe(combined.radio[cell]);
     expect(heard.filter((line) => line.shares !== 'no')).toHaveLength(counts[cell]!);
@@ -204,7 +213,7 @@ describe('the lens registry', () => {
       radio: Int16Array.of(2, 1, 0, 1, ...new Array<number>(8).fill(-1)),
     };
     const out = new Float32Array(4);
-    const context = { top, radios, ignoreBelowDbm: -90, rank: 0 as const, sharing: () => new Uint8Array(9) };
+    const context = { top, radios, receiver: COMMON_CLIENT, ignoreBelowDbm: -90, rank: 0 as const, sharing: () => new Uint8Array(9) };
     lensOf('channel').kernel(context, out);
     expect([...out]).toEqual([0, 1, 0, NaN]);
     expect(kindsOf(radios, lensOf('channel').kindOf!)).toEqual([

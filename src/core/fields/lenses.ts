@@ -1,10 +1,12 @@
 import { channelLabel } from '../radio/channel';
+import type { Receiver } from '../radio/receiver';
 import { contentionInto, kindsInto, signalInto, snrInto, type LitRadio, type TopThree } from './combine';
 
 /** What a lens computes from: the strongest three of every cell, and the radios they belong to. `sharing` is computed when first asked for. */
 export type LensContext = Readonly<{
   top: TopThree;
   radios: readonly LitRadio[];
+  receiver: Receiver;
   ignoreBelowDbm: number;
   rank: 0 | 1 | 2;
   sharing: () => Uint8Array;
@@ -117,7 +119,7 @@ export const LENSES = [
     scale: wash(0, 60, 30),
     curve: { from: 0, to: 60, step: 1 },
     threshold: atLeast(25, 0, 60, 'dB'),
-    kernel: ({ top, radios, ignoreBelowDbm }, out) => snrInto(top, radios, ignoreBelowDbm, out),
+    kernel: ({ top, radios, receiver, ignoreBelowDbm }, out) => snrInto(top, radios, receiver.noiseFigureDb, ignoreBelowDbm, out),
     kindOf: null,
   },
   {

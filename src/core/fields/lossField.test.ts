@@ -1,6 +1,9 @@
 import { expect, test } from '@jest/globals';
+import { materialLossDb } from '../building/material';
+import { slabOf } from '../building/slab';
 import { panesOf } from '../building/panes';
 import { gridOver } from '../geometry/grid';
+import { mediumOf } from '../propagation/medium';
 import { sightLine, type Pose } from '../propagation/ray';
 import { BANDS } from '../radio/band';
 import { AP_MODELS } from '../radio/catalogue';
@@ -12,7 +15,12 @@ const walls = [
   { id: 'b', floorId: 'f', axM: 12, ayM: 0, bxM: 12, byM: 20, baseM: 0, topM: 2.2, materialId: 'glass' },
   { id: 'c', floorId: 'f', axM: 3, ayM: 15, bxM: 22, byM: 19, baseM: 0, topM: 4, materialId: 'plasterboard' },
 ];
-const panes = panesOf(walls, []);
+const slab = slabOf('wood', 2.5, [
+  { xM: 0, yM: 0 },
+  { xM: 9, yM: 0 },
+  { xM: 9, yM: 20 },
+]);
+const medium = mediumOf(panesOf(walls, []), { exponent: 2.2 }, [slab]);
 const grid = gridOver(
   [
     { xM: 0, yM: 0 },
@@ -27,9 +35,9 @@ const grid = gridOver(
 test.each(AP_MODELS.flatMap((model) => [3, 1.05].map((heightM) => ({ model, heightM, name: model.id }))))(
   '$name at $heightM m keeps to the link budget',
   ({ model, heightM }) => {
-    const pose: Pose = { xM: 14.37, yM: 9.21, heightM, azimuthDeg: 205, tiltDeg: model.outdoor ? 12 : 0 };
+    const pose: Pose = { xM: 14.37, yM: 9.21, zM: heightM, azimuthDeg: 205, tiltDeg: model.outdoor ? 12 : 0 };
     const antennas = BANDS.map((band) => model.radios.find((radio) => radio.band === band)?.antenna ?? null);
-    const fields = lossFields(outlinesOf(panes), { pose, antennas }, 2.2, 1, grid);
+    const fields = lossFields(outlinesOf(medium), { pose, antennas }, { grid, zM: 1, gainDbi: -1.5 });
     BANDS.forEach((band, lane) => {
       const antenna = antennas[lane];
       if (!antenna) return expect(fields[lane]!.every(Number.isNaN)).toBe(true);
@@ -37,7 +45,8 @@ test.each(AP_MODELS.flatMap((model) => [3, 1.05].map((heightM) => ({ model, heig
       let sum = 0;
       for (let row = 0, i = 0; row < grid.rows; row++) {
         for (let col = 0; col < grid.cols; col++, i++) {
-          const exact = sightLine(panes, pose, antenna, 2.2, band, grid.originXM + col * grid.cellM, grid.originYM + row * grid.cellM, 1).lossDb;
+          const end = { xM: grid.originXM + col * grid.cellM, yM: grid.originYM + row * grid.cellM, zM: 1 };
+          const exact = sightLine(medium, pose, antenna, band, end, -1.5).lossDb;
           const error = Math.abs(fields[lane]![i]! - exact);
           worst = Math.max(worst, error);
           sum += error;
@@ -52,8 +61,12 @@ test.each(AP_MODELS.flatMap((model) => [3, 1.05].map((heightM) => ({ model, heig
 test('a sight line sums to its own total and names the walls in order', () => {
   const model = AP_MODELS[0]!;
   const antenna = model.radios[1]!.antenna;
-  const line = sightLine(panes, { xM: 5, yM: 2, heightM: 3, azimuthDeg: 0, tiltDeg: 0 }, antenna, 2.2, '5', 20, 19, 1);
+  const line = sightLine(medium, { xM: 5, yM: 2, zM: 3, azimuthDeg: 0, tiltDeg: 0 }, antenna, '5', { xM: 20, yM: 19, zM: 1 }, 2);
   // The glass partition ends at 2.2 m and is met at share 0.47, where the ray is at 2.07 m: charged.
   expect(line.walls.map((charge) => charge.wallId)).toEqual(['a', 'b', 'c']);
-  expect(line.pathLossDb + line.walls.reduce((sum, charge) => sum + charge.lossDb, 0) - line.antennaGainDbi).toBeCloseTo(line.lossDb, 9);
+  expect(line.pathLossDb + line.walls.reduce((sum, charge) => sum + charge.lossDb, 0) + line.slabLossDb - line.antennaGainDbi - 2).toBeCloseTo(
+    line.lossDb,
+    9,
+  );
+  expect(line.slabLossDb).toBeCloseTo(materialLossDb('wood', '5'), 9);
 });

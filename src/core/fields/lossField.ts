@@ -1,13 +1,14 @@
 import { LOSS_UNIT_DB } from '../building/material';
 import type { Grid } from '../geometry/grid';
 import { gainAtAnglesDbi, isOmni, type Antenna } from '../radio/antenna';
-import { BANDS, BAND_CENTRE_MHZ } from '../radio/band';
+import { BANDS, centreOfBandMhz } from '../radio/band';
 import { MIN_DISTANCE_M, oneMetreLossDb } from '../propagation/pathLoss';
-import { POSE_SHIFT_M, type Pose } from '../propagation/ray';
-import { LANES, wallUnitsInto, type Outlines } from './outlines';
+import { POSE_SHIFT_M } from '../propagation/ray';
+import type { Station } from '../propagation/station';
+import { LANES, lossUnitsInto, type Outlines } from './outlines';
 
-/** What a loss field depends on, but for the walls. `antennas` is by band, `null` where the model has no radio. */
-export type Emitter = Readonly<{ pose: Pose; antennas: ReadonlyArray<Antenna | null> }>;
+/** Where a field is wanted: the cells, their height in the building's z, and what receives there. */
+export type Plane = Readonly<{ grid: Grid; zM: number; gainDbi: number }>;
 
 /** Entries per metre of horizontal distance in the tables below: linear interpolation stays within 0.1 dB even under the antenna. */
 const PER_METRE = 64;
@@ -29,7 +30,7 @@ function baseOf(antenna: Antenna, band: number, riseM: number, exponent: number,
   if (bases.size > 200) bases.clear();
   const lossDb = new Float32Array(size);
   const elevationDeg = new Float32Array(size);
-  const atOneMetreDb = oneMetreLossDb(BAND_CENTRE_MHZ[BANDS[band]!]);
+  const atOneMetreDb = oneMetreLossDb(centreOfBandMhz(BANDS[band]!));
   for (let i = 0; i < size; i++) {
     const horizontalM = i / PER_METRE;
     const distanceM = Math.max(MIN_DISTANCE_M, Math.sqrt(horizontalM * horizontalM + riseM * riseM));
@@ -45,41 +46,35 @@ function baseOf(antenna: Antenna, band: number, riseM: number, exponent: number,
 let units = new Int32Array(0);
 
 /**
- * Loss from one access point to every cell of its floor in every band: path + walls - antenna gain, in dB.
+ * Loss from one access point to every cell of a plane in every band: path + walls + slabs - both antennas' gain, in dB.
  * Channel and power are not in it; changing them computes nothing here.
- * @param exponent path loss exponent of the floor; @param clientHeightM height of the receiver above the floor
  * @param outs one array per band of grid.cols * grid.rows; bands without antenna are filled with NaN
  */
-export function lossFieldInto(
-  outlines: Outlines,
-  emitter: Emitter,
-  exponent: number,
-  clientHeightM: number,
-  grid: Grid,
-  outs: readonly Float32Array[],
-): void {
+export function lossFieldInto(outlines: Outlines, station: Station, plane: Plane, outs: readonly Float32Array[]): void {
+  const { grid, zM, gainDbi } = plane;
+  const { exponent } = outlines.medium.propagation;
   const { cols, rows, cellM } = grid;
   const cells = cols * rows;
   if (units.length < cells * LANES) units = new Int32Array(cells * LANES);
-  wallUnitsInto(outlines, emitter.pose, clientHeightM, grid, units);
+  lossUnitsInto(outlines, station.pose, zM, grid, units);
 
-  const ax = emitter.pose.xM + POSE_SHIFT_M.xM;
-  const ay = emitter.pose.yM + POSE_SHIFT_M.yM;
-  const riseM = clientHeightM - (emitter.pose.heightM + POSE_SHIFT_M.heightM);
+  const ax = station.pose.xM + POSE_SHIFT_M.xM;
+  const ay = station.pose.yM + POSE_SHIFT_M.yM;
+  const riseM = zM - (station.pose.zM + POSE_SHIFT_M.zM);
   const farX = Math.max(Math.abs(grid.originXM - ax), Math.abs(grid.originXM + cols * cellM - ax));
   const farY = Math.max(Math.abs(grid.originYM - ay), Math.abs(grid.originYM + rows * cellM - ay));
   const reachM = Math.sqrt(farX * farX + farY * farY);
 
   for (let band = 0; band < LANES; band++) {
     const out = outs[band]!;
-    const antenna = emitter.antennas[band];
+    const antenna = station.antennas[band];
     if (antenna === null || antenna === undefined) {
       out.fill(NaN);
       continue;
     }
     const { lossDb, elevationDeg } = baseOf(antenna, band, riseM, exponent, reachM);
     const omni = isOmni(antenna);
-    const { azimuthDeg, tiltDeg } = emitter.pose;
+    const { azimuthDeg, tiltDeg } = station.pose;
     const aimX = Math.sin(azimuthDeg / DEG);
     const aimY = -Math.cos(azimuthDeg / DEG);
     for (let row = 0, i = 0, u = band; row < rows; row++) {
@@ -93,7 +88,7 @@ export function lossFieldInto(
         const k = at | 0;
         const rest = at - k;
         const low = lossDb[k]!;
-        let loss = low + (lossDb[k + 1]! - low) * rest + units[u]! * LOSS_UNIT_DB;
+        let loss = low + (lossDb[k + 1]! - low) * rest + units[u]! * LOSS_UNIT_DB - gainDbi;
         if (!omni) {
           const facing = (dx * aimX + dy * aimY) / horizontalM;
           const offAxisDeg = Math.atan2(dx, -dy) * DEG - azimuthDeg;
@@ -106,8 +101,8 @@ export function lossFieldInto(
 }
 
 /** As `lossFieldInto`, into new arrays. */
-export function lossFields(outlines: Outlines, emitter: Emitter, exponent: number, clientHeightM: number, grid: Grid): Float32Array[] {
-  const outs = BANDS.map(() => new Float32Array(grid.cols * grid.rows));
-  lossFieldInto(outlines, emitter, exponent, clientHeightM, grid, outs);
+export function lossFields(outlines: Outlines, station: Station, plane: Plane): Float32Array[] {
+  const outs = BANDS.map(() => new Float32Array(plane.grid.cols * plane.grid.rows));
+  lossFieldInto(outlines, station, plane, outs);
   return outs;
 }

@@ -1,10 +1,13 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { panesOf } from '../building/panes';
+import { LOSS_UNIT_DB, materialLossDb } from '../building/material';
 import type { Opening, Wall } from '../building/wall';
 import { gridOver, type Grid } from '../geometry/grid';
+import { mediumOf } from '../propagation/medium';
 import { rayLossUnits, type Pose } from '../propagation/ray';
-import { LANES, outlinesOf, wallUnitsInto } from './outlines';
+import { slabOf, type Slab } from '../building/slab';
+import { LANES, lossUnitsInto, outlinesOf } from './outlines';
 
 const FLOOR = 'floor';
 let nextId = 0;
@@ -19,7 +22,7 @@ const wall = (axM: number, ayM: number, bxM: number, byM: number, materialId = '
   topM,
   materialId,
 });
-const pose = (xM: number, yM: number, heightM = 3): Pose => ({ xM, yM, heightM, azimuthDeg: 0, tiltDeg: 0 });
+const pose = (xM: number, yM: number, zM = 3): Pose => ({ xM, yM, zM, azimuthDeg: 0, tiltDeg: 0 });
 const grid = (widthM: number, heightM: number, cellM = 0.5): Grid =>
   gridOver(
     [
@@ -32,15 +35,22 @@ const grid = (widthM: number, heightM: number, cellM = 0.5): Grid =>
   );
 
 /** Cells whose sums differ from trying every pane against every cell's ray. */
-function differences(walls: readonly Wall[], openings: readonly Opening[], at: Pose, clientHeightM: number, over: Grid): number {
-  const panes = panesOf(walls, openings);
+function differences(
+  walls: readonly Wall[],
+  openings: readonly Opening[],
+  at: Pose,
+  planeZM: number,
+  over: Grid,
+  slabs: readonly Slab[] = [],
+): number {
+  const medium = mediumOf(panesOf(walls, openings), { exponent: 2 }, slabs);
   const fast = new Int32Array(over.cols * over.rows * LANES);
-  wallUnitsInto(outlinesOf(panes), at, clientHeightM, over, fast);
+  lossUnitsInto(outlinesOf(medium), at, planeZM, over, fast);
   const slow = new Int32Array(LANES);
   let different = 0;
   for (let row = 0, i = 0; row < over.rows; row++) {
     for (let col = 0; col < over.cols; col++, i += LANES) {
-      rayLossUnits(panes, at, over.originXM + col * over.cellM, over.originYM + row * over.cellM, clientHeightM, slow);
+      rayLossUnits(medium, at, over.originXM + col * over.cellM, over.originYM + row * over.cellM, planeZM, slow);
       if (slow[0] !== fast[i] || slow[1] !== fast[i + 1] || slow[2] !== fast[i + 2]) different++;
     }
   }
@@ -117,4 +127,57 @@ test('random floors agree with brute force in every cell', () => {
     }),
     { numRuns: 150, seed: 20261123 },
   );
+});
+
+describe('slabs', () => {
+  const ring = (...xy: number[]) => Array.from({ length: xy.length / 2 }, (_, i) => ({ xM: xy[2 * i]!, yM: xy[2 * i + 1]! }));
+  const floorRing = ring(2, 1, 18, 1, 18, 12, 9, 12, 9, 19, 2, 19);
+  const atrium = ring(5, 4, 10, 4, 10, 9, 5, 9);
+  const slab = slabOf('concrete', 4.2, floorRing, [atrium]);
+  const g = grid(20, 20);
+  test.each<[string, Pose, number]>([
+    ['from the floor above', pose(7, 6, 7.4), 1],
+    ['from beside the outline', pose(19.5, 15, 8), 1],
+    ['from below, looking up', pose(6.5, 5, 1), 5.4],
+    ['straight over the edge of the atrium', pose(5, 4, 9), 1],
+    ['both below it', pose(7, 6, 3), 1],
+  ])('%s: as trying every cell’s ray', (_name, at, planeZM) => {
+    expect(differences(square, [], at, planeZM, g, [slab])).toBe(0);
+    const backward = { ...slab, outline: [...floorRing].reverse(), openings: [[...atrium].reverse()] };
+    expect(differences([], [], at, planeZM, g, [backward, slabOf('wood', 4.9, floorRing)])).toBe(0);
+  });
+  test('by hand: through the slab, through the atrium, past the edge', () => {
+    const medium = mediumOf(panesOf([], []), { exponent: 2 }, [slab]);
+    const out = new Int32Array(LANES);
+    const through = (xM: number, yM: number) => {
+      rayLossUnits(medium, pose(7.5, 6.5, 7.2), xM, yM, 1.2, out);
+      return out[1]! * LOSS_UNIT_DB;
+    };
+    const concreteDb = materialLossDb('concrete', '5');
+    // The slab is passed half way: under (12, 6.5) that is at (9.75, 6.5), in the atrium; under (14, 6.5) at (10.75, 6.5), in concrete.
+    expect(through(12, 6.5)).toBe(0);
+    expect(through(14, 6.5)).toBeCloseTo(concreteDb, 9);
+    expect(through(19.9, 18.5)).toBe(0);
+  });
+  test('random rings with an opening agree with brute force in every cell', () => {
+    const half = fc.integer({ min: -6, max: 40 }).map((k) => k / 2);
+    fc.assert(
+      fc.property(
+        half,
+        half,
+        fc.integer({ min: 3, max: 9 }),
+        fc.constantFrom(0.4, 3, 6, 9),
+        fc.constantFrom(1, 5.2),
+        (x, y, corners, zM, planeZM) => {
+          const star = Array.from({ length: corners }, (_, i) => {
+            const angle = (i / corners) * 2 * Math.PI;
+            const reachM = 4 + ((i * 7) % 5);
+            return { xM: Math.round(10 + reachM * Math.cos(angle)), yM: Math.round(10 + reachM * Math.sin(angle)) };
+          });
+          expect(differences([], [], pose(x, y, zM), planeZM, g, [slabOf('concrete', 4, star)])).toBe(0);
+        },
+      ),
+      { numRuns: 80, seed: 20261123 },
+    );
+  });
 });

@@ -1,14 +1,17 @@
-import type { Panes } from '../building/panes';
+import type { Slab } from '../building/slab';
 import type { Grid } from '../geometry/grid';
-import { POSE_SHIFT_M, type Pose } from '../propagation/ray';
+import { signedAreaM2, type PolygonM } from '../geometry/polygon';
+import type { Medium } from '../propagation/medium';
+import { POSE_SHIFT_M, slabShare, type Pose } from '../propagation/ray';
 
 /**
- * Panes made ready for the shadow method: ends that two panes share are one vertex, so that a ray from it is drawn once.
+ * What rays can meet made ready for the shadow method: ends that two panes share are one vertex, so that a ray from it is drawn once.
  * Depends on the plan alone; made once per plan, used for every access point.
  */
-export type Outlines = Readonly<{ panes: Panes; vertexCount: number; vertexM: Float64Array; endVertex: Int32Array }>;
+export type Outlines = Readonly<{ medium: Medium; vertexCount: number; vertexM: Float64Array; endVertex: Int32Array }>;
 
-export function outlinesOf(panes: Panes): Outlines {
+export function outlinesOf(medium: Medium): Outlines {
+  const { panes } = medium;
   const ids = new Map<string, number>();
   const vertexM: number[] = [];
   const endVertex = new Int32Array(panes.count * 2);
@@ -24,7 +27,7 @@ export function outlinesOf(panes: Panes): Outlines {
     }
     endVertex[end] = id;
   }
-  return { panes, vertexCount: ids.size, vertexM: Float64Array.from(vertexM), endVertex };
+  return { medium, vertexCount: ids.size, vertexM: Float64Array.from(vertexM), endVertex };
 }
 
 /** Lanes of the interleaved arrays below: one per band, in the order of BANDS. */
@@ -80,17 +83,19 @@ function addSegment(x1: number, y1: number, x2: number, y2: number): void {
 }
 
 /**
- * Total wall loss from one access point to every cell, in LOSS_UNIT_DB, exact.
+ * Total loss in walls and slabs from one access point to every cell, in LOSS_UNIT_DB, exact.
  *
  * Seen from A, a pane throws a shadow: {A + k (W - A) : W on the pane, k0 <= k < k1}; a limited height limits k. Each shadow's outline
  * is written as jumps where a row enters and leaves it; one running sum along each row gives every cell's total. Work is
  * panes + vertices x rows + cells instead of panes x cells. Ends shared by full-height panes share one ray whose jump is their sum.
+ * A slab's shadow is its ring seen from A, drawn to the scale at which its height is passed; an opening's takes the loss off again.
  *
- * @param clientHeightM height of the cells above the floor
+ * @param planeZM height of the cells in the building's z
  * @param out receives LANES values per cell, interleaved: cols * rows * LANES
  */
-export function wallUnitsInto(outlines: Outlines, pose: Pose, clientHeightM: number, grid: Grid, out: Int32Array): void {
-  const { panes, vertexM, endVertex, vertexCount } = outlines;
+export function lossUnitsInto(outlines: Outlines, pose: Pose, planeZM: number, grid: Grid, out: Int32Array): void {
+  const { medium, vertexM, endVertex, vertexCount } = outlines;
+  const { panes, slabs } = medium;
   const { ends, heights, lossUnits, count } = panes;
   rowCount = grid.rows;
   colCount = grid.cols;
@@ -103,8 +108,8 @@ export function wallUnitsInto(outlines: Outlines, pose: Pose, clientHeightM: num
   const perCell = 1 / grid.cellM;
   const ax = (pose.xM + POSE_SHIFT_M.xM - grid.originXM) * perCell;
   const ay = (pose.yM + POSE_SHIFT_M.yM - grid.originYM) * perCell;
-  const az = pose.heightM + POSE_SHIFT_M.heightM;
-  const drop = az - clientHeightM;
+  const az = pose.zM + POSE_SHIFT_M.zM;
+  const drop = az - planeZM;
   let left0 = 0;
   let left1 = 0;
   let left2 = 0;
@@ -175,6 +180,11 @@ export function wallUnitsInto(outlines: Outlines, pose: Pose, clientHeightM: num
     addRay(1, ax, ay, (vertexM[v * 2]! - grid.originXM) * perCell - ax, (vertexM[v * 2 + 1]! - grid.originYM) * perCell - ay, 1, Infinity);
   }
 
+  for (const slab of slabs) {
+    const share = slabShare(slab, az, planeZM);
+    if (share >= 0) addSlab(slab, grid, ax, ay, 1 / share);
+  }
+
   for (let row = 0, i = 0; row < rowCount; row++) {
     let sum0 = left0;
     let sum1 = left1;
@@ -196,4 +206,25 @@ function addRay(sign: number, ax: number, ay: number, vx: number, vy: number, k0
   const slope = vx / vy;
   if (vy > 0) addEdge(sign, ax, ay, slope, rowOf(ay + k0 * vy), k1 === Infinity ? rowCount : rowOf(ay + k1 * vy));
   else addEdge(-sign, ax, ay, slope, k1 === Infinity ? 0 : rowOf(ay + k1 * vy), rowOf(ay + k0 * vy));
+}
+
+/** Adds a slab's shadow: its outline, less its openings, to scale `k` from A (in cells). */
+function addSlab({ outline, openings, lossUnits }: Slab, grid: Grid, ax: number, ay: number, k: number): void {
+  for (const ring of [outline, ...openings]) {
+    const sign = ring === outline ? 1 : -1;
+    jump0 = sign * lossUnits[0]!;
+    jump1 = sign * lossUnits[1]!;
+    jump2 = sign * lossUnits[2]!;
+    addRing(ring, grid, ax, ay, k);
+  }
+}
+
+/** Adds the inside of a ring, to scale `k` from A, whichever way round it is written. */
+function addRing(ring: PolygonM, grid: Grid, ax: number, ay: number, k: number): void {
+  const perCell = 1 / grid.cellM;
+  const back = signedAreaM2(ring) < 0;
+  const at = (i: number) => ring[back ? ring.length - 1 - i : i]!;
+  const xOf = (i: number) => ax + k * ((at(i).xM - grid.originXM) * perCell - ax);
+  const yOf = (i: number) => ay + k * ((at(i).yM - grid.originYM) * perCell - ay);
+  for (let i = 0, j = ring.length - 1; i < ring.length; j = i++) addSegment(xOf(j), yOf(j), xOf(i), yOf(i));
 }

@@ -14,12 +14,15 @@ export function contains(polygon: PolygonM, xM: number, yM: number): boolean {
   return inside;
 }
 
-/** Area in m2, by the shoelace formula; never negative. */
-export function areaM2(polygon: PolygonM): number {
+/** Area in m2, by the shoelace formula: positive for a ring written clockwise as the plan is seen (y downward), else negative. */
+export function signedAreaM2(polygon: PolygonM): number {
   let twice = 0;
   for (let i = 0, j = polygon.length - 1; i < polygon.length; j = i++) twice += polygon[j]!.xM * polygon[i]!.yM - polygon[i]!.xM * polygon[j]!.yM;
-  return Math.abs(twice) / 2;
+  return twice / 2;
 }
+
+/** Area in m2; never negative. */
+export const areaM2 = (polygon: PolygonM): number => Math.abs(signedAreaM2(polygon));
 
 /** The mean of the vertices: good enough to put a name on a room. */
 export function centreOf(polygon: PolygonM): PointM {

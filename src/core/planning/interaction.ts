@@ -1,5 +1,6 @@
 import { CCA_PREAMBLE_DBM } from '../radio/noise';
-import { channelOf, overlapCost, type OutsideNetwork, type PlanRadio, type Setting } from './problem';
+import { channelOf } from '../radio/channel';
+import { overlapCost, type OutsideNetwork, type PlanRadio, type Setting } from './problem';
 
 /**
  * Who disturbs whom at given powers. `weight[i * n + j]` is the share of the whole service area that radio j serves and in which radio i
@@ -56,14 +57,14 @@ export function outsideCost(
 ): number {
   let cost = 0;
   for (const other of network)
-    if (other.band === radio.band) cost += other.share * servedShare * overlapCost(channelOf(other.band, other), channelOf(radio.band, setting));
+    if (other.band === radio.band) cost += other.share * servedShare * overlapCost(channelOf(other), channelOf({ band: radio.band, ...setting }));
   return cost;
 }
 
 /** What a transmission of radio i costs radio j on the channels as set: n x n, at [i * n + j]. It does not hang on power. */
 export function overlapMatrix(radios: readonly PlanRadio[], settings: readonly Setting[]): Float64Array {
   const n = radios.length;
-  const channels = radios.map((radio, i) => channelOf(radio.band, settings[i]!));
+  const channels = radios.map((radio, i) => channelOf({ band: radio.band, ...settings[i]! }));
   const overlaps = new Float64Array(n * n);
   for (let i = 0; i < n; i++) for (let j = 0; j < n; j++) if (i !== j) overlaps[i * n + j] = overlapCost(channels[i]!, channels[j]!);
   return overlaps;

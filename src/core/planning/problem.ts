@@ -1,6 +1,6 @@
 import { UpperRoomError } from '../errors';
 import { sharesPrimary, overlapShare } from '../radio/overlap';
-import type { Channel } from '../radio/channel';
+import { channelOf, type Channel } from '../radio/channel';
 import type { Band, WidthMhz } from '../radio/band';
 import { allowedChannels, type Domain } from '../radio/regulation';
 import { radioModelOf, modelOf } from '../radio/catalogue';
@@ -18,7 +18,7 @@ export type PlanRadio = Readonly<{
   before: Setting;
   /** Loss to each demand point, in dB. */
   lossDb: Float32Array;
-  /** Loss to the antenna of each radio of the list, in dB, in the list's order; 0 to itself. */
+  /** Loss to each radio of its band, in dB, in the order of the list; 0 to itself. */
   lossToRadioDb: Float32Array;
 }>;
 
@@ -74,7 +74,7 @@ function powerCapDbm(radio: PlanRadio, maxEirpDbm: number, rules: PlanRules): nu
 /** Channels a radio may take under the rules. A locked radio has its own only. @throws UpperRoomError NO_CHANNEL_ALLOWED */
 export function optionsOf(radio: PlanRadio, rules: PlanRules): Option[] {
   const { band } = radio;
-  const own: Channel = { band, primary: radio.before.channel, widthMhz: radio.before.widthMhz };
+  const own = channelOf({ band, ...radio.before });
   if (radio.locked) return [{ channel: own, maxPowerDbm: radio.before.txPowerDbm, dfs: false }];
   const model = modelOf(radio.modelId);
   const limits = radioModelOf(radio.modelId, band)!;
@@ -105,9 +105,3 @@ export const lowestPowerDbm = (radio: PlanRadio, rules: PlanRules): number =>
  * else the share of its power that falls into the receiver's channel.
  */
 export const overlapCost = (from: Channel, to: Channel): number => (sharesPrimary(from, to) ? 1 : overlapShare(from, to));
-
-export const channelOf = (band: Band, setting: Pick<Setting, 'channel' | 'widthMhz'>): Channel => ({
-  band,
-  primary: setting.channel,
-  widthMhz: setting.widthMhz,
-});

@@ -1,21 +1,11 @@
 import { UpperRoomError } from '../errors';
 import { BANDS, type Band } from '../radio/band';
-import { channelLabel } from '../radio/channel';
+import { channelLabel, channelOf } from '../radio/channel';
 import { assign, type Assignment, type Stop } from './assignment';
 import { cliqueBound } from './bound';
 import { contentionCosts, interactionOf, outsideCost, total, type Interaction } from './interaction';
 import { tunePowers } from './powers';
-import {
-  channelOf,
-  lowestPowerDbm,
-  optionsOf,
-  overlapCost,
-  type Option,
-  type OutsideNetwork,
-  type PlanRadio,
-  type PlanRules,
-  type Setting,
-} from './problem';
+import { lowestPowerDbm, optionsOf, overlapCost, type Option, type OutsideNetwork, type PlanRadio, type PlanRules, type Setting } from './problem';
 
 /** One row of the retune sheet. Contention figures: other radios heard on the channel, per spot of the radio's own area. */
 export type SheetRow = Readonly<{
@@ -71,9 +61,10 @@ export function* retune(
   const bands: BandResult[] = [];
   let stopped = false;
   for (const band of BANDS) {
-    const indices = radios.map((_, i) => i).filter((i) => radios[i]!.band === band && radios[i]!.before.on);
-    if (indices.length === 0) continue;
-    const own = indices.map((i) => ({ ...radios[i]!, lossToRadioDb: Float32Array.from(indices, (j) => radios[i]!.lossToRadioDb[j]!) }));
+    const ofBand = radios.filter((radio) => radio.band === band);
+    const on = ofBand.map((_, i) => i).filter((i) => ofBand[i]!.before.on);
+    if (on.length === 0) continue;
+    const own = on.map((i) => ({ ...ofBand[i]!, lossToRadioDb: Float32Array.from(on, (j) => ofBand[i]!.lossToRadioDb[j]!) }));
     const result = yield* retuneBand(band, own, rules, outside, seed);
     rows.push(...result.rows);
     bands.push(result.summary);
@@ -300,9 +291,12 @@ function rowOf({ radios, r, before, after, costsBefore, costsAfter, rules, runne
 /** Names of the radios that took most from this one's area, worst first. */
 function sharersOf(radios: readonly PlanRadio[], r: number, { settings, interaction }: State): string[] {
   const { n, weight } = interaction;
-  const own = channelOf(radios[r]!.band, settings[r]!);
+  const own = channelOf({ band: radios[r]!.band, ...settings[r]! });
   return radios
-    .map((radio, i) => ({ name: radio.name, cost: i === r ? 0 : weight[i * n + r]! * overlapCost(channelOf(radio.band, settings[i]!), own) }))
+    .map((radio, i) => ({
+      name: radio.name,
+      cost: i === r ? 0 : weight[i * n + r]! * overlapCost(channelOf({ band: radio.band, ...settings[i]! }), own),
+    }))
     .filter(({ cost }) => cost > 0.002)
     .sort((a, b) => b.cost - a.cost)
     .map(({ name }) => name);

@@ -1,7 +1,9 @@
 import { describe, expect, test } from '@jest/globals';
 import { materialLossDb } from '../building/material';
 import { panesOf } from '../building/panes';
+import type { Wall } from '../building/wall';
 import { freeSpaceLossDb, pathLossDb } from './pathLoss';
+import { mediumOf } from './medium';
 import { sightLine, type Pose } from './ray';
 
 describe('path loss', () => {
@@ -25,28 +27,30 @@ describe('path loss', () => {
 
 describe('a golden scene, by hand', () => {
   // One brick wall at x = 5; the AP at (2, 5) at 3 m, the client at (8, 5) at 1 m: distance sqrt(36 + 4) = 6.3246 m.
-  const panes = panesOf([{ id: 'w', floorId: 'f', axM: 5, ayM: 0, bxM: 5, byM: 10, baseM: 0, topM: 4, materialId: 'brick' }], []);
+  const through = (walls: readonly Wall[]) => mediumOf(panesOf(walls, []), { exponent: 2 });
+  const medium = through([{ id: 'w', floorId: 'f', axM: 5, ayM: 0, bxM: 5, byM: 10, baseM: 0, topM: 4, materialId: 'brick' }]);
+  const spot = (yM: number) => ({ xM: 8, yM, zM: 1 });
   const isotropic = { peakDbi: 3, horizontalDb: [0], verticalDb: [0, 0] };
-  const pose: Pose = { xM: 2, yM: 5, heightM: 3, azimuthDeg: 0, tiltDeg: 0 };
+  const pose: Pose = { xM: 2, yM: 5, zM: 3, azimuthDeg: 0, tiltDeg: 0 };
   test('the budget at 5 GHz', () => {
-    const line = sightLine(panes, pose, isotropic, 2, '5', 8, 5, 1);
+    const line = sightLine(medium, pose, isotropic, '5', spot(5));
     expect(line.distanceM).toBeCloseTo(6.3246, 3);
     expect(line.pathLossDb).toBeCloseTo(47.25 + 16.02, 1); // 20 log10(5500) - 27.55 = 47.26; 20 log10(6.3246) = 16.02
     expect(line.walls).toHaveLength(1);
     expect(line.walls[0]).toMatchObject({ wallId: 'w', lossDb: materialLossDb('brick', '5') });
     expect(line.walls[0]!.share).toBeCloseTo(0.5, 5);
-    expect(line.walls[0]!.heightM).toBeCloseTo(2, 4);
+    expect(line.walls[0]!.zM).toBeCloseTo(2, 4);
     expect(line.lossDb).toBeCloseTo(line.pathLossDb + materialLossDb('brick', '5') - 3, 9);
   });
   test('a wall ending below the ray is not charged', () => {
-    const low = panesOf([{ id: 'w', floorId: 'f', axM: 5, ayM: 0, bxM: 5, byM: 10, baseM: 0, topM: 1.9, materialId: 'brick' }], []);
-    expect(sightLine(low, pose, isotropic, 2, '5', 8, 5, 1).walls).toHaveLength(0);
-    expect(sightLine(low, { ...pose, heightM: 1 }, isotropic, 2, '5', 8, 5, 1).walls).toHaveLength(1);
+    const low = through([{ id: 'w', floorId: 'f', axM: 5, ayM: 0, bxM: 5, byM: 10, baseM: 0, topM: 1.9, materialId: 'brick' }]);
+    expect(sightLine(low, pose, isotropic, '5', spot(5)).walls).toHaveLength(0);
+    expect(sightLine(low, { ...pose, zM: 1 }, isotropic, '5', spot(5)).walls).toHaveLength(1);
   });
   test('loss never falls when a wall is added', () => {
     for (const y of [1, 3, 5, 7, 9])
-      expect(sightLine(panes, pose, isotropic, 2, '2.4', 8, y, 1).lossDb).toBeGreaterThan(
-        sightLine(panesOf([], []), pose, isotropic, 2, '2.4', 8, y, 1).lossDb,
+      expect(sightLine(medium, pose, isotropic, '2.4', spot(y)).lossDb).toBeGreaterThan(
+        sightLine(through([]), pose, isotropic, '2.4', spot(y)).lossDb,
       );
   });
 });

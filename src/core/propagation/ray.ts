@@ -1,17 +1,22 @@
 import { LOSS_UNIT_DB } from '../building/material';
 import type { Panes } from '../building/panes';
+import { meetsSlab, type Slab } from '../building/slab';
 import { gainDbi, type Antenna } from '../radio/antenna';
-import { BANDS, BAND_CENTRE_MHZ, bandIndex, type Band } from '../radio/band';
+import { BANDS, bandIndex, centreOfBandMhz, type Band } from '../radio/band';
+import type { Medium } from './medium';
 import { pathLossDb } from './pathLoss';
 
-/** Where an antenna hangs and points. Height above the floor. */
-export type Pose = Readonly<{ xM: number; yM: number; heightM: number; azimuthDeg: number; tiltDeg: number }>;
+/** Where an antenna hangs and points. Height in the building's z. */
+export type Pose = Readonly<{ xM: number; yM: number; zM: number; azimuthDeg: number; tiltDeg: number }>;
+
+/** Where a ray ends, in the building's coordinates. */
+export type Spot = Readonly<{ xM: number; yM: number; zM: number }>;
 
 /**
  * Every transmitter is shifted by this before its rays are drawn, so that an access point on a wall, at a wall's end or in line with a
  * wall falls on a definite side. Micrometres: far below what any value shows, far above rounding. Fast and reference code share it.
  */
-export const POSE_SHIFT_M = { xM: 7.3891e-6, yM: -5.4366e-6, heightM: 4.6692e-6 } as const;
+export const POSE_SHIFT_M = { xM: 7.3891e-6, yM: -5.4366e-6, zM: 4.6692e-6 } as const;
 
 /**
  * Whether, and at which share of the way (0 to 1), the ray from A to C passes through pane `p`; -1 when it does not.
@@ -31,63 +36,77 @@ export function crossingShare(panes: Panes, p: number, ax: number, ay: number, a
   const area = px * qy - py * qx;
   const share = area / (sideQ - sideP);
   if (!(share > 0 && share < 1)) return -1;
-  const heightM = az + share * (cz - az);
-  return heightM >= panes.heights[p * 2]! && heightM < panes.heights[p * 2 + 1]! ? share : -1;
+  const zM = az + share * (cz - az);
+  return zM >= panes.heights[p * 2]! && zM < panes.heights[p * 2 + 1]! ? share : -1;
 }
 
-/** Total wall loss of one ray, in LOSS_UNIT_DB, per band into `out`. Exact by definition: every pane is tried. */
-export function rayLossUnits(panes: Panes, pose: Pose, cx: number, cy: number, cz: number, out: Int32Array): void {
+/** At which share of the way (0 to 1) from height `az` to `cz` a slab's height is passed; -1 when it is not. */
+export function slabShare({ zM }: Slab, az: number, cz: number): number {
+  const share = (zM - az) / (cz - az);
+  return share > 0 && share < 1 ? share : -1;
+}
+
+/** Total loss in walls and slabs of one ray, in LOSS_UNIT_DB, per band into `out`. Exact by definition: every one is tried. */
+export function rayLossUnits({ panes, slabs }: Medium, pose: Pose, cx: number, cy: number, cz: number, out: Int32Array): void {
   out.fill(0);
   const ax = pose.xM + POSE_SHIFT_M.xM;
   const ay = pose.yM + POSE_SHIFT_M.yM;
-  const az = pose.heightM + POSE_SHIFT_M.heightM;
+  const az = pose.zM + POSE_SHIFT_M.zM;
   for (let p = 0; p < panes.count; p++) {
     if (crossingShare(panes, p, ax, ay, az, cx, cy, cz) < 0) continue;
     for (let b = 0; b < BANDS.length; b++) out[b]! += panes.lossUnits[p * BANDS.length + b]!;
   }
+  for (const slab of slabs) {
+    const share = slabShare(slab, az, cz);
+    if (share < 0 || !meetsSlab(slab, ax + share * (cx - ax), ay + share * (cy - ay))) continue;
+    for (let b = 0; b < BANDS.length; b++) out[b]! += slab.lossUnits[b]!;
+  }
 }
 
-/** One wall's part in a sight line. */
-export type WallCharge = Readonly<{ wallId: string; share: number; heightM: number; lossDb: number }>;
+/** One wall's part in a sight line; where on the way, and at which height of the building. */
+export type WallCharge = Readonly<{ wallId: string; share: number; zM: number; lossDb: number }>;
 
-/** The link budget of one ray in one band, all in dB: `lossDb = pathLossDb + sum of walls - antennaGainDbi`. */
+/** The link budget of one ray in one band, all in dB: `lossDb = pathLossDb + wallLossDb + slabLossDb - antennaGainDbi - endGainDbi`. */
 export type SightLine = Readonly<{
   distanceM: number;
   pathLossDb: number;
   antennaGainDbi: number;
+  /** Gain of what receives, toward the antenna. */
+  endGainDbi: number;
   wallLossDb: number;
+  slabLossDb: number;
   lossDb: number;
   walls: readonly WallCharge[];
 }>;
 
 /** The budget of the ray from an access point's antenna to a spot, wall by wall, nearest the access point first. */
-export function sightLine(
-  panes: Panes,
-  pose: Pose,
-  antenna: Antenna,
-  exponent: number,
-  band: Band,
-  xM: number,
-  yM: number,
-  heightM: number,
-): SightLine {
+export function sightLine(medium: Medium, pose: Pose, antenna: Antenna, band: Band, end: Spot, endGainDbi = 0): SightLine {
+  const { panes, slabs, propagation } = medium;
   const lane = bandIndex(band);
   const ax = pose.xM + POSE_SHIFT_M.xM;
   const ay = pose.yM + POSE_SHIFT_M.yM;
-  const az = pose.heightM + POSE_SHIFT_M.heightM;
+  const az = pose.zM + POSE_SHIFT_M.zM;
+  const { xM, yM, zM } = end;
   const walls: WallCharge[] = [];
   let units = 0;
   for (let p = 0; p < panes.count; p++) {
-    const share = crossingShare(panes, p, ax, ay, az, xM, yM, heightM);
+    const share = crossingShare(panes, p, ax, ay, az, xM, yM, zM);
     const laneUnits = panes.lossUnits[p * BANDS.length + lane]!;
     if (share < 0 || laneUnits === 0) continue;
     units += laneUnits;
-    walls.push({ wallId: panes.wallIds[panes.wallIndex[p]!]!, share, heightM: az + share * (heightM - az), lossDb: laneUnits * LOSS_UNIT_DB });
+    walls.push({ wallId: panes.wallIds[panes.wallIndex[p]!]!, share, zM: az + share * (zM - az), lossDb: laneUnits * LOSS_UNIT_DB });
   }
   walls.sort((p, q) => p.share - q.share);
-  const distanceM = Math.sqrt((xM - ax) ** 2 + (yM - ay) ** 2 + (heightM - az) ** 2);
-  const path = pathLossDb(BAND_CENTRE_MHZ[band], distanceM, exponent);
-  const gain = gainDbi(antenna, pose.azimuthDeg, pose.tiltDeg, xM - ax, yM - ay, heightM - az);
+  let slabUnits = 0;
+  for (const slab of slabs) {
+    const share = slabShare(slab, az, zM);
+    if (share >= 0 && meetsSlab(slab, ax + share * (xM - ax), ay + share * (yM - ay))) slabUnits += slab.lossUnits[lane]!;
+  }
+  const distanceM = Math.sqrt((xM - ax) ** 2 + (yM - ay) ** 2 + (zM - az) ** 2);
+  const path = pathLossDb(centreOfBandMhz(band), distanceM, propagation.exponent);
+  const antennaGainDbi = gainDbi(antenna, pose.azimuthDeg, pose.tiltDeg, xM - ax, yM - ay, zM - az);
   const wallLossDb = units * LOSS_UNIT_DB;
-  return { distanceM, pathLossDb: path, antennaGainDbi: gain, wallLossDb, lossDb: path + wallLossDb - gain, walls };
+  const slabLossDb = slabUnits * LOSS_UNIT_DB;
+  const lossDb = path + wallLossDb + slabLossDb - antennaGainDbi - endGainDbi;
+  return { distanceM, pathLossDb: path, antennaGainDbi, endGainDbi, wallLossDb, slabLossDb, lossDb, walls };
 }

@@ -1,33 +1,41 @@
 import { UpperRoomError } from '../errors';
-import type { Band, WidthMhz } from './band';
+import { numberingOf, type Band, type WidthMhz } from './band';
 
-/**
- * A channel as an access point is set: primary 20 MHz channel number and total width.
- * Numbering: IEEE 802.11-2020, 15.4.4.3 (2.4 GHz), 21.3.14 (5 GHz); IEEE 802.11ax-2021, 27.3.23.2 (6 GHz).
- */
+/** A channel as an access point is set: primary 20 MHz channel number and total width. */
 export type Channel = Readonly<{ band: Band; primary: number; widthMhz: WidthMhz }>;
 
-/** Blocks of bonded channels start at these numbers; a block of width w holds w / 20 channels, four numbers apart. */
-const STARTS: Readonly<Record<Exclude<Band, '2.4'>, ReadonlyArray<{ first: number; count: number }>>> = {
-  '5': [
-    { first: 36, count: 8 },
-    { first: 100, count: 12 },
-    { first: 149, count: 8 },
-  ],
-  '6': [{ first: 1, count: 59 }],
-};
+/** The channel of a radio as it is stored. */
+export const channelOf = ({ band, channel, widthMhz }: Readonly<{ band: Band; channel: number; widthMhz: WidthMhz }>): Channel => ({
+  band,
+  primary: channel,
+  widthMhz,
+});
 
-/** The first 20 MHz channel number of the block that `primary` bonds into; `null` when there is no such block. */
-function blockStart({ band, primary, widthMhz }: Channel): number | null {
-  if (band === '2.4') return null;
-  for (const { first, count } of STARTS[band]) {
+/** The 20 MHz channel numbers of the block, in order; `null` when the band has no such channel. */
+function blockOf({ band, primary, widthMhz }: Channel): number[] | null {
+  const numbering = numberingOf(band);
+  const parts = widthMhz / 20;
+  if (numbering.kind === 'overlapping') {
+    const { last, apart, bondsUpTo } = numbering;
+    if (!Number.isInteger(primary) || primary < 1) return null;
+    if (parts === 1) return primary <= last || Object.hasOwn(apart, primary) ? [primary] : null;
+    if (parts > 2 || primary > last) return null;
+    return primary <= bondsUpTo ? [primary, primary + 4] : [primary - 4, primary];
+  }
+  for (const { first, count } of numbering.runs) {
     const position = (primary - first) / 4;
     if (!Number.isInteger(position) || position < 0 || position >= count) continue;
-    const perBlock = widthMhz / 20;
-    const blockFirst = Math.floor(position / perBlock) * perBlock;
-    return blockFirst + perBlock <= count ? first + blockFirst * 4 : null;
+    const start = Math.floor(position / parts) * parts;
+    return start + parts <= count ? Array.from({ length: parts }, (_, i) => first + (start + i) * 4) : null;
   }
   return null;
+}
+
+/** The 20 MHz channel numbers that the channel occupies, in order. @throws UpperRoomError CHANNEL_UNKNOWN */
+export function occupied20(channel: Channel): number[] {
+  const block = blockOf(channel);
+  if (block === null) throw new UpperRoomError('CHANNEL_UNKNOWN', { ...channel });
+  return block;
 }
 
 /**
@@ -35,34 +43,14 @@ function blockStart({ band, primary, widthMhz }: Channel): number | null {
  * @throws UpperRoomError CHANNEL_UNKNOWN
  */
 export function centreMhz(channel: Channel): number {
-  const { band, primary, widthMhz } = channel;
-  if (band === '2.4') {
-    const known = Number.isInteger(primary) && primary >= 1 && primary <= 14 && (widthMhz === 20 || (widthMhz === 40 && primary <= 13));
-    if (!known) throw new UpperRoomError('CHANNEL_UNKNOWN', { ...channel });
-    const own = primary === 14 ? 2484 : 2407 + 5 * primary;
-    return widthMhz === 20 ? own : own + (primary <= 7 ? 10 : -10);
-  }
-  const start = blockStart(channel);
-  if (start === null) throw new UpperRoomError('CHANNEL_UNKNOWN', { ...channel });
-  const bandStartMhz = band === '5' ? 5000 : 5950;
-  return bandStartMhz + 5 * (start + 2 * (widthMhz / 20 - 1));
-}
-
-/** The 20 MHz channel numbers that the channel occupies, in order. @throws UpperRoomError CHANNEL_UNKNOWN */
-export function occupied20(channel: Channel): number[] {
-  const { band, primary, widthMhz } = channel;
-  centreMhz(channel);
-  if (band === '2.4') return widthMhz === 20 ? [primary] : primary <= 7 ? [primary, primary + 4] : [primary - 4, primary];
-  const start = blockStart(channel)!;
-  return Array.from({ length: widthMhz / 20 }, (_, i) => start + 4 * i);
+  const block = occupied20(channel);
+  const numbering = numberingOf(channel.band);
+  if (numbering.kind === 'overlapping' && Object.hasOwn(numbering.apart, channel.primary)) return numbering.apart[channel.primary]!;
+  return numbering.zeroMhz + (5 * (block[0]! + block.at(-1)!)) / 2;
 }
 
 /** Whether the band has this channel at this width at all (before any regulation). */
-export function channelExists(channel: Channel): boolean {
-  if (channel.band === '2.4')
-    return channel.primary >= 1 && channel.primary <= 14 && (channel.widthMhz === 20 || (channel.widthMhz === 40 && channel.primary <= 13));
-  return blockStart(channel) !== null;
-}
+export const channelExists = (channel: Channel): boolean => blockOf(channel) !== null;
 
 /** How the trade writes it: primary/width, as 36/80. */
 export const channelLabel = (c: Pick<Channel, 'primary' | 'widthMhz'>): string => `${c.primary}/${c.widthMhz}`;

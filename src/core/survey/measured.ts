@@ -1,7 +1,7 @@
 import type { Grid } from '../geometry/grid';
 import { distanceM, type PointM } from '../geometry/point';
 import type { Band } from '../radio/band';
-import type { Sample } from './receiver';
+import type { Sample } from './sample';
 
 /** A spot of a walk with the level that counts there. */
 export type MeasuredSpot = Readonly<{ xM: number; yM: number; levelDbm: number }>;

@@ -1,7 +1,7 @@
 import type { Band, WidthMhz } from '../radio/band';
 import { CCA_PREAMBLE_DBM } from '../radio/noise';
 import { ROUND_MS } from './measured';
-import type { Sample } from './receiver';
+import type { Sample } from './sample';
 
 /** A network of somebody else, with the share (0 to 1) of the scan rounds in which it was above clear channel assessment. */
 export type HeardOutside = Readonly<{ band: Band; channel: number; widthMhz: WidthMhz; share: number }>;

@@ -2,22 +2,8 @@ import { hashText, normal, seeded } from '../random';
 import type { Band } from '../radio/band';
 import { noiseDbm } from '../radio/noise';
 import type { PointM } from '../geometry/point';
+import type { Sample } from './sample';
 import type { Transmitter } from './site';
-
-/** One beacon heard: when, where, whose, how strong. What a survey is made of. */
-export type Sample = Readonly<{
-  leg: number;
-  tMs: number;
-  xM: number;
-  yM: number;
-  bssid: string;
-  ssid: string;
-  apId: string | null;
-  band: Band;
-  channel: number;
-  widthMhz: number;
-  rssiDbm: number;
-}>;
 
 /** A channel that the receiver visits. */
 export type ScanChannel = Readonly<{ band: Band; channel: number }>;
@@ -45,7 +31,10 @@ export function positionAt(straight: Straight, tMs: number): PointM {
 /** The scan list: every channel on which a transmitter is, by band and number; fewer channels give more samples a metre. */
 export function scanListOf(transmitters: readonly Transmitter[], bands: readonly Band[]): ScanChannel[] {
   const seen = new Map<string, ScanChannel>();
-  for (const { band, channel } of transmitters) if (bands.includes(band)) seen.set(`${band}/${channel}`, { band, channel });
+  for (const { channel } of transmitters) {
+    const { band, primary } = channel;
+    if (bands.includes(band)) seen.set(`${band}/${primary}`, { band, channel: primary });
+  }
   return [...seen.values()].sort((a, b) => bands.indexOf(a.band) - bands.indexOf(b.band) || a.channel - b.channel);
 }
 
@@ -72,14 +61,15 @@ export function samplesBetween(
     const at = positionAt(straight, tMs);
     const tuned = scan[visit % scan.length]!;
     for (const transmitter of transmitters) {
-      if (transmitter.band !== tuned.band || transmitter.channel !== tuned.channel) continue;
+      const { band, primary, widthMhz } = transmitter.channel;
+      if (band !== tuned.band || primary !== tuned.channel) continue;
       const uniform = seeded(hashText(`${receiver.seed}/${visit}/${transmitter.bssid}`));
       const fadingDb = 2 * normal(uniform);
       const rssiDbm = level(transmitter, at.xM, at.yM) + fadingDb + receiver.offsetDb;
-      const snrDb = rssiDbm - noiseDbm(transmitter.band, 20);
+      const snrDb = rssiDbm - noiseDbm(band, 20);
       const heard = uniform() < 1 / (1 + Math.exp(-(snrDb - HALF_LOST_SNR_DB) / LOSS_SPREAD_DB));
       if (!heard) continue;
-      const { bssid, ssid, apId, band, channel, widthMhz } = transmitter;
+      const { bssid, ssid, apId } = transmitter;
       samples.push({
         leg: straight.leg,
         tMs,
@@ -89,7 +79,7 @@ export function samplesBetween(
         ssid,
         apId,
         band,
-        channel,
+        channel: primary,
         widthMhz,
         rssiDbm: Math.round(rssiDbm),
       });

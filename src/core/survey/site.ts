@@ -1,8 +1,10 @@
 import { BANDS, bandIndex, type Band, type WidthMhz } from '../radio/band';
+import { channelOf } from '../radio/channel';
 import type { Antenna } from '../radio/antenna';
-import type { Panes } from '../building/panes';
 import { LOSS_UNIT_DB } from '../building/material';
-import { sightLine, type Pose } from '../propagation/ray';
+import type { Medium } from '../propagation/medium';
+import { sightLine, type Spot } from '../propagation/ray';
+import type { Emitter } from '../propagation/station';
 import { hashText, normal, seeded } from '../random';
 
 /** A network of somebody else, as the simulated site has it. */
@@ -30,22 +32,20 @@ export type SiteParameters = Readonly<{
 }>;
 
 /** A transmitter on the simulated site: what a beacon tells and where it comes from. */
-export type Transmitter = Readonly<{
-  bssid: string;
-  ssid: string;
-  apId: string | null;
-  band: Band;
-  channel: number;
-  widthMhz: WidthMhz;
-  txPowerDbm: number;
-  pose: Pose;
-  antenna: Antenna;
-}>;
+export type Transmitter = Emitter & Readonly<{ bssid: string; ssid: string; apId: string | null }>;
 
-/** The neighbours' access points as transmitters: a plain antenna, and no access point of ours. */
-export function neighbourTransmitters(neighbours: readonly Neighbour[]): Transmitter[] {
+/** The neighbours' access points as transmitters: a plain antenna, and no access point of ours. Their heights are above the floor at `elevationM`. */
+export function neighbourTransmitters(neighbours: readonly Neighbour[], elevationM: number): Transmitter[] {
   const antenna: Antenna = { peakDbi: 2, horizontalDb: [0], verticalDb: [-6, 0, -6] };
-  return neighbours.map(({ xM, yM, heightM, ...radio }) => ({ ...radio, apId: null, pose: { xM, yM, heightM, azimuthDeg: 0, tiltDeg: 0 }, antenna }));
+  return neighbours.map(({ xM, yM, heightM, bssid, ssid, txPowerDbm, ...radio }) => ({
+    bssid,
+    ssid,
+    apId: null,
+    pose: { xM, yM, zM: elevationM + heightM, azimuthDeg: 0, tiltDeg: 0 },
+    antenna,
+    channel: channelOf(radio),
+    txPowerDbm,
+  }));
 }
 
 const WAVES = 48;
@@ -70,24 +70,21 @@ export function shadowing(seed: number, sigmaDb: number, correlationM: number): 
   };
 }
 
-/** The floor as it truly is: each wall's loss off by its own amount, the same in every band, never below 0. */
-export function trueWalls(panes: Panes, site: Pick<SiteParameters, 'seed' | 'wallSigmaDb'>): Panes {
+/** The floor as it truly is: another exponent, and each wall's loss off by its own amount, the same in every band, never below 0. */
+export function trueMedium(drawn: Medium, site: Pick<SiteParameters, 'seed' | 'wallSigmaDb' | 'exponentOffset'>): Medium {
+  const { panes, propagation } = drawn;
   const lossUnits = panes.lossUnits.map((units, i) => {
     const wallId = panes.wallIds[panes.wallIndex[Math.floor(i / BANDS.length)]!]!;
     const deviationDb = site.wallSigmaDb * normal(seeded(hashText(wallId) ^ site.seed));
     return Math.max(0, units + Math.round(deviationDb / LOSS_UNIT_DB));
   });
-  return { ...panes, lossUnits };
+  return { ...drawn, panes: { ...panes, lossUnits }, propagation: { exponent: propagation.exponent + site.exponentOffset } };
 }
 
 /** True mean level of a transmitter at a spot, in dBm, before fading and the receiver's own offset. */
-export function trueLevel(
-  walls: Panes,
-  site: SiteParameters,
-  exponent: number,
-): (transmitter: Transmitter, xM: number, yM: number, heightM: number) => number {
+export function trueLevel(medium: Medium, site: SiteParameters): (transmitter: Transmitter, at: Spot) => number {
   const shadows = new Map<string, (xM: number, yM: number) => number>();
-  return (transmitter, xM, yM, heightM) => {
+  return (transmitter, at) => {
     const key = transmitter.bssid;
     let shadow = shadows.get(key);
     if (shadow === undefined) {
@@ -95,8 +92,8 @@ export function trueLevel(
       shadow = shadowing(hashText(transmitter.apId ?? key) ^ site.seed, site.shadowSigmaDb, site.correlationM);
       shadows.set(key, shadow);
     }
-    const line = sightLine(walls, transmitter.pose, transmitter.antenna, exponent + site.exponentOffset, transmitter.band, xM, yM, heightM);
-    return transmitter.txPowerDbm - line.lossDb + shadow(xM, yM);
+    const line = sightLine(medium, transmitter.pose, transmitter.antenna, transmitter.channel.band, at);
+    return transmitter.txPowerDbm - line.lossDb + shadow(at.xM, at.yM);
   };
 }
 

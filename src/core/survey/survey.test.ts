@@ -1,11 +1,14 @@
 import { describe, expect, test } from '@jest/globals';
 import { panesOf } from '../building/panes';
 import { gridOver } from '../geometry/grid';
+import { mediumOf } from '../propagation/medium';
+import type { Channel } from '../radio/channel';
 import { seeded } from '../random';
 import { measuredNear, measuredSpots, nearestInto, type MeasuredSpot } from './measured';
-import { DWELL_MS, samplesBetween, scanListOf, type Sample, type Straight } from './receiver';
+import { DWELL_MS, samplesBetween, scanListOf, type Straight } from './receiver';
+import type { Sample } from './sample';
 import { outsideNetworks } from './outside';
-import { bssidOf, shadowing, trueLevel, trueWalls, type Transmitter } from './site';
+import { bssidOf, shadowing, trueLevel, trueMedium, type Transmitter } from './site';
 import { SAME_SPOT_M, addTurn, cutAt, endMs, lengthM, straightsOf, walkerAt, withoutLastTurn, type Leg } from './walk';
 
 describe('a walk', () => {
@@ -52,15 +55,14 @@ describe('a walk', () => {
 });
 
 const antenna = { peakDbi: 3, horizontalDb: [0], verticalDb: [0, 0] };
+const on = (primary: number): Channel => ({ band: '5', primary, widthMhz: 20 });
 const transmitter = (fields: Partial<Transmitter>): Transmitter => ({
   bssid: '02:00:00:00:00:01',
   ssid: 'a',
   apId: 'a',
-  band: '5',
-  channel: 36,
-  widthMhz: 20,
+  channel: on(36),
   txPowerDbm: 15,
-  pose: { xM: 0, yM: 0, heightM: 3, azimuthDeg: 0, tiltDeg: 0 },
+  pose: { xM: 0, yM: 0, zM: 3, azimuthDeg: 0, tiltDeg: 0 },
   antenna,
   ...fields,
 });
@@ -86,25 +88,29 @@ describe('the simulated site', () => {
     expect(Math.abs(covariance(at0!, at10!) / sigma ** 2 - Math.exp(-2))).toBeLessThan(0.15);
   });
   test('walls deviate by seed, each the same way each time, never below nothing', () => {
-    const panes = panesOf(
-      Array.from({ length: 60 }, (_, i) => ({
-        id: `w${i}`,
-        floorId: 'f',
-        axM: i,
-        ayM: 0,
-        bxM: i,
-        byM: 5,
-        baseM: 0,
-        topM: 3,
-        materialId: 'plasterboard',
-      })),
-      [],
+    const medium = mediumOf(
+      panesOf(
+        Array.from({ length: 60 }, (_, i) => ({
+          id: `w${i}`,
+          floorId: 'f',
+          axM: i,
+          ayM: 0,
+          bxM: i,
+          byM: 5,
+          baseM: 0,
+          topM: 3,
+          materialId: 'plasterboard',
+        })),
+        [],
+      ),
+      { exponent: 2 },
     );
-    const a = trueWalls(panes, site).lossUnits;
-    expect([...trueWalls(panes, site).lossUnits]).toEqual([...a]);
-    expect([...trueWalls(panes, { ...site, seed: 4 }).lossUnits]).not.toEqual([...a]);
+    const lossUnits = (parameters: typeof site) => trueMedium(medium, parameters).panes.lossUnits;
+    const a = lossUnits(site);
+    expect([...lossUnits(site)]).toEqual([...a]);
+    expect([...lossUnits({ ...site, seed: 4 })]).not.toEqual([...a]);
     expect(a.every((units) => units >= 0)).toBe(true);
-    expect(a.filter((units, i) => units !== panes.lossUnits[i]).length).toBeGreaterThan(120);
+    expect(a.filter((units, i) => units !== medium.panes.lossUnits[i]).length).toBeGreaterThan(120);
   });
   test('addresses are locally administered, unicast and differ by band', () => {
     expect(bssidOf('ap-1', '5')).toMatch(/^02(:[0-9a-f]{2}){5}$/);
@@ -116,13 +122,14 @@ describe('the receiver', () => {
   const straight: Straight = { leg: 0, from: { xM: 1, yM: 0, tMs: 0 }, to: { xM: 21, yM: 0, tMs: 20_000 } };
   const transmitters = [
     transmitter({}),
-    transmitter({ bssid: '02:00:00:00:00:02', channel: 44, pose: { xM: 20, yM: 3, heightM: 3, azimuthDeg: 0, tiltDeg: 0 } }),
-    transmitter({ bssid: '02:00:00:00:00:03', channel: 36, txPowerDbm: -60 }),
+    transmitter({ bssid: '02:00:00:00:00:02', channel: on(44), pose: { xM: 20, yM: 3, zM: 3, azimuthDeg: 0, tiltDeg: 0 } }),
+    transmitter({ bssid: '02:00:00:00:00:03', txPowerDbm: -60 }),
   ];
-  const level = trueLevel(panesOf([], []), site, 2.2);
+  const level = trueLevel(trueMedium(mediumOf(panesOf([], []), { exponent: 2.2 }), site), site);
+  const levelAt = (t: Transmitter, xM: number, yM: number) => level(t, { xM, yM, zM: 1 });
   const scan = scanListOf(transmitters, ['5']);
   const listen = (fromMs: number, toMs: number, list = scan) =>
-    samplesBetween(straight, fromMs, toMs, list, transmitters, (t, x, y) => level(t, x, y, 1), { seed: 3, offsetDb: -1 });
+    samplesBetween(straight, fromMs, toMs, list, transmitters, levelAt, { seed: 3, offsetDb: -1 });
 
   test('two halves give what the whole gives', () => {
     const whole = listen(0, 20_000);
@@ -148,12 +155,12 @@ describe('the receiver', () => {
   });
   test("the mean of many samples is the true level with the receiver's offset", () => {
     const still: Straight = { leg: 0, from: { xM: 5, yM: 0, tMs: 0 }, to: { xM: 5, yM: 0, tMs: 120_000 } };
-    const samples = samplesBetween(still, 0, 120_000, [{ band: '5', channel: 36 }], [transmitters[0]!], (t, x, y) => level(t, x, y, 1), {
+    const samples = samplesBetween(still, 0, 120_000, [{ band: '5', channel: 36 }], [transmitters[0]!], levelAt, {
       seed: 3,
       offsetDb: -1,
     });
     const mean = samples.reduce((s, sample) => s + sample.rssiDbm, 0) / samples.length;
-    expect(Math.abs(mean - (level(transmitters[0]!, 5, 0, 1) - 1))).toBeLessThan(0.35);
+    expect(Math.abs(mean - (levelAt(transmitters[0]!, 5, 0) - 1))).toBeLessThan(0.35);
   });
 });
 

@@ -5,7 +5,7 @@ import { accessPointsOf, floorsOf, onFloor, variantsOf, type Design, type Walk }
 import { newProject } from '@/core/design/commands';
 import { TABLES, versionsOf } from '@/core/design/registry';
 import { additionsOf, newStep, type Change } from '@/core/design/step';
-import type { Sample } from '@/core/survey/receiver';
+import type { Sample } from '@/core/survey/sample';
 import type { SiteParameters } from '@/core/survey/site';
 import type { Database, Queryable } from '../database';
 import * as projects from '../stores/projects';

@@ -9,7 +9,7 @@ import { additionsOf, invert, newStep, type Change, type Step } from '@/core/des
 import { edit, remove } from '@/core/design/commands';
 import { designSchema } from '@/contract/steps';
 import { postStepSchema, samplesSchema, openedProjectSchema, projectPageSchema, type ProjectEvent } from '@/contract/http';
-import type { Sample } from '@/core/survey/receiver';
+import type { Sample } from '@/core/survey/sample';
 import { migrate, type Database } from '../database';
 import { backends } from '../databases.testing';
 import { loadDesign } from '../stores/records';

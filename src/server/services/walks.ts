@@ -2,7 +2,7 @@ import { UpperRoomError } from '@/core/errors';
 import type { HeardOnSite, Listen, SampleBatch, Withdrawal } from '@/contract/http';
 import type { Design } from '@/core/design/design';
 import { hashText } from '@/core/random';
-import type { Sample } from '@/core/survey/receiver';
+import type { Sample } from '@/core/survey/sample';
 import type { SiteParameters } from '@/core/survey/site';
 import { listenOnSite } from '@/engine/listen';
 import type { Database, Queryable } from '../database';

@@ -1,5 +1,5 @@
 import type { Band } from '@/core/radio/band';
-import type { Sample } from '@/core/survey/receiver';
+import type { Sample } from '@/core/survey/sample';
 import type { Queryable } from '../database';
 
 type SampleRow = {

@@ -5,7 +5,7 @@ import TableCell from '@mui/material/TableCell';
 import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
 import { memo, useCallback, useMemo } from 'react';
-import type { Sample } from '@/core/survey/receiver';
+import type { Sample } from '@/core/survey/sample';
 import { MATERIALS, materialLossDb } from '@/core/building/material';
 import { wallLengthM } from '@/core/building/wall';
 import { onFloor, type AccessPoint, type Radio } from '@/core/design/design';

@@ -13,7 +13,7 @@ import { heardHere, roomAt } from '../readout/heardHere';
 import { useViewDesign, type Place } from '../state/selectors';
 import { useSession, type View } from '../state/sessionStore';
 import { useMap } from '../state/useLens';
-import type { Sample } from '@/core/survey/receiver';
+import type { Sample } from '@/core/survey/sample';
 import { useWalker } from '../stages/survey/walker';
 import { AccessPointsLayer, takenBy, usePlacedAps } from './AccessPointsLayer';
 import { ContourNumbers, ContoursLayer } from './ContoursLayer';

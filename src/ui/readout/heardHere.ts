@@ -1,36 +1,17 @@
 import type { AccessPoint } from '@/core/design/design';
-import { heardAt, type Heard, type SpotRadio } from '@/core/fields/heard';
+import { heardAt, type Heard } from '@/core/fields/heard';
 import { contains } from '@/core/geometry/polygon';
 import type { PointM } from '@/core/geometry/point';
 import { onFloor, type Design } from '@/core/design/design';
 import type { Band } from '@/core/radio/band';
-import { radioModelOf } from '@/core/radio/catalogue';
 import { measuredNear } from '@/core/survey/measured';
-import type { Sample } from '@/core/survey/receiver';
+import type { Sample } from '@/core/survey/sample';
 import { bssidOf } from '@/core/survey/site';
-import { floorScene, poseOf } from '@/engine/scene';
+import { emittersOf, floorScene } from '@/engine/scene';
 import type { Place } from '../state/selectors';
 
 /** A line of the readout: the prediction, and the mean of what was measured nearby. */
 export type ReadoutLine = Heard<AccessPoint> & Readonly<{ measuredDbm: number | null; measuredCount: number }>;
-
-/** Radios that are on in a band, ready for rays. */
-export function spotRadios(aps: readonly AccessPoint[], band: Band): SpotRadio<AccessPoint>[] {
-  return aps.flatMap((ap) => {
-    const radio = ap.radios.find((candidate) => candidate.band === band && candidate.on);
-    const model = radioModelOf(ap.modelId, band);
-    if (radio === undefined || model === null) return [];
-    return [
-      {
-        of: ap,
-        pose: poseOf(ap),
-        antenna: model.antenna,
-        channel: { band, primary: radio.channel, widthMhz: radio.widthMhz },
-        txPowerDbm: radio.txPowerDbm,
-      },
-    ];
-  });
-}
 
 /** Everything the readout says about a spot. */
 export function heardHere(
@@ -46,7 +27,8 @@ export function heardHere(
   const scene = floorScene(design, place.floor);
   const aps = heardApId === null ? place.aps : place.aps.filter((ap) => ap.id === heardApId);
   const near = measuredNear(samples, at, reachM);
-  return heardAt(scene.panes, scene.exponent, spotRadios(aps, band), at.xM, at.yM, scene.clientHeightM, ignoreBelowDbm).map((heard) => {
+  const spot = { ...at, zM: scene.planeZM };
+  return heardAt(scene.medium, emittersOf(design, aps, [band]), spot, scene.receiver, ignoreBelowDbm).map((heard) => {
     const measured = near.get(bssidOf(heard.of.id, band));
     return { ...heard, measuredDbm: measured?.meanDbm ?? null, measuredCount: measured?.count ?? 0 };
   });

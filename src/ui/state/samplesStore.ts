@@ -1,7 +1,7 @@
 import { useEffect } from 'react';
 import { create } from 'zustand';
 import { UpperRoomError } from '@/core/errors';
-import type { Sample } from '@/core/survey/receiver';
+import type { Sample } from '@/core/survey/sample';
 import { api } from './api';
 import { useDocument } from './documentStore';
 

@@ -4,9 +4,10 @@ import { UpperRoomError } from '@/core/errors';
 import type { Contour } from '@/core/fields/contour';
 import { contourLevels, lensOf } from '@/core/fields/lenses';
 import { measuredSpots } from '@/core/survey/measured';
-import type { Sample } from '@/core/survey/receiver';
+import type { Sample } from '@/core/survey/sample';
 import type { AccessPoint, Design } from '@/core/design/design';
-import type { Band } from '@/core/radio/band';
+import { bandIndex, type Band } from '@/core/radio/band';
+import { channelOf } from '@/core/radio/channel';
 import { browserPool } from '@/engine/browser';
 import { FieldCache } from '@/engine/fieldCache';
 import type { LensResult, SceneRadio } from '@/engine/protocol';
@@ -58,24 +59,26 @@ type Inputs = {
 
 /** Radios that are on in the band, with their loss fields; the one being dragged comes without. */
 async function litRadios(
+  design: Design,
   scene: FloorScene,
   aps: readonly AccessPoint[],
   band: Band,
   movingApId: string | null,
 ): Promise<Array<SceneRadio & { ap: AccessPoint }>> {
-  const lane = band === '2.4' ? 0 : band === '5' ? 1 : 2;
+  const lane = bandIndex(band);
   const found = await Promise.all(
     aps.map(async (ap) => {
       const radio = ap.radios.find((candidate) => candidate.band === band && candidate.on);
       if (radio === undefined) return null;
-      const lossDb = ap.id === movingApId ? null : (await fieldCache().get(scene, ap.modelId, poseOf(ap)))[lane]!;
+      const pose = poseOf(design, ap);
+      const lossDb = ap.id === movingApId ? null : (await fieldCache().get(scene, ap.modelId, pose))[lane]!;
       return {
         ap,
         apId: ap.id,
         name: ap.name,
         modelId: ap.modelId,
-        pose: poseOf(ap),
-        channel: { band, primary: radio.channel, widthMhz: radio.widthMhz },
+        pose,
+        channel: channelOf(radio),
         txPowerDbm: radio.txPowerDbm,
         lossDb,
       };
@@ -110,7 +113,7 @@ async function compute(inputs: Inputs, isNewest: () => boolean): Promise<void> {
   const started = performance.now();
   const scene = floorScene(design, place.floor);
   const heard = session.heardApId === null ? place.aps : place.aps.filter((ap) => ap.id === session.heardApId);
-  const radios = await litRadios(scene, heard, session.band, movingApId);
+  const radios = await litRadios(design, scene, heard, session.band, movingApId);
   if (!isNewest() && !dragging) return;
   const lens = lensOf(session.lens);
   const threshold = session.thresholds[session.lens];
@@ -169,7 +172,7 @@ async function compute(inputs: Inputs, isNewest: () => boolean): Promise<void> {
 }
 
 /** The scene without what only the page needs, so that messages stay small. */
-const bare = ({ key, panes, grid, exponent, clientHeightM }: FloorScene) => ({ key, panes, grid, exponent, clientHeightM });
+const bare = ({ key, medium, grid, planeZM, receiver }: FloorScene) => ({ key, medium, grid, planeZM, receiver });
 
 /**
  * Keeps the map up to date: whenever an input changes, the newest inputs are computed as soon as the engine is free.

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { BANDS } from '../../radio/band';
 import { AP_MODELS } from '../../radio/catalogue';
-import { channelExists } from '../../radio/channel';
+import { channelExists, channelOf } from '../../radio/channel';
 import { LIMITS } from '../limits';
 import { bandSchema, height, idSchema, kind, metres, nameSchema, oneOf, widthSchema, within, type RawRecord } from './kind';
 
@@ -16,7 +16,7 @@ export const radioSchema = z
     locked: z.boolean(),
   })
   .readonly()
-  .refine((r) => channelExists({ band: r.band, primary: r.channel, widthMhz: r.widthMhz }), {
+  .refine((r) => channelExists(channelOf(r)), {
     message: 'this band has no such channel at this width',
     path: ['channel'],
   });

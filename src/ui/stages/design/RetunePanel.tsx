@@ -6,7 +6,7 @@ import type { Project } from '@/core/design/design';
 import { DEFAULT_RULES, type PlanRules } from '@/core/planning/problem';
 import { BANDS, WIDTHS_MHZ, type Band, type WidthMhz } from '@/core/radio/band';
 import { allowedChannels, allowedWidths } from '@/core/radio/regulation';
-import type { Sample } from '@/core/survey/receiver';
+import type { Sample } from '@/core/survey/sample';
 import { CheckField, NumberField, TextField } from '../../inspector/fields';
 import { useDocument } from '../../state/documentStore';
 import { bandLabel } from '../../state/selectors';

@@ -5,7 +5,7 @@ import { BANDS, type Band } from '@/core/radio/band';
 import type { PlanRules } from '@/core/planning/problem';
 import type { RetuneProgress, RetuneSheet } from '@/core/planning/retune';
 import { outsideNetworks } from '@/core/survey/outside';
-import type { Sample } from '@/core/survey/receiver';
+import type { Sample } from '@/core/survey/sample';
 import { browserPool } from '@/engine/browser';
 import type { RetuneRadio } from '@/engine/protocol';
 import { floorScene, poseOf } from '@/engine/scene';
@@ -40,18 +40,19 @@ export function useRetune(samples: readonly Sample[]) {
       useSession.getState().set({ preview: null, sheet: null });
       try {
         const { design } = useDocument.getState();
-        const { mask, key, panes, grid, exponent, clientHeightM } = floorScene(design, place.floor);
-        const scene = { key, panes, grid, exponent, clientHeightM };
+        const { mask, key, medium, grid, planeZM, receiver } = floorScene(design, place.floor);
+        const scene = { key, medium, grid, planeZM, receiver };
         const radios: RetuneRadio[] = [];
         for (const ap of place.aps) {
-          const fields = await fieldCache().get(scene, ap.modelId, poseOf(ap));
+          const pose = poseOf(design, ap);
+          const fields = await fieldCache().get(scene, ap.modelId, pose);
           for (const { band, on, channel, widthMhz, txPowerDbm, locked } of ap.radios) {
             if (!bands.includes(band) || !on) continue;
             radios.push({
               apId: ap.id,
               name: ap.name,
               modelId: ap.modelId,
-              pose: poseOf(ap),
+              pose,
               band,
               locked: locked || ap.locked,
               before: { on, channel, widthMhz, txPowerDbm },

@@ -5,7 +5,7 @@ import { edit } from '@/core/design/commands';
 import { onFloorWalks } from './walks';
 import { lengthM } from '@/core/survey/walk';
 import { BANDS } from '@/core/radio/band';
-import type { Sample } from '@/core/survey/receiver';
+import type { Sample } from '@/core/survey/sample';
 import { formatLength } from '@/core/units/length';
 import { CheckField, LengthField, SelectField, TextField, Value } from '../../inspector/fields';
 import { useDocument } from '../../state/documentStore';

@@ -5,7 +5,7 @@ import type { PointM } from '@/core/geometry/point';
 import { addWalk, edit, remove } from '@/core/design/commands';
 import { type Walk } from '@/core/design/design';
 import { BANDS, type Band } from '@/core/radio/band';
-import type { Sample } from '@/core/survey/receiver';
+import type { Sample } from '@/core/survey/sample';
 import { addTurn, cutAt, endMs, withoutLastTurn } from '@/core/survey/walk';
 import { sameValue } from '@/core/design/step';
 import { MAX_LISTEN_MS } from '@/contract/http';

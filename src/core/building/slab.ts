@@ -1,0 +1,21 @@
+import { BANDS } from '../radio/band';
+import { contains, type PolygonM } from '../geometry/polygon';
+import { materialLossUnits } from './material';
+
+/**
+ * A level slab between two floors: a ring at one height, without loss where an opening (atrium, stair) lies in it. Height in the building's z;
+ * openings lie inside the outline and apart from each other. Loss per band, in LOSS_UNIT_DB, in the order of BANDS.
+ */
+export type Slab = Readonly<{ zM: number; outline: PolygonM; openings: readonly PolygonM[]; lossUnits: readonly number[] }>;
+
+/** A slab of one material. @throws UpperRoomError MATERIAL_UNKNOWN */
+export const slabOf = (materialId: string, zM: number, outline: PolygonM, openings: readonly PolygonM[] = []): Slab => ({
+  zM,
+  outline,
+  openings,
+  lossUnits: BANDS.map((_, lane) => materialLossUnits(materialId)[lane]!),
+});
+
+/** Whether a ray that passes the slab's height at the spot meets the slab. */
+export const meetsSlab = ({ outline, openings }: Slab, xM: number, yM: number): boolean =>
+  contains(outline, xM, yM) && !openings.some((opening) => contains(opening, xM, yM));

@@ -1,0 +1,10 @@
+import type { Panes } from '../building/panes';
+import type { Slab } from '../building/slab';
+
+/** How level falls with distance on a floor, apart from what stands in the way. */
+export type Propagation = Readonly<{ exponent: number }>;
+
+/** All that a ray can meet, at heights of the building: upright panes, level slabs, and the way itself. */
+export type Medium = Readonly<{ panes: Panes; slabs: readonly Slab[]; propagation: Propagation }>;
+
+export const mediumOf = (panes: Panes, propagation: Propagation, slabs: readonly Slab[] = []): Medium => ({ panes, slabs, propagation });
