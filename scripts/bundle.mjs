@@ -6,8 +6,8 @@ import { fileURLToPath, pathToFileURL } from 'node:url';
 
 const root = path.dirname(path.dirname(fileURLToPath(import.meta.url)));
 
-/** What a file such as `src/server/edge.ts` exports. Each process bundles into a file of its own. */
-export async function bundled(entry) {
+/** Bundles a file such as `src/server/edge.ts`; answers where the bundle lies. Each process bundles into a file of its own. */
+export function bundle(entry) {
   const outfile = path.join(root, '.setup', `${path.basename(entry, '.ts')}-${process.pid}.mjs`);
   buildSync({
     entryPoints: [path.resolve(root, entry)],
@@ -19,6 +19,12 @@ export async function bundled(entry) {
     outfile,
     alias: { '@': path.join(root, 'src'), '@demo': path.join(root, 'demo') },
   });
+  return outfile;
+}
+
+/** What a file exports, bundled. */
+export async function bundled(entry) {
+  const outfile = bundle(entry);
   try {
     return await import(pathToFileURL(outfile).href);
   } finally {

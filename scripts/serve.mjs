@@ -1,11 +1,12 @@
 // Serves Upper Room on this machine: `node scripts/serve.mjs [--dev] [--empty]`, with PORT, HOST, UPPER_ROOM_HOSTS, UPPER_ROOM_PASSPHRASE and
 // UPPER_ROOM_DATA from the environment.
 // One process serves pages and owns the data folder, so that ctrl-C can close both in order.
+import { rmSync } from 'node:fs';
 import { createServer } from 'node:http';
 import { setTimeout as delay } from 'node:timers/promises';
 import path from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { bundled } from './bundle.mjs';
+import { bundle, bundled } from './bundle.mjs';
 
 const root = path.dirname(path.dirname(fileURLToPath(import.meta.url)));
 const args = new Set(process.argv.slice(2));
@@ -21,6 +22,9 @@ process.env.NEXT_TELEMETRY_DISABLED = '1';
 const dev = args.has('--dev');
 process.env.NODE_ENV = dev ? 'development' : 'production';
 
+// The engine's thread, for what the server computes.
+process.env.UPPER_ROOM_ENGINE = bundle('src/engine/node.worker.ts');
+process.on('exit', () => rmSync(process.env.UPPER_ROOM_ENGINE, { force: true }));
 const { edge, refusalOf, urlHost } = await bundled('src/server/edge.ts');
 const passPhrase = process.env.UPPER_ROOM_PASSPHRASE || null;
 const refusal = refusalOf({ host, passPhrase });

@@ -1,8 +1,9 @@
-import { describe, expect, test } from '@jest/globals';
+import { describe, expect, jest, test } from '@jest/globals';
 import { museum, museumBuilding } from '@demo/museum';
 import { asFoundSurvey } from '@demo/survey';
 import { DEFAULT_RULES } from '@/core/planning/problem';
 import type { retune } from '@/core/planning/retune';
+import { channelOf } from '@/core/radio/channel';
 import { ruleFor } from '@/core/radio/regulation';
 import type { Sample } from '@/core/survey/sample';
 import { UpperRoomError } from '@/core/errors';
@@ -12,7 +13,8 @@ import { applyChanges } from '@/core/design/step';
 import { colourDistance, touchingOf } from '@/core/fields/tints';
 import { FieldCache } from './fieldCache';
 import { HANDLERS } from './handlers';
-import { listenOnSite } from './listen';
+import { jobsOf } from './jobs';
+import { audible, listenOnSite } from './listen';
 import { EnginePool, type WorkerLike } from './pool';
 import type { FromWorker, LensResult, Result, ToWorker } from './protocol';
 import { floorScene, poseOf } from './scene';
@@ -32,6 +34,16 @@ class Puppet implements WorkerLike {
   terminate(): void {
     this.terminated = true;
   }
+}
+
+/** Runs a handler to its end. */
+function finish<P, R>(run: R | Generator<P, R>): { result: R; progress: Array<NonNullable<P>> } {
+  if (typeof (run as Generator<P, R>).next !== 'function') return { result: run as R, progress: [] };
+  const steps = run as Generator<P, R>;
+  const progress: Array<NonNullable<P>> = [];
+  let step = steps.next();
+  for (; !step.done; step = steps.next()) if (step.value !== undefined && step.value !== null) progress.push(step.value);
+  return { result: step.value, progress };
 }
 
 const params = { grid: { originXM: 0, originYM: 0, cellM: 1, cols: 1, rows: 1 }, values: new Float32Array(1), levels: [] };
@@ -217,21 +229,23 @@ describe('the lens call on the museum', () => {
     };
   });
   const ask = (fields: object) =>
-    HANDLERS.lens({
-      scene,
-      mask: scene.mask,
-      lens: 'signal',
-      rank: 0,
-      radios,
-      ignoreBelowDbm: -90,
-      measured: null,
-      movingApId: null,
-      threshold: -67,
-      onlyKind: null,
-      palette: PALETTE,
-      keptTints: {},
-      ...fields,
-    }) as LensResult;
+    finish(
+      HANDLERS.lens({
+        scene,
+        mask: scene.mask,
+        lens: 'signal',
+        rank: 0,
+        radios,
+        ignoreBelowDbm: -90,
+        measured: null,
+        movingApId: null,
+        threshold: -67,
+        onlyKind: null,
+        palette: PALETTE,
+        keptTints: {},
+        ...fields,
+      }),
+    ).result as LensResult;
   test('served areas, histogram and share belong together', () => {
     const result = ask({});
     const served = result.served.reduce((sum, one) => sum + one.areaM2, 0);
@@ -302,15 +316,63 @@ describe('the lens call on the museum', () => {
   });
 });
 
+describe('the worker’s side', () => {
+  /** Its messages, until the job of that number has ended. */
+  const serve = () => {
+    const said: FromWorker[] = [];
+    let ended: () => void = () => undefined;
+    const receive = jobsOf((message) => {
+      said.push(message);
+      if (message.type !== 'progress') ended();
+    });
+    return { said, receive, ended: () => new Promise<void>((resolve) => (ended = resolve)) };
+  };
+  const scene = floorScene(design, floor);
+  const lens = {
+    scene,
+    mask: scene.mask,
+    lens: 'contention',
+    rank: 0,
+    radios: aps.flatMap((ap) => {
+      const radio = ap.radios.find(({ band }) => band === '5')!;
+      const { name, modelId, id: apId } = ap;
+      return [{ apId, name, modelId, pose: poseOf(design, ap), channel: channelOf(radio), txPowerDbm: 12, lossDb: null }];
+    }),
+    ignoreBelowDbm: -90,
+    measured: null,
+    movingApId: null,
+    threshold: 1,
+    onlyKind: null,
+    palette: PALETTE,
+    keptTints: {},
+  };
+  test('a lens that was overtaken is given up between its stages, and the next one is computed', async () => {
+    const { said, receive, ended } = serve();
+    // The clock says that every stage took too long to go on unasked.
+    let clock = 0;
+    const watch = jest.spyOn(performance, 'now').mockImplementation(() => (clock += 1000));
+    const first = ended();
+    receive({ type: 'start', jobId: 1, call: 'lens', params: lens });
+    receive({ type: 'cancel', jobId: 1 });
+    await first;
+    expect(said).toEqual([{ type: 'failed', jobId: 1, code: 'CANCELLED', details: {} }]);
+    const second = ended();
+    receive({ type: 'start', jobId: 2, call: 'lens', params: lens });
+    await second;
+    expect(said[1]).toMatchObject({ type: 'done', jobId: 2 });
+    watch.mockRestore();
+  });
+  test('what breaks in a handler is said with its code', async () => {
+    const { said, receive, ended } = serve();
+    const end = ended();
+    receive({ type: 'start', jobId: 7, call: 'listen', params: { design, site: {}, stretch: { floorId: 'gone', legs: [] } } });
+    await end;
+    expect(said).toMatchObject([{ type: 'failed', jobId: 7, code: 'RECORD_UNKNOWN' }]);
+  });
+});
+
 describe('long calls on the museum', () => {
   const scene = floorScene(design, floor);
-  const finish = <P, R>(run: R | Generator<P, R>): { result: R; progress: P[] } => {
-    const steps = run as Generator<P, R>;
-    const progress: P[] = [];
-    let step = steps.next();
-    for (; !step.done; step = steps.next()) progress.push(step.value);
-    return { result: step.value, progress };
-  };
   const radios = aps.flatMap((ap) => {
     const { lossDb } = HANDLERS.lossField({ scene, modelId: ap.modelId, pose: poseOf(design, ap) }) as Result<'lossField'>;
     return ap.radios.map(({ band, on, channel, widthMhz, txPowerDbm }) => ({
@@ -375,6 +437,14 @@ describe('the receiver', () => {
     const parts = [0, 7_013, 7_014, 19_999].flatMap((from, i, all) => ask(from, all[i + 1] ?? 30_000).samples);
     expect(sorted(parts)).toEqual(sorted(whole.samples));
     expect(sorted(whole.samples)).toEqual(sorted(samples.filter((sample) => sample.tMs < 30_000)));
+  });
+  test('what goes to the server’s thread is enough, and no more than the floor', () => {
+    const part = audible(building.design, walk);
+    const stretch = { ...walk, bands: ['2.4', '5', '6'] as const, fromMs: 0, toMs: 8_000 };
+    const site = building.sites[floor.id]!;
+    expect(listenOnSite(part, site, stretch)).toEqual(listenOnSite(building.design, site, stretch));
+    expect(Object.keys(part.accessPoints)).toHaveLength(accessPointsOf(building.design, floor.id, walk.variantId).length);
+    expect(Object.keys(part.walks)).toEqual([]);
   });
   test('fewer bands are heard more often', () => {
     const only = ask(0, 30_000, ['5']);

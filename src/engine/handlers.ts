@@ -14,11 +14,12 @@ import type { Pose } from '@/core/propagation/ray';
 import type { Station } from '@/core/propagation/station';
 import { retune } from '@/core/planning/retune';
 import { nearestInto } from '@/core/survey/measured';
+import { listenOnSite } from './listen';
 import type { CallName, LensResult, Params, Progress, Result, Scene, SceneRadio } from './protocol';
 
 /** A handler computes; one that takes long is a generator whose yields are progress and the points
  * where it can be cancelled, or, sent true, end with the best it has. */
-type Handler<K extends CallName> = (params: Params<K>) => Result<K> | Generator<Progress<K>, Result<K>, boolean | undefined>;
+type Handler<K extends CallName> = (params: Params<K>) => Result<K> | Generator<Progress<K> | undefined, Result<K>, boolean | undefined>;
 
 /** Derived from the newest plan only: plans change one after the other. */
 let newest: { key: string; outlines: Outlines } | null = null;
@@ -135,23 +136,25 @@ const share: Handler<'share'> = ({ lens, values, mask, threshold }) => {
   return rule === null ? NaN : shareMeeting(values, mask, threshold, rule.sense);
 };
 
-const lens: Handler<'lens'> = (params) => {
+/** Between its stages it can be cancelled: what has been overtaken need not be finished. */
+function* lens(params: Params<'lens'>): Generator<undefined, Result<'lens'>, boolean | undefined> {
   const { scene, mask, radios, ignoreBelowDbm, threshold, rank } = params;
   const shown = lensOf(params.lens);
   const cells = scene.grid.cols * scene.grid.rows;
-  const lit: LitRadio[] = radios.map((radio) => ({
-    key: radio.apId,
-    name: radio.name,
-    txPowerDbm: radio.txPowerDbm,
-    channel: radio.channel,
-    lossDb: radio.lossDb ?? bandLoss(scene, radio),
-  }));
+  const lit: LitRadio[] = [];
+  for (const radio of radios) {
+    const { apId: key, name, txPowerDbm, channel } = radio;
+    lit.push({ key, name, txPowerDbm, channel, lossDb: radio.lossDb ?? bandLoss(scene, radio) });
+    if (radio.lossDb === null) yield;
+  }
   const top = combined(scene, lit, params, cells);
+  yield;
   const values = floats(cells);
   let pairs: Uint8Array | null = null;
   const sharing = () => (pairs ??= sharingOf(lit, levelsAt(scene, radios)));
   if (params.measured) nearestInto(params.measured.spots, params.measured.reachM, scene.grid, values);
   else shown.kernel({ top, radios: lit, ignoreBelowDbm, receiver: scene.receiver, rank, sharing }, values);
+  yield;
   const kinds = kindAreas(shown, lit, values, params);
   if (params.onlyKind !== null && kinds.length > 0) {
     const only = kinds.findIndex(({ id }) => id === params.onlyKind);
@@ -180,7 +183,7 @@ const lens: Handler<'lens'> = (params) => {
     sharesWith: known === null ? null : radios.map((_, s) => radios.map((__, j) => j).filter((j) => known[s * radios.length + j] === 2)),
     mean: count === 0 ? NaN : sum / count,
   };
-};
+}
 
 const contours: Handler<'contours'> = ({ grid, values, levels }) => contoursOf(values, grid, levels);
 
@@ -214,4 +217,6 @@ function* retuneHandler({
   return yield* retune(plan, rules, outside, seed);
 }
 
-export const HANDLERS: { [K in CallName]: Handler<K> } = { lossField, lens, share, contours, retune: retuneHandler };
+const listen: Handler<'listen'> = ({ design, site, stretch }) => listenOnSite(design, site, stretch);
+
+export const HANDLERS: { [K in CallName]: Handler<K> } = { lossField, lens, share, contours, retune: retuneHandler, listen };

@@ -1,14 +1,11 @@
-import { accessPointsOf, projectOf, type AccessPoint, type Design } from '@/core/design/design';
-import { BANDS, bandIndex, type Band } from '@/core/radio/band';
+import { EMPTY_DESIGN, accessPointsOf, onFloor, openingsOf, projectOf, type AccessPoint, type Design } from '@/core/design/design';
+import { BANDS, bandIndex } from '@/core/radio/band';
 import { samplesBetween, scanListOf } from '@/core/survey/receiver';
 import type { Sample } from '@/core/survey/sample';
 import { bssidOf, neighbourTransmitters, trueLevel, trueMedium, type SiteParameters, type Transmitter } from '@/core/survey/site';
-import { straightsOf, type Leg } from '@/core/survey/walk';
+import { straightsOf, type Stretch } from '@/core/survey/walk';
 import { UpperRoomError } from '@/core/errors';
 import { clientHeightM, emittersOf, floorMedium } from './scene';
-
-/** A stretch of a walk on one floor of one variant. */
-export type Stretch = Readonly<{ floorId: string; variantId: string; legs: readonly Leg[]; bands: readonly Band[]; fromMs: number; toMs: number }>;
 
 /** The name all of a project's access points beacon with. */
 export function ssidOf(design: Design): string {
@@ -29,6 +26,19 @@ const transmittersOf = (design: Design, aps: readonly AccessPoint[]): Transmitte
     ssid: ssidOf(design),
     apId: ap.id,
   }));
+
+/** As much of a design as is heard on a floor of a variant: what goes to another thread. */
+export function audible(design: Design, { floorId, variantId }: Pick<Stretch, 'floorId' | 'variantId'>): Design {
+  const byId = <T extends { id: string }>(records: readonly T[]) => Object.fromEntries(records.map((record) => [record.id, record]));
+  return {
+    ...EMPTY_DESIGN,
+    project: design.project,
+    floors: design.floors,
+    walls: byId(onFloor(design, 'walls', floorId)),
+    openings: byId(openingsOf(design, floorId)),
+    accessPoints: byId(accessPointsOf(design, floorId, variantId)),
+  };
+}
 
 /**
  * What the simulated receiver hears on a stretch of a walk: the only way to the simulated site. Deterministic: a stretch asked again, or in

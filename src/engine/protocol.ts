@@ -1,4 +1,8 @@
+import type { Design } from '@/core/design/design';
 import type { ErrorCode } from '@/core/errors';
+import type { Sample } from '@/core/survey/sample';
+import type { SiteParameters } from '@/core/survey/site';
+import type { Stretch } from '@/core/survey/walk';
 import type { Grid } from '@/core/geometry/grid';
 import type { Kind, LensId } from '@/core/fields/lenses';
 import type { Contour } from '@/core/fields/contour';
@@ -51,6 +55,9 @@ export type LensResult = Readonly<{
 /** A radio to plan, with where it hangs and its loss to every cell. */
 export type RetuneRadio = Omit<PlanRadio, 'lossToRadioDb'> & Readonly<{ pose: Pose }>;
 
+/** What the receiver hears on a stretch of a walk; only the server has the site's truth to ask with. */
+export type ListenParams = { design: Design; site: SiteParameters; stretch: Stretch };
+
 /** Every call of the engine: add a row here first; the compiler finds every place to update. */
 export interface WorkerCalls {
   lossField: { params: { scene: Scene; modelId: string; pose: Pose }; progress: never; result: { lossDb: Float32Array[] } };
@@ -83,6 +90,7 @@ export interface WorkerCalls {
     progress: RetuneProgress;
     result: RetuneSheet;
   };
+  listen: { params: ListenParams; progress: never; result: { samples: Sample[]; channels: number } };
 }
 
 export type CallName = keyof WorkerCalls;

@@ -66,7 +66,10 @@ export async function byRole(driver: WebDriver, role: string, name: string | Reg
     async () => {
       for (const element of await driver.findElements(By.css(selectors[role] ?? `[role=${role}]`))) {
         try {
-          if (matches(await element.getAccessibleName()) && (await element.isDisplayed())) return element;
+          if (!matches(await element.getAccessibleName())) continue;
+          // A tick box is drawn by its frame; the box itself lies unseen on top and takes the clicks.
+          const drawn = role === 'checkbox' ? await element.findElement(By.xpath('..')) : element;
+          if (await drawn.isDisplayed()) return element;
         } catch (error) {
           // The page replaced the element while it was being looked at; the next round sees the new one.
           if ((error as Error).name !== 'StaleElementReferenceError') throw error;

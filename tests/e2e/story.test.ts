@@ -191,8 +191,7 @@ describe('the whole story, in one window after another', () => {
     );
     await driver.sleep(1500);
     const name = await byRole(driver, 'textbox', 'name');
-    await name.clear();
-    await name.sendKeys('Entrance and café', Key.ENTER);
+    await name.sendKeys(Key.chord(Key.CONTROL, 'a'), 'Entrance and café', Key.ENTER);
     await (await byRole(driver, 'button', 'Finish')).click();
     await saved(driver);
     // Measured beside predicted in the readout.
@@ -231,8 +230,7 @@ describe('the whole story, in one window after another', () => {
     await openProject(driver, server.url, 'cottage');
     await driver.findElement(By.css('[data-ap="cottage-ap-001"]')).sendKeys(Key.ENTER);
     const power = (await driver.findElements(By.css('fieldset input[inputmode=decimal]')))[1]!;
-    await power.clear();
-    await power.sendKeys('9', Key.ENTER);
+    await power.sendKeys(Key.chord(Key.CONTROL, 'a'), '9', Key.ENTER);
     await saved(driver);
     await driver.switchTo().window(second);
     await eventually(

@@ -1,4 +1,5 @@
 import { distanceM, type PointM } from '../geometry/point';
+import type { Band } from '../radio/band';
 import { PACE_M_S, positionAt, type Straight } from './receiver';
 
 /** A turn of a walk, with the time since the walk began. */
@@ -6,6 +7,9 @@ export type Turn = PointM & Readonly<{ tMs: number }>;
 
 /** A piece of a walk without interruption, turn after turn; between two legs there is a gap on which no sample is placed. */
 export type Leg = Readonly<{ turns: readonly Turn[] }>;
+
+/** A stretch of a walk on one floor of one variant, and the bands listened to on it. */
+export type Stretch = Readonly<{ floorId: string; variantId: string; legs: readonly Leg[]; bands: readonly Band[]; fromMs: number; toMs: number }>;
 
 /** Nearer than this to where the walker stands, a click goes on with the leg instead of beginning another. */
 export const SAME_SPOT_M = 0.3;

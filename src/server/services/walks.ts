@@ -4,8 +4,9 @@ import type { Design } from '@/core/design/design';
 import { hashText } from '@/core/random';
 import type { Sample } from '@/core/survey/sample';
 import type { SiteParameters } from '@/core/survey/site';
-import { listenOnSite } from '@/engine/listen';
+import { audible } from '@/engine/listen';
 import type { Database, Queryable } from '../database';
+import { engine } from '../engine';
 import { loadDesign, loadOnly } from '../stores/records';
 import * as samples from '../stores/samples';
 import { findSite, insertSite } from '../stores/sites';
@@ -86,5 +87,5 @@ export async function listenAt(db: Database, projectId: string, stretch: Listen)
     await insertSite(db, projectId, stretch.floorId, site);
   }
   if (site === null) throw new UpperRoomError('RECORD_UNKNOWN', { what: 'floor', table: 'floors', id: stretch.floorId });
-  return listenOnSite(design, site, stretch);
+  return engine().call('listen', { design: audible(design, stretch), site, stretch }, { priority: 'now' });
 }

@@ -35,7 +35,7 @@ export function CurveChart(props: Parameters<typeof curveOption>[0]) {
       ref={box}
       role="img"
       aria-label={`Coverage curve: ${(at * 100).toFixed(1)} % of the area at ${props.threshold} ${props.unit} ${props.better}`}
-      style={{ width: '100%', height: '100%', minHeight: 120 }}
+      className="chart"
     />
   );
 }

@@ -19,6 +19,7 @@ import { useSession, useSessionFields } from '../state/sessionStore';
 import { useMap } from '../state/useLens';
 import { RetuneSheetTable } from '../stages/design/RetuneSheetTable';
 import { useDocument } from '../state/documentStore';
+import { TabRow } from '../kit/TabRow';
 import { VirtualBody } from '../kit/VirtualBody';
 import { CurveChart } from './CurveChart';
 import { HistoryPanel } from './HistoryPanel';
@@ -47,27 +48,19 @@ export function Evidence({ place, samples }: { place: Place; samples: readonly S
   return (
     <section className="evidence" aria-label="Evidence">
       <div className="tabs">
-        <div role="tablist" aria-label="Evidence" style={{ display: 'flex' }}>
-          {tabs.map((tab) => (
-            <button
-              key={tab.id}
-              type="button"
-              role="tab"
-              id={`tab-${tab.id}`}
-              aria-controls="evidence-body"
-              aria-selected={evidenceOpen && open === tab.id}
-              onClick={() => set({ evidence: tab.id, evidenceOpen: true })}
-            >
-              {tab.label}
-            </button>
-          ))}
-        </div>
+        <TabRow
+          label="Evidence"
+          tabs={tabs}
+          value={evidenceOpen ? open : null}
+          controls="evidence-body"
+          onChoose={(id) => set({ evidence: id, evidenceOpen: true })}
+        />
         <button
           type="button"
           aria-expanded={evidenceOpen}
           aria-controls="evidence-body"
+          className="quiet-button fold"
           onClick={() => set({ evidenceOpen: !evidenceOpen })}
-          style={{ marginLeft: 'auto', border: 0, background: 'none', color: 'var(--ink2)', font: 'inherit', fontSize: 12, cursor: 'pointer' }}
         >
           {evidenceOpen ? 'fold ▾' : 'unfold ▴'}
         </button>
@@ -115,7 +108,7 @@ const RadioRow = memo(function RadioRow({ ap, radio, area, mean, shares, chosen,
       <td>{modelOf(ap.modelId).name}</td>
       <td className="mono">{area}</td>
       <td className="mono">{mean}</td>
-      {shares !== null && <td style={{ whiteSpace: 'normal' }}>{shares}</td>}
+      {shares !== null && <td className="wide">{shares}</td>}
     </tr>
   );
 });
@@ -228,7 +221,7 @@ function SamplesTable({ samples, place }: { samples: readonly Sample[]; place: P
     }
     return [...by].sort(([, a], [, b]) => b.best - a.best);
   }, [samples]);
-  if (rows.length === 0) return <p style={{ padding: 10, margin: 0 }}>No samples yet: start a walk, or choose one at the right.</p>;
+  if (rows.length === 0) return <p className="empty">No samples yet: start a walk, or choose one at the right.</p>;
   return (
     <Table size="small" stickyHeader aria-label="Samples by network">
       <TableHead>

@@ -1,9 +1,10 @@
 'use client';
 import LinearProgress from '@mui/material/LinearProgress';
 import { useId } from 'react';
-import { BANDS, type Band } from '@/core/radio/band';
+import { BANDS } from '@/core/radio/band';
 import { formatLength } from '@/core/units/length';
-import { LENSES, lensOf, type LensId } from '@/core/fields/lenses';
+import { LENSES, lensOf } from '@/core/fields/lenses';
+import { Choice, type Option } from '../kit/Choice';
 import { bandLabel, bandsOf, type Place } from '../state/selectors';
 import { useSessionFields } from '../state/sessionStore';
 import { useMap } from '../state/useLens';
@@ -20,6 +21,12 @@ function Chip({ label, off = false, children }: { label: string; off?: boolean; 
   );
 }
 
+const RANKS: ReadonlyArray<Option<0 | 1 | 2>> = [
+  { value: 0, label: 'strongest' },
+  { value: 1, label: '2nd strongest' },
+  { value: 2, label: '3rd strongest' },
+];
+
 /** What the map shows: lens, band, whom, down to which level; and how long it took. */
 export function LensBar({ place }: { place: Place }) {
   const session = useSessionFields('lens', 'band', 'rank', 'heardApId', 'ignoreBelowDbm', 'onlyKind', 'source');
@@ -32,79 +39,49 @@ export function LensBar({ place }: { place: Place }) {
     <div className="lensbar" role="toolbar" aria-label="Lens">
       <Chip label="lens">
         {(id) => (
-          <select
+          <Choice
             id={id}
             title={shown.help}
             value={session.lens}
-            onChange={(event) => set({ lens: event.target.value as LensId, source: 'predicted', onlyKind: null })}
-          >
-            {LENSES.map((lens) => (
-              <option key={lens.id} value={lens.id}>
-                {lens.label}
-              </option>
-            ))}
-          </select>
+            options={LENSES.map((lens) => ({ value: lens.id, label: lens.label }))}
+            onChoose={(lens) => set({ lens, source: 'predicted', onlyKind: null })}
+          />
         )}
       </Chip>
       <Chip label="band">
         {(id) => (
-          <select id={id} value={session.band} onChange={(event) => set({ band: event.target.value as Band })}>
-            {BANDS.map((band) => (
-              <option key={band} value={band}>
-                {bandLabel(band)}
-                {bands.has(band) ? '' : ' (no radio)'}
-              </option>
-            ))}
-          </select>
+          <Choice
+            id={id}
+            value={session.band}
+            options={BANDS.map((band) => ({ value: band, label: `${bandLabel(band)}${bands.has(band) ? '' : ' (no radio)'}` }))}
+            onChoose={(band) => set({ band })}
+          />
         )}
       </Chip>
       {shown.show === 'tints' ? (
         <Chip label="show">
           {(id) => (
-            <select
+            <Choice
               id={id}
               value={session.onlyKind ?? ''}
-              onChange={(event) => set({ onlyKind: event.target.value === '' ? null : event.target.value })}
-            >
-              <option value="">all</option>
-              {kinds.map((kind) => (
-                <option key={kind.id} value={kind.id}>
-                  {kind.label}
-                </option>
-              ))}
-            </select>
+              options={[{ value: '', label: 'all' }, ...kinds.map((kind) => ({ value: kind.id, label: kind.label }))]}
+              onChoose={(kind) => set({ onlyKind: kind === '' ? null : kind })}
+            />
           )}
         </Chip>
       ) : (
         <Chip label="heard" off={!shown.ranked}>
-          {(id) => (
-            <select
-              id={id}
-              value={session.rank}
-              disabled={!shown.ranked}
-              onChange={(event) => set({ rank: Number(event.target.value) as 0 | 1 | 2 })}
-            >
-              <option value={0}>strongest</option>
-              <option value={1}>2nd strongest</option>
-              <option value={2}>3rd strongest</option>
-            </select>
-          )}
+          {(id) => <Choice id={id} value={session.rank} disabled={!shown.ranked} options={RANKS} onChoose={(rank) => set({ rank })} />}
         </Chip>
       )}
       <Chip label="from">
         {(id) => (
-          <select
+          <Choice
             id={id}
             value={session.heardApId ?? ''}
-            onChange={(event) => set({ heardApId: event.target.value === '' ? null : event.target.value })}
-          >
-            <option value="">all APs</option>
-            {place.aps.map((ap) => (
-              <option key={ap.id} value={ap.id}>
-                {ap.name}
-              </option>
-            ))}
-          </select>
+            options={[{ value: '', label: 'all APs' }, ...place.aps.map((ap) => ({ value: ap.id, label: ap.name }))]}
+            onChoose={(apId) => set({ heardApId: apId === '' ? null : apId })}
+          />
         )}
       </Chip>
       <Chip label="ignore below">
@@ -128,7 +105,7 @@ export function LensBar({ place }: { place: Place }) {
       </Chip>
       <span className="timing" role="status">
         {error !== null ? (
-          <strong style={{ color: 'var(--hand)' }}>{error}</strong>
+          <strong className="urgent">{error}</strong>
         ) : map === null ? (
           'computing …'
         ) : (

@@ -8,6 +8,7 @@ import { MATERIALS } from '@/core/building/material';
 import { AP_MODELS } from '@/core/radio/catalogue';
 import { actionOf } from '../commands/actions';
 import type { ToolId } from '../plan/tools/tools';
+import { Choice } from '../kit/Choice';
 import { useSessionFields, type Stage } from '../state/sessionStore';
 import { useWalker } from '../stages/survey/walker';
 
@@ -26,7 +27,7 @@ export function Tools() {
   const { stage, tool, modelId, materialId, set } = useSessionFields('stage', 'tool', 'modelId', 'materialId');
   const walking = useWalker((s) => s.walkId !== null);
   return (
-    <div role="toolbar" aria-label="Tools" aria-orientation="vertical" style={{ padding: '6px 6px', borderTop: '1px solid var(--rule)' }}>
+    <div role="toolbar" aria-label="Tools" aria-orientation="vertical" className="tools">
       {TOOLS[stage].map((info) => (
         <button
           key={info.tool}
@@ -41,32 +42,20 @@ export function Tools() {
         </button>
       ))}
       {tool === 'ap' && (
-        <select
-          aria-label="Model to hang"
+        <Choice
+          label="Model to hang"
           value={modelId}
-          onChange={(event) => set({ modelId: event.target.value })}
-          style={{ width: '100%', fontSize: 11 }}
-        >
-          {AP_MODELS.map((model) => (
-            <option key={model.id} value={model.id}>
-              {model.name}
-            </option>
-          ))}
-        </select>
+          options={AP_MODELS.map(({ id, name }) => ({ value: id, label: name }))}
+          onChoose={(modelId) => set({ modelId })}
+        />
       )}
       {tool === 'wall' && (
-        <select
-          aria-label="Material of new walls"
+        <Choice
+          label="Material of new walls"
           value={materialId}
-          onChange={(event) => set({ materialId: event.target.value })}
-          style={{ width: '100%', fontSize: 11 }}
-        >
-          {MATERIALS.filter((material) => material.id !== 'open').map((material) => (
-            <option key={material.id} value={material.id}>
-              {material.name}
-            </option>
-          ))}
-        </select>
+          options={MATERIALS.filter((material) => material.id !== 'open').map(({ id, name }) => ({ value: id, label: name }))}
+          onChoose={(materialId) => set({ materialId })}
+        />
       )}
     </div>
   );

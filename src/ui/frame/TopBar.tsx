@@ -10,6 +10,8 @@ import { useColorScheme } from '@mui/material/styles';
 import Link from 'next/link';
 import { variantsOf } from '@/core/design/design';
 import { STAGE_LABEL, actionOf, goToStage, isEnabled } from '../commands/actions';
+import { Choice } from '../kit/Choice';
+import { TabRow } from '../kit/TabRow';
 import { useDocument } from '../state/documentStore';
 import type { Place } from '../state/selectors';
 import { STAGES, useSessionFields } from '../state/sessionStore';
@@ -33,26 +35,14 @@ export function TopBar({ place }: { place: Place }) {
       <span className="project" title={place.project.name}>
         {place.project.name}
       </span>
-      <select
-        aria-label="Variant"
+      <Choice
+        label="Variant"
+        className="variant serif"
         value={place.variant.id}
-        onChange={(event) => set({ variantId: event.target.value, selection: null, sheet: null, preview: null })}
-        className="serif"
-        style={{ fontStyle: 'italic', fontSize: 14, border: 0, background: 'transparent', color: 'var(--ink2)', maxWidth: 130 }}
-      >
-        {variantsOf(design).map((variant) => (
-          <option key={variant.id} value={variant.id}>
-            {variant.name}
-          </option>
-        ))}
-      </select>
-      <div className="stages" role="tablist" aria-label="Stages">
-        {STAGES.map((name) => (
-          <button key={name} type="button" role="tab" aria-selected={stage === name} onClick={() => goToStage(name)}>
-            {STAGE_LABEL[name]}
-          </button>
-        ))}
-      </div>
+        options={variantsOf(design).map(({ id, name }) => ({ value: id, label: name }))}
+        onChoose={(variantId) => set({ variantId, selection: null, sheet: null, preview: null })}
+      />
+      <TabRow label="Stages" className="stages" tabs={STAGES.map((id) => ({ id, label: STAGE_LABEL[id] }))} value={stage} onChoose={goToStage} />
       <Tooltip title={undoTitle}>
         <span>
           <IconButton size="small" aria-label="Undo" disabled={!canUndo} onClick={() => void undo()}>
@@ -71,12 +61,7 @@ export function TopBar({ place }: { place: Place }) {
         role="status"
         aria-label="Save state"
         data-testid="save-state"
-        style={{
-          fontSize: 12,
-          color: saveState === 'unsaved' || saveState === 'deleted' ? 'var(--hand)' : 'var(--ink2)',
-          minWidth: 52,
-          whiteSpace: 'nowrap',
-        }}
+        className={saveState === 'unsaved' || saveState === 'deleted' ? 'save-state urgent' : 'save-state'}
       >
         {SAVE_TEXT[saveState]}
       </span>
@@ -98,10 +83,10 @@ export function TopBar({ place }: { place: Place }) {
         type="button"
         aria-label={`m · ft: ${place.project.units === 'metric' ? 'metric' : 'US customary'} units, change`}
         onClick={actionOf('units').run}
-        style={{ border: 0, background: 'none', font: 'inherit', fontSize: 12.5, color: 'var(--ink2)', cursor: 'pointer', whiteSpace: 'nowrap' }}
+        className="quiet-button"
       >
-        <span style={{ fontWeight: place.project.units === 'metric' ? 700 : 400 }}>m</span> ·{' '}
-        <span style={{ fontWeight: place.project.units === 'us' ? 700 : 400 }}>ft</span>
+        <span className={place.project.units === 'metric' ? 'chosen' : undefined}>m</span> ·{' '}
+        <span className={place.project.units === 'us' ? 'chosen' : undefined}>ft</span>
       </button>
       <Tooltip title={`Commands (${actionOf('palette').key})`}>
         <IconButton size="small" aria-label="Commands" onClick={actionOf('palette').run}>

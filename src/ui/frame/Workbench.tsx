@@ -47,7 +47,7 @@ export function Workbench({ projectId }: { projectId: string }) {
   if (loadError !== null) return <LoadProblem error={loadError} />;
   if (loaded !== projectId || place === null) {
     return (
-      <main style={{ padding: 40 }} role="status">
+      <main className="message" role="status">
         Opening the project …
       </main>
     );
@@ -57,7 +57,7 @@ export function Workbench({ projectId }: { projectId: string }) {
 
 function LoadProblem({ error }: { error: UpperRoomError }) {
   return (
-    <main style={{ maxWidth: 560, margin: '80px auto', padding: 20 }}>
+    <main className="message">
       <h1 className="serif">This project cannot be opened</h1>
       <p role="alert">{wordsOf(error)}</p>
       <Button href="/" variant="contained">
@@ -134,7 +134,7 @@ function Bench({ place, projectId }: { place: Place; projectId: string }) {
       <main className="main">
         <h1 className="visually-hidden">{`${place.project.name}, ${place.floor.name}, ${place.variant.name}`}</h1>
         {stage !== 'building' ? <LensBar place={place} /> : <div />}
-        <div className="centre" style={stage === 'building' ? { gridTemplateColumns: 'minmax(0, 1fr)' } : undefined}>
+        <div className={stage === 'building' ? 'centre unscaled' : 'centre'}>
           <PlanView place={place} samples={samples} />
           {stage !== 'building' && <ScalePanel />}
         </div>

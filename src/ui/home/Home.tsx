@@ -2,6 +2,7 @@
 import Alert from '@mui/material/Alert';
 import Button from '@mui/material/Button';
 import Dialog from '@mui/material/Dialog';
+import InputBase from '@mui/material/InputBase';
 import Snackbar from '@mui/material/Snackbar';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
@@ -15,6 +16,7 @@ import { mFromFt } from '@/core/units/length';
 import { NumberField, SelectField, TextField } from '../inspector/fields';
 import { api } from '../state/api';
 import { wordsOf } from '../state/notices';
+import './home.css';
 import { localMinute } from '../state/time';
 
 const UNDO_MS = 10_000;
@@ -66,14 +68,10 @@ export function Home() {
   }, [deleted]);
 
   return (
-    <main style={{ maxWidth: 1120, margin: '0 auto', padding: '28px 24px' }}>
-      <header
-        style={{ display: 'flex', alignItems: 'baseline', gap: 16, borderBottom: '1px solid var(--rule)', paddingBottom: 12, marginBottom: 20 }}
-      >
-        <h1 className="serif" style={{ margin: 0, fontSize: 30 }}>
-          Upper Room
-        </h1>
-        <span style={{ color: 'var(--ink2)' }}>A workbench for wireless engineers</span>
+    <main className="home">
+      <header>
+        <h1 className="serif">Upper Room</h1>
+        <span className="quiet">A workbench for wireless engineers</span>
         <Button variant="contained" sx={{ ml: 'auto' }} onClick={() => setCreating(true)}>
           New project
         </Button>
@@ -100,9 +98,9 @@ export function Home() {
       )}
       {projects === null && problem === null && <p role="status">Loading the projects …</p>}
       {(find !== '' || (page?.total ?? 0) > 12) && (
-        <input
+        <InputBase
           className="find"
-          aria-label="Find a project by name"
+          slotProps={{ input: { 'aria-label': 'Find a project by name' } }}
           placeholder="find by name"
           value={find}
           onChange={(event) => setFind(event.target.value)}
@@ -111,24 +109,20 @@ export function Home() {
       {projects?.length === 0 && (
         <p>{find === '' ? 'There is no project yet. “New project” begins one on a bare grid.' : `No project has “${find}” in its name.`}</p>
       )}
-      <ul
-        style={{ listStyle: 'none', margin: 0, padding: 0, display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(330px, 1fr))', gap: 18 }}
-      >
+      <ul>
         {projects?.map((project) => (
-          <li key={project.id} className="card" style={{ display: 'flex', flexDirection: 'column' }} aria-label={project.name}>
-            <Link href={`/projects/${project.id}`} style={{ color: 'inherit', textDecoration: 'none' }}>
+          <li key={project.id} className="card" aria-label={project.name}>
+            <Link href={`/projects/${project.id}`}>
               <PlanThumb picture={project.picture} />
-              <div style={{ padding: '10px 14px 4px' }}>
-                <h2 className="serif" style={{ margin: 0, fontSize: 18, overflowWrap: 'anywhere' }}>
-                  {project.name}
-                </h2>
-                <p style={{ margin: '4px 0', fontSize: 12.5, color: 'var(--ink2)' }}>
+              <div className="about">
+                <h2 className="serif">{project.name}</h2>
+                <p className="quiet">
                   {`${project.floors} ${project.floors === 1 ? 'floor' : 'floors'} · ${project.accessPoints} access points · changed ${localMinute(project.changedAt)}`}
                 </p>
                 {project.problem !== null && <p role="alert">{wordsOf({ code: project.problem })}</p>}
               </div>
             </Link>
-            <div style={{ display: 'flex', gap: 4, padding: '0 8px 8px' }}>
+            <div className="row">
               <Button color="secondary" component={Link} href={`/projects/${project.id}`} aria-label={`Open ${project.name}`}>
                 Open
               </Button>
@@ -157,12 +151,12 @@ export function Home() {
         </p>
       )}
       <Dialog open={asking !== null} onClose={() => setAsking(null)} aria-labelledby="ask-delete">
-        <div style={{ padding: 20 }}>
-          <h2 id="ask-delete" className="serif" style={{ marginTop: 0, fontSize: 19 }}>
+        <div className="ask">
+          <h2 id="ask-delete" className="serif">
             Delete “{asking?.name}”?
           </h2>
           <p>The project goes with its walks and samples. You can take it back for 10 seconds; then it is gone for good.</p>
-          <div style={{ display: 'flex', gap: 8, justifyContent: 'flex-end' }}>
+          <div className="row end">
             <Button color="secondary" onClick={() => setAsking(null)}>
               Keep it
             </Button>
@@ -209,12 +203,12 @@ export function Home() {
 /** A project's lowest floor, small: outline, walls, access points. */
 function PlanThumb({ picture }: { picture: PlanPicture | null }) {
   const box = picture === null ? null : boundsOf(picture.outline);
-  if (picture === null || box === null) return <div style={{ height: 170 }} />;
+  if (picture === null || box === null) return <div className="thumb" />;
   const pad = Math.max(box.eastM - box.westM, box.southM - box.northM) * 0.05;
   return (
     <svg
       viewBox={`${box.westM - pad} ${box.northM - pad} ${box.eastM - box.westM + 2 * pad} ${box.southM - box.northM + 2 * pad}`}
-      style={{ display: 'block', width: '100%', height: 190, background: 'var(--paper)', borderBottom: '1px solid var(--rule)' }}
+      className="thumb"
       aria-hidden="true"
     >
       <path d={`M${picture.outline.map((p) => `${p.xM} ${p.yM}`).join('L')}Z`} fill="none" stroke="var(--rule)" vectorEffect="non-scaling-stroke" />
@@ -243,7 +237,7 @@ function NewProjectForm({
   const unit = units === 'metric' ? 'm' : 'ft';
   const toM = (value: number) => (units === 'metric' ? value : mFromFt(value));
   return (
-    <section className="card" aria-label="New project" style={{ padding: 16, marginBottom: 20, maxWidth: 380 }}>
+    <section className="card new" aria-label="New project">
       <TextField label="name" value={name} maxLength={120} onCommit={setName} />
       <SelectField
         label="units"
@@ -257,7 +251,7 @@ function NewProjectForm({
       <SelectField label="rules of" value={domain} options={DOMAINS.map((value) => ({ value, label: value }))} onCommit={setDomain} />
       <NumberField label="width" value={width} unit={unit} min={1} max={1000} onCommit={setWidth} />
       <NumberField label="depth" value={height} unit={unit} min={1} max={1000} onCommit={setHeight} />
-      <div style={{ display: 'flex', gap: 8, marginTop: 10 }}>
+      <div className="row">
         <Button variant="contained" onClick={() => void onCreate({ name, units, domain, widthM: toM(width), heightM: toM(height) })}>
           Create
         </Button>

@@ -103,7 +103,7 @@ export function AccessPointForm({ aps, project, onRetune }: { aps: readonly Acce
         <RadioForm key={band} band={band} aps={aps} project={project} title={what} />
       ))}
       {single && <Serves ap={first} project={project} />}
-      <div style={{ display: 'flex', gap: 6, flexWrap: 'wrap', marginTop: 12 }}>
+      <div className="row">
         <Button variant="contained" onClick={onRetune}>
           Retune…
         </Button>
@@ -168,8 +168,8 @@ function RadioForm({ band, aps, project, title }: { band: Band; aps: readonly Ac
       ),
     );
   return (
-    <fieldset style={{ border: 0, padding: 0, margin: 0 }}>
-      <legend style={{ padding: 0 }}>
+    <fieldset>
+      <legend>
         <h3>{bandLabel(band)} radio</h3>
       </legend>
       <CheckField label="on" checked={on} onCommit={(checked) => set(checked ? 'Switch on' : 'Switch off', { on: checked })} />

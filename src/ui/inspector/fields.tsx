@@ -1,5 +1,8 @@
 'use client';
+import Checkbox from '@mui/material/Checkbox';
+import InputBase from '@mui/material/InputBase';
 import { useId, useState, type ReactNode } from 'react';
+import { Choice, type Option } from '../kit/Choice';
 import { ftFromM, mFromFt, type UnitSystem } from '@/core/units/length';
 
 /** A row of a form: label and control. */
@@ -57,33 +60,29 @@ export function NumberField({
   return (
     <div className="field">
       <label htmlFor={id}>{label}</label>
-      <span style={{ position: 'relative' }}>
-        <input
-          id={id}
-          inputMode="decimal"
-          value={shown}
-          placeholder={value === null ? 'several' : undefined}
-          disabled={disabled}
-          aria-invalid={problem !== null}
-          aria-describedby={problem === null ? undefined : `${id}-problem`}
-          onChange={(event) => setDraft(event.target.value)}
-          onBlur={commit}
-          onKeyDown={(event) => {
-            if (event.key === 'Enter') commit();
-            if (event.key === 'Escape' && draft !== null) {
-              event.preventDefault();
-              setDraft(null);
-            }
-          }}
-        />
-        <span
-          className="mono"
-          style={{ position: 'absolute', right: 7, top: 5, color: 'var(--ink2)', pointerEvents: 'none', fontSize: 11.5 }}
-          aria-hidden="true"
-        >
-          {unit}
-        </span>
-      </span>
+      <InputBase
+        id={id}
+        className="entry mono"
+        value={shown}
+        placeholder={value === null ? 'several' : undefined}
+        disabled={disabled}
+        error={problem !== null}
+        slotProps={{ input: { inputMode: 'decimal', 'aria-describedby': problem === null ? undefined : `${id}-problem` } }}
+        endAdornment={
+          <span className="unit" aria-hidden="true">
+            {unit}
+          </span>
+        }
+        onChange={(event) => setDraft(event.target.value)}
+        onBlur={commit}
+        onKeyDown={(event) => {
+          if (event.key === 'Enter') commit();
+          if (event.key === 'Escape' && draft !== null) {
+            event.preventDefault();
+            setDraft(null);
+          }
+        }}
+      />
       {problem !== null && (
         <span className="problem" id={`${id}-problem`} role="alert">
           {problem}
@@ -142,11 +141,11 @@ export function TextField({
   };
   return (
     <Field label={label} htmlFor={id}>
-      <input
+      <InputBase
         id={id}
+        className="entry"
         value={draft ?? value}
-        maxLength={maxLength}
-        style={{ fontFamily: 'inherit' }}
+        slotProps={{ input: { maxLength } }}
         onChange={(event) => setDraft(event.target.value)}
         onBlur={commit}
         onKeyDown={(event) => event.key === 'Enter' && commit()}
@@ -164,7 +163,7 @@ export function SelectField<T extends string | number>({
 }: {
   label: string;
   value: T | null;
-  options: ReadonlyArray<{ value: T; label: string }>;
+  options: ReadonlyArray<Option<T>>;
   disabled?: boolean;
   onCommit: (value: T) => void;
 }) {
@@ -172,23 +171,18 @@ export function SelectField<T extends string | number>({
   const known = value === null || options.some((option) => option.value === value);
   return (
     <Field label={label} htmlFor={id}>
-      <select
+      <Choice<T | ''>
         id={id}
+        className="entry"
         disabled={disabled}
-        value={value === null ? '' : String(value)}
-        onChange={(event) => {
-          const chosen = options.find((option) => String(option.value) === event.target.value);
-          if (chosen !== undefined) onCommit(chosen.value);
-        }}
-      >
-        {value === null && <option value="">several</option>}
-        {!known && <option value={String(value)}>{`${value} (not allowed here)`}</option>}
-        {options.map((option) => (
-          <option key={String(option.value)} value={String(option.value)}>
-            {option.label}
-          </option>
-        ))}
-      </select>
+        value={value ?? ''}
+        options={[
+          ...(value === null ? [{ value: '' as const, label: 'several' }] : []),
+          ...(known ? [] : [{ value: value!, label: `${value} (not allowed here)` }]),
+          ...options,
+        ]}
+        onChoose={(chosen) => chosen !== '' && onCommit(chosen as T)}
+      />
     </Field>
   );
 }
@@ -207,7 +201,9 @@ export function CheckField({
   const id = useId();
   return (
     <Field label={label} htmlFor={id}>
-      <input id={id} type="checkbox" checked={checked} disabled={disabled} onChange={(event) => onCommit(event.target.checked)} />
+      <span>
+        <Checkbox id={id} checked={checked} disabled={disabled} onChange={(event) => onCommit(event.target.checked)} />
+      </span>
     </Field>
   );
 }

@@ -120,7 +120,7 @@ const ApMark = memo(function ApMark({ ap, lines, x, y, boxX, boxY, boxWidth, box
         aria-label={apTitle(ap)}
         aria-pressed={selected}
         onKeyDown={(event) => onKey(event, ap.id)}
-        style={{ cursor: ap.locked ? 'default' : 'move' }}
+        className={ap.locked ? undefined : 'movable'}
       >
         <circle r={MARK_PX + 4} fill="transparent" />
         {aimed && <line x1={0} y1={0} x2={0} y2={-17} transform={`rotate(${ap.azimuthDeg})`} stroke={ink} strokeWidth={2.4} />}

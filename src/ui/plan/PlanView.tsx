@@ -11,7 +11,7 @@ import { M_PER_FT, formatLength } from '@/core/units/length';
 import { Readout } from '../readout/Readout';
 import { heardHere, roomAt } from '../readout/heardHere';
 import { useViewDesign, type Place } from '../state/selectors';
-import { useSession, type View } from '../state/sessionStore';
+import { useSessionFields, type View } from '../state/sessionStore';
 import { useMap } from '../state/useLens';
 import type { Sample } from '@/core/survey/sample';
 import { useWalker } from '../stages/survey/walker';
@@ -54,6 +54,23 @@ function besideSpot(x: number, y: number, size: Size, heightPx: number): { left:
   };
 }
 
+const PLAN_FIELDS = [
+  'view',
+  'selection',
+  'stage',
+  'walkId',
+  'band',
+  'heardApId',
+  'preview',
+  'hover',
+  'pinned',
+  'tool',
+  'ignoreBelowDbm',
+  'reachM',
+  'source',
+  'ramp',
+] as const;
+
 /** The plan: wash, contours, walls, names, access points, walks, and what is pinned. */
 export function PlanView({ place, samples }: { place: Place; samples: readonly Sample[] }) {
   const box = useRef<HTMLDivElement>(null);
@@ -61,7 +78,7 @@ export function PlanView({ place, samples }: { place: Place; samples: readonly S
   const size = useSize(box);
   const design = useViewDesign();
   const map = useMap((s) => s.map);
-  const session = useSession();
+  const session = useSessionFields(...PLAN_FIELDS);
   const { mode, systemMode } = useColorScheme();
   const scheme = (mode === 'system' ? systemMode : mode) === 'dark' ? 'dark' : 'light';
   const { set } = session;
@@ -126,7 +143,7 @@ export function PlanView({ place, samples }: { place: Place; samples: readonly S
         role="group"
         aria-label={`Plan of ${place.floor.name}. Arrow keys move the plan, + and − zoom.`}
         data-testid="plan"
-        style={{ cursor: session.tool === 'select' ? 'default' : 'crosshair' }}
+        className={session.tool === 'select' ? undefined : 'aiming'}
       >
         {view !== null && size !== null && (
           <>
@@ -215,12 +232,7 @@ export function PlanView({ place, samples }: { place: Place; samples: readonly S
       )}
       {view !== null && size !== null && <ZoomButtons view={view} size={size} />}
       {place.aps.length === 0 && session.stage === 'design' && session.tool === 'select' && (
-        <div
-          className="card"
-          style={{ position: 'absolute', left: '50%', top: 16, transform: 'translateX(-50%)', padding: '6px 12px', fontSize: 13 }}
-        >
-          No access point on this floor in this variant yet. Choose the tool “AP” and click the plan.
-        </div>
+        <div className="card toast">No access point on this floor in this variant yet. Choose the tool “AP” and click the plan.</div>
       )}
     </div>
   );

@@ -47,7 +47,7 @@ export const SightLinesLayer = memo(function SightLinesLayer({
                           fill="var(--panel)"
                           fillOpacity={0.9}
                         />
-                        <text y={-9} textAnchor="middle" fontSize={10} className="mono" fill="var(--hand)" style={{ fontSize: 10.5 }}>
+                        <text y={-9} textAnchor="middle" className="loss">
                           {text}
                         </text>
                       </>

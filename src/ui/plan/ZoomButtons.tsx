@@ -11,7 +11,7 @@ export function ZoomButtons({ view, size }: { view: View; size: Size }) {
   const set = useSession((s) => s.set);
   const zoom = (factor: number) => set({ view: zoomView(view, factor, size.widthPx / 2, size.heightPx / 2) });
   return (
-    <div className="card" role="group" aria-label="Zoom" style={{ position: 'absolute', right: 8, bottom: 3, display: 'flex' }}>
+    <div className="card zoom" role="group" aria-label="Zoom">
       <IconButton size="small" sx={{ p: '2px' }} aria-label="Zoom out" title="Zoom out (−)" onClick={() => zoom(0.8)}>
         <Remove fontSize="small" />
       </IconButton>

@@ -35,22 +35,17 @@ export function Readout({
       aria-label={pinned ? 'Pinned readout' : 'Readout'}
       data-testid={pinned ? 'pinned-readout' : 'readout'}
     >
-      <div style={{ display: 'flex', justifyContent: 'space-between', gap: 10, alignItems: 'baseline' }}>
+      <div className="heading">
         <strong>{title}</strong>
         <span className="mono">{place}</span>
         {pinned && (
-          <button
-            type="button"
-            onClick={onClose}
-            aria-label="Close the pinned readout"
-            style={{ border: 0, background: 'none', color: 'inherit', cursor: 'pointer', padding: 0, fontSize: 14 }}
-          >
+          <button type="button" className="quiet-button" onClick={onClose} aria-label="Close the pinned readout">
             ×
           </button>
         )}
       </div>
       {shown.length === 0 ? (
-        <p style={{ margin: '4px 0' }}>No radio of this band is heard here at {signed(ignoreBelowDbm)} dBm or more.</p>
+        <p>No radio of this band is heard here at {signed(ignoreBelowDbm)} dBm or more.</p>
       ) : (
         <table>
           <thead>
@@ -66,7 +61,7 @@ export function Readout({
           <tbody>
             {shown.map((line, i) => (
               <tr key={line.of.id}>
-                <td style={{ fontWeight: i === 0 ? 700 : 400 }}>{line.of.name}</td>
+                <td className={i === 0 ? 'chosen' : undefined}>{line.of.name}</td>
                 <td className="mono">{`${line.channel.primary}/${line.channel.widthMhz}`}</td>
                 <td className="mono" data-testid={i === 0 ? 'strongest-dbm' : undefined}>
                   {signed(line.rssiDbm, 1)}
@@ -79,7 +74,7 @@ export function Readout({
           </tbody>
         </table>
       )}
-      {lines.length > MAX_LINES && <div style={{ color: 'var(--ink2)' }}>and {lines.length - MAX_LINES} weaker</div>}
+      {lines.length > MAX_LINES && <div className="quiet">and {lines.length - MAX_LINES} weaker</div>}
       {pinned && shown[0] && <Budget line={shown[0]} />}
     </section>
   );
@@ -89,12 +84,7 @@ export function Readout({
 function Budget({ line: { line, rssiDbm, of, channel } }: { line: ReadoutLine }) {
   const power = rssiDbm + line.lossDb;
   return (
-    <div
-      className="mono"
-      style={{ marginTop: 4, color: 'var(--ink2)', fontSize: 11 }}
-      data-testid="budget"
-      aria-label={`Link budget of ${of.name} on channel ${channel.primary}`}
-    >
+    <div className="mono quiet budget" data-testid="budget" aria-label={`Link budget of ${of.name} on channel ${channel.primary}`}>
       {`${signed(power)} dBm ${line.antennaGainDbi < 0 ? '−' : '+'} ${Math.abs(line.antennaGainDbi).toFixed(1)} dBi − ${line.pathLossDb.toFixed(1)} path − ${line.wallLossDb.toFixed(1)} walls dB`}
     </div>
   );

@@ -42,11 +42,10 @@ export function ScalePanel() {
   const mark = rule.levelOf(threshold);
   return (
     <div className="scale" data-testid="scale">
-      <div className="card" style={{ minHeight: 0, flex: '0 1 auto' }}>
+      <div className="card ramp">
         <svg
           ref={svg}
           viewBox={`0 0 92 ${HEIGHT}`}
-          style={{ display: 'block', width: '100%', height: '100%', maxHeight: HEIGHT, touchAction: 'none' }}
           onPointerMove={(event) => event.buttons === 1 && setThreshold(toValue(event.clientY))}
           onPointerDown={(event) => setThreshold(toValue(event.clientY))}
         >
@@ -88,7 +87,7 @@ export function ScalePanel() {
               <line x1={RAMP_X + RAMP_W} x2={RAMP_X + RAMP_W + 3} y1={yOf(value)} y2={yOf(value)} stroke="var(--ink2)" />
               {/* The threshold's flag covers numbers next to it; they would be cut in half. */}
               {Math.abs(yOf(value) - yOf(mark)) > 11 && (
-                <text x={RAMP_X + RAMP_W + 5} y={yOf(value) + 3.4} fontSize={9.5} className="mono" style={{ fontSize: 9.5 }} fill="var(--ink2)">
+                <text x={RAMP_X + RAMP_W + 5} y={yOf(value) + 3.4} className="tick">
                   {signed(value)}
                 </text>
               )}
@@ -103,7 +102,7 @@ export function ScalePanel() {
             aria-valuemax={most}
             aria-valuenow={threshold}
             aria-valuetext={`${signed(threshold)} ${unit}`}
-            style={{ cursor: 'ns-resize' }}
+            className="threshold"
             onKeyDown={(event) => {
               const delta = { ArrowUp: 1, ArrowRight: 1, ArrowDown: -1, ArrowLeft: -1, PageUp: 5, PageDown: -5 }[event.key];
               if (delta === undefined) return;
@@ -113,20 +112,15 @@ export function ScalePanel() {
           >
             <line x1={2} x2={RAMP_X + RAMP_W} y1={yOf(mark)} y2={yOf(mark)} stroke="var(--hand)" strokeWidth={1.5} />
             <path d={`M${RAMP_X + RAMP_W} ${yOf(mark)}l6 -7h25v14h-25z`} fill="var(--hand)" />
-            <text x={RAMP_X + RAMP_W + 8} y={yOf(mark) + 3.6} className="mono" style={{ fontSize: 10, fontWeight: 600 }} fill="var(--on-hand)">
+            <text x={RAMP_X + RAMP_W + 8} y={yOf(mark) + 3.6} className="flag">
               {rule.flag(threshold)}
             </text>
           </g>
         </svg>
       </div>
       {map !== null && statistics !== null && (
-        <div
-          className="card"
-          style={{ padding: '6px 4px', textAlign: 'center', fontSize: 11, color: 'var(--ink2)' }}
-          role="status"
-          aria-label="Share of area that passes"
-        >
-          <div className="mono" style={{ fontSize: 16, fontWeight: 600, color: 'var(--ink)' }} data-testid="share">
+        <div className="card share" role="status" aria-label="Share of area that passes">
+          <div className="mono" data-testid="share">
             {(map.share * 100).toFixed(1)} %
           </div>
           of {formatArea(statistics.areaM2, units)}
@@ -146,7 +140,7 @@ function Kinds({ scheme }: { scheme: 'light' | 'dark' }) {
   if (map === null || map.kinds.length === 0) return <div className="scale" />;
   return (
     <div className="scale">
-      <div className="card" style={{ padding: 6, fontSize: 11.5, overflow: 'auto' }}>
+      <div className="card kinds">
         {map.kinds.map((kind) => (
           <div key={kind.id} className="kind">
             <span className="swatch" style={{ background: `#${KIND_TINTS[scheme][kind.tint]}` }} />

@@ -108,13 +108,13 @@ function keyOf(scene: FloorScene, radios: readonly SceneRadio[], { session, samp
   ]);
 }
 
-async function compute(inputs: Inputs, isNewest: () => boolean): Promise<void> {
+async function compute(inputs: Inputs, overtaken: AbortSignal): Promise<void> {
   const { design, place, session, samples, dragging, movingApId } = inputs;
   const started = performance.now();
   const scene = floorScene(design, place.floor);
   const heard = session.heardApId === null ? place.aps : place.aps.filter((ap) => ap.id === session.heardApId);
   const radios = await litRadios(design, scene, heard, session.band, movingApId);
-  if (!isNewest() && !dragging) return;
+  if (overtaken.aborted && !dragging) return;
   const lens = lensOf(session.lens);
   const threshold = session.thresholds[session.lens];
   const measuring = session.source === 'measured' && lens.measurable;
@@ -145,7 +145,8 @@ async function compute(inputs: Inputs, isNewest: () => boolean): Promise<void> {
         movingApId,
         radios: radios.map(({ ap: _ap, ...radio }) => radio),
       },
-      { priority: 'now' },
+      // A frame of a drag is finished and shown; anything else that is overtaken is given up.
+      { priority: 'now', ...(dragging ? {} : { signal: overtaken }) },
     );
     map = {
       ...result,
@@ -162,13 +163,13 @@ async function compute(inputs: Inputs, isNewest: () => boolean): Promise<void> {
   }
   useMap.setState({ map, error: null });
   // While something is dragged the next frame matters more than the contours of this one.
-  if (dragging || !isNewest()) return;
+  if (dragging || overtaken.aborted) return;
   const levels = [...(measuring ? [ANY_VALUE_LEVEL] : []), ...contourLevels(lens, threshold)];
   const known = map.contours ?? [];
   const missing = levels.filter((level) => !known.some((contour) => contour.level === level));
   const traced = missing.length === 0 ? [] : await browserPool().call('contours', { grid: scene.grid, values: map.values, levels: missing });
   const contours = levels.map((level) => [...known, ...traced].find((contour) => contour.level === level)!);
-  if (isNewest()) useMap.setState({ map: { ...map, contours } });
+  if (!overtaken.aborted) useMap.setState({ map: { ...map, contours } });
 }
 
 /** The scene without what only the page needs, so that messages stay small. */
@@ -176,13 +177,15 @@ const bare = ({ key, medium, grid, planeZM, receiver }: FloorScene) => ({ key, m
 
 /**
  * Keeps the map up to date: whenever an input changes, the newest inputs are computed as soon as the engine is free.
- * Nothing stale is waited for: inputs that were overtaken are never started.
+ * Nothing stale is waited for: inputs that were overtaken are never started, or given up.
  */
 export function useLens(inputs: Inputs | null): void {
   const newest = useRef<Inputs | null>(null);
   const running = useRef(false);
+  const overtaken = useRef(new AbortController());
   useEffect(() => {
     newest.current = inputs;
+    overtaken.current.abort();
     if (inputs === null || running.current) return;
     const loop = async () => {
       running.current = true;
@@ -191,7 +194,8 @@ export function useLens(inputs: Inputs | null): void {
         const current: Inputs = newest.current;
         done = current;
         try {
-          await compute(current, () => newest.current === current);
+          overtaken.current = new AbortController();
+          await compute(current, overtaken.current.signal);
         } catch (error) {
           // Whatever failed is said, and the next inputs are computed as ever: one failed call never freezes the map.
           if (!(error instanceof UpperRoomError)) console.error(error);

@@ -19,6 +19,24 @@ export const theme = createTheme({
     MuiButton: { defaultProps: { size: 'small', disableElevation: true } },
     MuiButtonBase: { defaultProps: { disableRipple: true } },
     MuiTextField: { defaultProps: { size: 'small', variant: 'outlined' } },
+    MuiTabs: { styleOverrides: { root: { minHeight: 0 }, indicator: { height: 3, transition: 'none' } } },
+    MuiTab: {
+      styleOverrides: {
+        root: {
+          minHeight: 0,
+          minWidth: 0,
+          padding: '4px 8px',
+          fontSize: 12.5,
+          textTransform: 'none',
+          color: 'var(--ink2)',
+          opacity: 1,
+          '&.Mui-selected': { color: 'var(--ink)', fontWeight: 700 },
+        },
+      },
+    },
+    MuiInputBase: { styleOverrides: { root: { font: 'inherit', color: 'inherit' }, input: { font: 'inherit', padding: 0, height: 'auto' } } },
+    MuiNativeSelect: { styleOverrides: { select: { padding: '0 20px 0 0 !important', '&:focus': { background: 'none' } }, icon: { fontSize: 18 } } },
+    MuiCheckbox: { defaultProps: { size: 'small', color: 'default' }, styleOverrides: { root: { padding: 2, color: 'var(--ink2)' } } },
     MuiTooltip: { defaultProps: { enterDelay: 500 } },
     MuiTableCell: {
       styleOverrides: {

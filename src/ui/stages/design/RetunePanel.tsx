@@ -136,11 +136,11 @@ export function RetunePanel({ project, bands, samples }: { project: Project; ban
         />
       )}
       {state.phase === 'failed' && (
-        <p role="alert" style={{ color: 'var(--hand)' }}>
+        <p role="alert" className="urgent">
           {state.message}
         </p>
       )}
-      <div style={{ display: 'flex', gap: 6, marginTop: 10, flexWrap: 'wrap' }}>
+      <div className="row">
         {state.phase === 'running' ? (
           <Button variant="outlined" color="secondary" disabled={state.stopping} onClick={stop}>
             {state.stopping ? 'Stopping …' : 'Stop'}
@@ -187,7 +187,7 @@ function Running({ startedAt, progress }: { startedAt: number; progress: string 
     return () => clearInterval(timer);
   }, []);
   return (
-    <div role="status" style={{ margin: '8px 0' }}>
+    <div role="status" className="running">
       <LinearProgress aria-label="Retune runs" />
       <p className="mono">{`${((now - startedAt) / 1000).toFixed(1)} s · ${progress}`}</p>
     </div>

@@ -16,8 +16,8 @@ const settingText = (setting: Setting) => (setting.on ? `${setting.channel}/${se
 export function RetuneSheetTable({ sheet }: { sheet: RetuneSheet }) {
   const set = useSession((s) => s.set);
   return (
-    <div style={{ overflow: 'auto' }}>
-      <div className="mono" style={{ display: 'flex', gap: 22, padding: '4px 10px', flexWrap: 'wrap' }} data-testid="sheet-summary">
+    <div className="sheet">
+      <div className="mono summary" data-testid="sheet-summary">
         {sheet.stopped && <strong>Stopped: the best so far</strong>}
         {sheet.bands.map((band) => (
           <span key={band.band}>

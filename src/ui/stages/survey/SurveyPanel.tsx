@@ -53,7 +53,7 @@ export function SurveyPanel({ place, samples }: { place: Place; samples: readonl
         options={SPEEDS.map((speed) => ({ value: speed, label: speed === 1 ? '1 m/s, as walked' : `${speed} times faster` }))}
         onCommit={(speed) => useWalker.setState({ speed })}
       />
-      <div style={{ display: 'flex', gap: 6, flexWrap: 'wrap', marginTop: 6 }}>
+      <div className="row">
         {walker.receiver === 'off' ? (
           <Button variant="contained" onClick={() => void connect()}>
             Connect receiver
@@ -91,7 +91,7 @@ export function SurveyPanel({ place, samples }: { place: Place; samples: readonl
           <Value label="samples">
             <span data-testid="sample-count">{samples.length}</span>
           </Value>
-          <div style={{ display: 'flex', gap: 6, flexWrap: 'wrap', marginTop: 6 }}>
+          <div className="row">
             {walker.paused ? (
               <Button variant="contained" onClick={resumeHere}>
                 Resume here
@@ -125,7 +125,7 @@ export function SurveyPanel({ place, samples }: { place: Place; samples: readonl
           <Value label="samples">
             <span data-testid="sample-count">{samples.length}</span>
           </Value>
-          <div style={{ display: 'flex', gap: 6, flexWrap: 'wrap', marginTop: 6 }}>
+          <div className="row">
             {!shown.finished && walker.receiver !== 'connected' && <p>Connect the receiver to go on with it.</p>}
             {!shown.finished && walker.receiver === 'connected' && (
               <Button variant="contained" onClick={() => continueWalk(shown)}>

@@ -1,0 +1,52 @@
+import { UpperRoomError } from '@/core/errors';
+import { HANDLERS } from './handlers';
+import type { CallName, FromWorker, ToWorker } from './protocol';
+
+/** Longest stretch of work before messages are looked at, in ms. */
+const SLICE_MS = 30;
+const breathe = () => new Promise<void>((resolve) => setTimeout(resolve, 0));
+
+/**
+ * The worker's side of the protocol, in a page's worker and in a server's thread alike: what to do with each message that comes. One job
+ * at a time; long ones let cancels and stops in between their steps.
+ */
+export function jobsOf(post: (message: FromWorker) => void): (message: ToWorker) => void {
+  const cancelled = new Set<number>();
+  /** Jobs that were told to end with the best they have. */
+  const stopping = new Set<number>();
+
+  async function run(jobId: number, call: CallName, params: unknown): Promise<void> {
+    try {
+      const handler = HANDLERS[call] as (params: unknown) => unknown;
+      let result = handler(params);
+      if (typeof (result as Generator | undefined)?.next === 'function') {
+        const steps = result as Generator<unknown, unknown, boolean | undefined>;
+        let step = steps.next();
+        for (let sliceStart = performance.now(); !step.done; step = steps.next(stopping.has(jobId))) {
+          if (performance.now() - sliceStart < SLICE_MS) continue;
+          if (step.value !== undefined) post({ type: 'progress', jobId, progress: step.value });
+          await breathe();
+          if (cancelled.has(jobId)) throw new UpperRoomError('CANCELLED');
+          sliceStart = performance.now();
+        }
+        result = step.value;
+      }
+      post({ type: 'done', jobId, result });
+    } catch (error) {
+      const known =
+        error instanceof UpperRoomError
+          ? error
+          : new UpperRoomError('WORKER_FAILED', { message: error instanceof Error ? error.message : String(error) });
+      post({ type: 'failed', jobId, code: known.code, details: { ...known.details } });
+    } finally {
+      cancelled.delete(jobId);
+      stopping.delete(jobId);
+    }
+  }
+
+  return (message) => {
+    if (message.type === 'cancel') cancelled.add(message.jobId);
+    else if (message.type === 'stop') stopping.add(message.jobId);
+    else void run(message.jobId, message.call, message.params);
+  };
+}
