@@ -1,11 +1,11 @@
 import os from 'node:os';
 import { lossBetween } from '@/core/fields/between';
 import {
-  contentionInto,
+  airtimeLimits,
   mergeRadio,
   newTopThree,
   kindsInto,
-  sharingOf,
+  sharersInto,
   signalInto,
   snrInto,
   topThree,
@@ -164,7 +164,7 @@ function benchScene(scene: BenchScene): void {
   const levels = Float32Array.from({ length: n * n }, (_, k) => lit[k % n]!.txPowerDbm - between[lane]![(k % n) * n + Math.floor(k / n)]!);
   row(
     'lens Contention',
-    time(21, () => contentionInto(top, lit, sharingOf(lit, levels), -90, out)),
+    time(21, () => sharersInto(top, lit, airtimeLimits(lit, levels), -90, out)),
   );
   signalInto(top, 0, -90, out);
   row(
@@ -189,6 +189,7 @@ function benchRetune({ aps, mask, grid }: BenchScene, fields: Float32Array[][], 
       modelId: ap.modelId,
       band,
       locked: false,
+      forbidden: [],
       before: {
         on: true,
         channel: channel[k % channel.length]!,
@@ -196,6 +197,7 @@ function benchRetune({ aps, mask, grid }: BenchScene, fields: Float32Array[][], 
         txPowerDbm: Math.min(ap.txPowerDbm, 16),
       },
       lossDb: Float32Array.from(demand, (cell) => fields[i]![b]![cell]!),
+      cellLossDb: Float32Array.from(inside, (cell) => fields[i]![b]![cell]!),
       lossToRadioDb: Float32Array.from(own, ({ i: j }) => between[b]![i * n + j]!),
     }));
     const rules: PlanRules = { ...DEFAULT_RULES, domain: 'UK' };
@@ -208,7 +210,7 @@ function benchRetune({ aps, mask, grid }: BenchScene, fields: Float32Array[][], 
     row(
       `retune ${band} GHz, ${radios.length} radios`,
       performance.now() - begin,
-      `cost ${result.costBefore.toFixed(2)} -> ${result.costAfter.toFixed(2)} radios per spot, bound ${result.bound.toFixed(2)}${result.proven ? ' (proven)' : ''}; coverage ${(result.coverageBefore * 100).toFixed(1)} -> ${(result.coverageAfter * 100).toFixed(1)} %`,
+      `radios sharing airtime, mean: ${result.contentionBefore.toFixed(2)} -> ${result.contentionAfter.toFixed(2)}; cost ${result.costBefore.toFixed(2)} -> ${result.costAfter.toFixed(2)}, bound ${result.bound.toFixed(2)}${result.proven ? ' (proven)' : ''}; coverage ${(result.coverageBefore * 100).toFixed(1)} -> ${(result.coverageAfter * 100).toFixed(1)} %`,
     );
   }
 }

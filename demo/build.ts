@@ -92,7 +92,7 @@ export class Draft {
     const list: Radio[] = model.radios.map(({ band }) => {
       const set = radios[band];
       const [channel, widthMhz, txPowerDbm] = set ?? [band === '2.4' ? 1 : band === '5' ? 36 : 5, 20 as const, 8];
-      return { band, on: set !== null && set !== undefined, channel, widthMhz, txPowerDbm, locked: false };
+      return { band, on: set !== null && set !== undefined, channel, widthMhz, txPowerDbm, locked: false, forbidden: [] };
     });
     const record: AccessPoint = {
       id: this.id('ap'),

@@ -48,12 +48,14 @@ describe('law', () => {
       modelId: model!,
       band: '5',
       locked: false,
+      forbidden: [],
       before: { on: true, channel: 36, widthMhz: 20, txPowerDbm: 10 },
       lossDb: new Float32Array(1),
+      cellLossDb: new Float32Array(1),
       lossToRadioDb: new Float32Array(1),
     };
     const capAt = (headroomDb: number, channel: number, maxRule = 36) =>
-      optionsOf(radio, { ...DEFAULT_RULES, domain: 'EU', maxPowerDbm: maxRule, headroomDb, useDfs: true }).find(
+      optionsOf(radio, { ...DEFAULT_RULES, domain: 'EU', maxPowerDbm: maxRule, headroomDb, useDfs: true }).options.find(
         (option) => option.channel.primary === channel,
       )!.maxPowerDbm;
     const byLaw = Math.floor(Math.min(maxPowerDbm, 23 - antenna.peakDbi));
@@ -76,14 +78,14 @@ describe('who hears whom', () => {
   test('the serving antenna hears by the other’s power, not by its own', () => {
     expect([at(120, loud) >= -82, at(120, quiet) >= -82]).toEqual([true, false]);
     const near = heardAt(open(), radios, { xM: 2, yM: 0, zM: 1 }, COMMON_CLIENT, -110);
-    expect(near.map(({ of, shares }) => [of, shares])).toEqual([
-      ['quiet', 'no'],
-      ['loud', 'AP hears it'],
+    expect(near.map(({ of, takes }) => [of, takes?.kind ?? 'serves', takes?.heardBy ?? null])).toEqual([
+      ['quiet', 'serves', null],
+      ['loud', 'airtime', 'AP'],
     ]);
     const far = heardAt(open(), radios, { xM: 118, yM: 0, zM: 1 }, COMMON_CLIENT, -120);
-    expect(far.map(({ of, shares }) => [of, shares])).toEqual([
-      ['loud', 'no'],
-      ['quiet', 'no'],
+    expect(far.map(({ of, takes }) => [of, takes?.kind ?? 'serves', takes?.heardBy ?? null])).toEqual([
+      ['loud', 'serves', null],
+      ['quiet', 'noise', null],
     ]);
     expect(near[0]!.rssiDbm).toBeCloseTo(at(2, quiet), 3);
     expect(near[0]!.snrDb).toBeCloseTo(near[0]!.rssiDbm - noiseDbm('5', 20), 3);

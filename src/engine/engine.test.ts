@@ -2,12 +2,15 @@ import { describe, expect, jest, test } from '@jest/globals';
 import { museum, museumBuilding } from '@demo/museum';
 import { asFoundSurvey } from '@demo/survey';
 import { DEFAULT_RULES } from '@/core/planning/problem';
-import type { retune } from '@/core/planning/retune';
-import { channelOf } from '@/core/radio/channel';
+import type { RetuneSheet, retune } from '@/core/planning/retune';
+import { BANDS, bandIndex } from '@/core/radio/band';
+import { heardAt } from '@/core/fields/heard';
+import { shareMeeting } from '@/core/fields/statistics';
+import { channelOf, occupied20 } from '@/core/radio/channel';
 import { ruleFor } from '@/core/radio/regulation';
 import type { Sample } from '@/core/survey/sample';
 import { UpperRoomError } from '@/core/errors';
-import { accessPointsOf, floorsOf, variantsOf } from '@/core/design/design';
+import { accessPointsOf, floorsOf, variantsOf, type AccessPoint, type Radio } from '@/core/design/design';
 import { editRadios } from '@/core/design/commands';
 import { applyChanges } from '@/core/design/step';
 import { colourDistance, touchingOf } from '@/core/fields/tints';
@@ -17,7 +20,7 @@ import { jobsOf } from './jobs';
 import { audible, listenOnSite } from './listen';
 import { EnginePool, type WorkerLike } from './pool';
 import type { FromWorker, LensResult, Result, ToWorker } from './protocol';
-import { floorScene, poseOf } from './scene';
+import { emittersOf, floorScene, poseOf } from './scene';
 
 /** A worker that does nothing by itself: the test answers for it. */
 class Puppet implements WorkerLike {
@@ -235,6 +238,7 @@ describe('the lens call on the museum', () => {
         mask: scene.mask,
         lens: 'signal',
         rank: 0,
+        widthMhz: 80,
         radios,
         ignoreBelowDbm: -90,
         measured: null,
@@ -268,12 +272,16 @@ describe('the lens call on the museum', () => {
       })),
     });
     expect(shared.mean).toBeGreaterThan(1);
-    // Who shares is mutual in name only: each hears by its own antenna; but nobody shares with itself or with another channel.
-    shared.sharesWith!.forEach((others, s) =>
-      others.forEach((j) => expect(j !== s && radios[j]!.channel.primary === radios[s]!.channel.primary).toBe(true)),
+    // Nobody shares with itself or where its primary is free; the means of all radios, weighed by their areas, are the map's mean.
+    shared.sharers!.forEach(({ who }, s) =>
+      who.forEach(({ radio: j, share }) => {
+        expect(share > 0 && share <= 1).toBe(true);
+        expect(j !== s && occupied20(radios[j]!.channel).includes(radios[s]!.channel.primary)).toBe(true);
+      }),
     );
-    expect(shared.sharesWith!.some((others) => others.length > 0)).toBe(true);
-    expect(ask({}).sharesWith).toBeNull();
+    const weighed = shared.sharers!.reduce((sum, { mean }, s) => sum + (shared.served[s]!.areaM2 > 0 ? mean * shared.served[s]!.areaM2 : 0), 0);
+    expect(weighed / shared.statistics.heardM2).toBeCloseTo(shared.mean, 6);
+    expect(ask({}).sharers).toBeNull();
     // Its curve counts what is as good or better: at or below.
     [0, 1, 2, 6].forEach((most) => expect(shared.curve[most]).toBeCloseTo(ask({ lens: 'contention', threshold: most }).share, 9));
     expect(shared.curve[6]).toBeGreaterThan(shared.curve[0]!);
@@ -333,6 +341,7 @@ describe('the worker’s side', () => {
     mask: scene.mask,
     lens: 'contention',
     rank: 0,
+    widthMhz: 80,
     radios: aps.flatMap((ap) => {
       const radio = ap.radios.find(({ band }) => band === '5')!;
       const { name, modelId, id: apId } = ap;
@@ -382,6 +391,7 @@ describe('long calls on the museum', () => {
       pose: poseOf(design, ap),
       band,
       locked: ap.name === 'Q-01',
+      forbidden: [],
       before: { on, channel, widthMhz, txPowerDbm },
       lossDb: lossDb[['2.4', '5', '6'].indexOf(band)]!,
     }));
@@ -421,6 +431,92 @@ describe('long calls on the museum', () => {
     for (const { band, after } of sheet.rows) expect(ruleFor('UK', { band, primary: after.channel, widthMhz: after.widthMhz })).not.toBeNull();
   });
   test('the same call gives the same sheet', () => expect(plan().result).toEqual(plan().result));
+});
+
+describe('one number on every screen: radios sharing airtime, for both variants and every band', () => {
+  const scene = floorScene(design, floor);
+  const cases = variantsOf(design).flatMap((variant) => BANDS.map((band) => ({ variant, band, name: `${variant.name}, ${band} GHz` })));
+  test.each(cases)('$name', ({ variant, band }) => {
+    const hung = accessPointsOf(design, floor.id, variant.id);
+    const emitters = emittersOf(design, hung, [band]);
+    const lane = bandIndex(band);
+    const fieldOf = (ap: AccessPoint) =>
+      (HANDLERS.lossField({ scene, modelId: ap.modelId, pose: poseOf(design, ap) }) as Result<'lossField'>).lossDb[lane]!;
+    const lossDb = emitters.map(({ of }) => fieldOf(of));
+    const askMap = (channelAndPower: (ap: AccessPoint) => Pick<Radio, 'channel' | 'widthMhz' | 'txPowerDbm' | 'on'>) => {
+      const lit = emitters.map(({ of }, i) => ({ of, setting: channelAndPower(of), lossDb: lossDb[i]! })).filter(({ setting }) => setting.on);
+      return finish(
+        HANDLERS.lens({
+          scene,
+          mask: scene.mask,
+          lens: 'contention',
+          rank: 0,
+          widthMhz: 80,
+          radios: lit.map(({ of, setting, lossDb: field }) => ({
+            apId: of.id,
+            name: of.name,
+            modelId: of.modelId,
+            pose: poseOf(design, of),
+            channel: channelOf({ band, ...setting }),
+            txPowerDbm: setting.txPowerDbm,
+            lossDb: field,
+          })),
+          ignoreBelowDbm: -90,
+          measured: null,
+          movingApId: null,
+          threshold: 1,
+          onlyKind: null,
+          palette: PALETTE,
+          keptTints: {},
+        }),
+      ).result as LensResult;
+    };
+    if (emitters.length === 0) return expect(askMap(() => ({ on: false, channel: 1, widthMhz: 20, txPowerDbm: 0 })).mean).toBeNaN();
+    const own = (ap: AccessPoint) => ap.radios.find((radio) => radio.band === band)!;
+    const map = askMap(own);
+    // The table: each radio's mean, weighed by what it serves.
+    const weighed = map.sharers!.reduce((sum, { mean }, s) => sum + (map.served[s]!.areaM2 > 0 ? mean * map.served[s]!.areaM2 : 0), 0);
+    expect(weighed / map.statistics.heardM2).toBeCloseTo(map.mean, 6);
+    // The readout: at every 37th cell it lists as many as the map counts there.
+    const { grid, medium, planeZM, receiver } = scene;
+    for (let cell = 0; cell < map.values.length; cell += 37) {
+      const at = { xM: grid.originXM + (cell % grid.cols) * grid.cellM, yM: grid.originYM + Math.floor(cell / grid.cols) * grid.cellM, zM: planeZM };
+      const lines = heardAt(medium, emitters, at, receiver, -90);
+      const listed = lines.some(({ takes }) => takes === null) ? lines.filter(({ takes }) => takes?.kind === 'airtime').length : NaN;
+      if (lines[0] === undefined || lines[0].rssiDbm < -90) expect(map.values[cell]).toBeNaN();
+      else expect(listed).toBe(map.values[cell]);
+    }
+    // The sheet, before and after.
+    const radios = emitters.map(({ of }, i) => {
+      const { on, channel, widthMhz, txPowerDbm } = own(of);
+      const { id: apId, name, modelId } = of;
+      const before = { on, channel, widthMhz, txPowerDbm };
+      return { apId, name, modelId, pose: poseOf(design, of), band, locked: false, forbidden: [], before, lossDb: lossDb[i]! };
+    });
+    const rules = { ...DEFAULT_RULES, domain: 'UK' as const };
+    const { result: sheet } = finish(HANDLERS.retune({ scene, mask: scene.mask, radios, rules, outside: [], seed: 1 }));
+    const [summary] = (sheet as RetuneSheet).bands;
+    expect(summary!.contentionBefore).toBeCloseTo(map.mean, 6);
+    const planned = new Map((sheet as RetuneSheet).rows.map((row) => [row.apId, row.after]));
+    const after = askMap((ap) => planned.get(ap.id)!);
+    expect(summary!.contentionAfter).toBeCloseTo(after.mean, 6);
+    expect(summary!.contentionAfter).toBeLessThanOrEqual(summary!.contentionBefore);
+    expect(summary!.coverageAfter).toBeCloseTo(
+      shareMeeting(
+        after.values.map((_, i) => levelOf(after, i)),
+        scene.mask,
+        -67,
+        'least',
+      ),
+      6,
+    );
+    function levelOf(result: LensResult, i: number): number {
+      const s = result.serving[i]!;
+      if (s < 0) return NaN;
+      const at = emitters.filter(({ of }) => planned.get(of.id)!.on)[s]!;
+      return planned.get(at.of.id)!.txPowerDbm - lossDb[emitters.indexOf(at)]![i]!;
+    }
+  });
 });
 
 describe('the receiver', () => {

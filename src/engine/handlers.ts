@@ -1,8 +1,8 @@
-import { BANDS, bandIndex, perBand } from '@/core/radio/band';
+import { BANDS, bandIndex, perBand, type WidthMhz } from '@/core/radio/band';
 import { radioModelOf } from '@/core/radio/catalogue';
 import type { Antenna } from '@/core/radio/antenna';
 import { lossBetween, type BetweenLoss } from '@/core/fields/between';
-import { mergeRadio, newTopThree, sharingOf, type LitRadio, type TopThree } from '@/core/fields/combine';
+import { airtimeLimits, mergeRadio, newTopThree, widthLimits, type LitRadio, type TopThree } from '@/core/fields/combine';
 import { contoursOf } from '@/core/fields/contour';
 import { kindsOf, lensOf, type Lens } from '@/core/fields/lenses';
 import { lossFieldInto, type Plane } from '@/core/fields/lossField';
@@ -150,10 +150,17 @@ function* lens(params: Params<'lens'>): Generator<undefined, Result<'lens'>, boo
   const top = combined(scene, lit, params, cells);
   yield;
   const values = floats(cells);
-  let pairs: Uint8Array | null = null;
-  const sharing = () => (pairs ??= sharingOf(lit, levelsAt(scene, radios)));
+  const n = radios.length;
+  const met = shown.counts && !params.measured ? new Float64Array(n * n) : null;
+  const limits = (widthMhz: WidthMhz | null) => {
+    const levels = levelsAt(scene, radios);
+    return widthMhz === null ? airtimeLimits(lit, levels) : widthLimits(lit, levels, widthMhz);
+  };
   if (params.measured) nearestInto(params.measured.spots, params.measured.reachM, scene.grid, values);
-  else shown.kernel({ top, radios: lit, ignoreBelowDbm, receiver: scene.receiver, rank, sharing }, values);
+  else {
+    const { widthMhz } = params;
+    shown.kernel({ top, radios: lit, ignoreBelowDbm, receiver: scene.receiver, rank, widthMhz, limits, met, mask }, values);
+  }
   yield;
   const kinds = kindAreas(shown, lit, values, params);
   if (params.onlyKind !== null && kinds.length > 0) {
@@ -171,7 +178,6 @@ function* lens(params: Params<'lens'>): Generator<undefined, Result<'lens'>, boo
     count++;
   }
   const { from, to, bins } = shown.scale;
-  const known = pairs as Uint8Array | null;
   return {
     values,
     serving,
@@ -180,9 +186,21 @@ function* lens(params: Params<'lens'>): Generator<undefined, Result<'lens'>, boo
     curve: curveOf(shown, values, mask),
     kinds,
     served: servedBy(radios.length, serving, top.level, mask, cellAreaM2),
-    sharesWith: known === null ? null : radios.map((_, s) => radios.map((__, j) => j).filter((j) => known[s * radios.length + j] === 2)),
+    sharers: met === null ? null : sharersOf(met, serving, values, mask, n),
     mean: count === 0 ? NaN : sum / count,
   };
+}
+
+/** Who shares with whom, from cells counted together. */
+function sharersOf(met: Float64Array, serving: Int16Array, values: Float32Array, mask: Uint8Array, n: number): NonNullable<LensResult['sharers']> {
+  const cells = new Float64Array(n);
+  for (let i = 0; i < serving.length; i++) if (mask[i] === 1 && serving[i]! >= 0 && !Number.isNaN(values[i]!)) cells[serving[i]!]!++;
+  return Array.from(cells, (count, s) => {
+    const who = Array.from({ length: n }, (_, j) => ({ radio: j, share: count === 0 ? 0 : met[s * n + j]! / count }))
+      .filter(({ share }) => share > 0)
+      .sort((a, b) => b.share - a.share);
+    return { mean: count === 0 ? NaN : who.reduce((sum, { share }) => sum + share, 0), who };
+  });
 }
 
 const contours: Handler<'contours'> = ({ grid, values, levels }) => contoursOf(values, grid, levels);
@@ -211,6 +229,7 @@ function* retuneHandler({
     return own.map(({ pose: _pose, ...radio }, r) => ({
       ...radio,
       lossDb: Float32Array.from(demand, (i) => radio.lossDb[i]!),
+      cellLossDb: Float32Array.from(inside, (i) => radio.lossDb[i]!),
       lossToRadioDb: lossDb.slice(r * n, r * n + n),
     }));
   });

@@ -11,6 +11,7 @@ import type { OutsideNetwork, PlanRadio, PlanRules } from '@/core/planning/probl
 import type { RetuneProgress, RetuneSheet } from '@/core/planning/retune';
 import type { Medium } from '@/core/propagation/medium';
 import type { Pose } from '@/core/propagation/ray';
+import type { WidthMhz } from '@/core/radio/band';
 import type { Channel } from '@/core/radio/channel';
 import type { Receiver } from '@/core/radio/receiver';
 import type { MeasuredSpot } from '@/core/survey/measured';
@@ -46,14 +47,17 @@ export type LensResult = Readonly<{
   /** For lenses that tell kinds apart: each kind with its tint and area; empty for others. */
   kinds: ReadonlyArray<Kind & Readonly<{ tint: number; areaM2: number }>>;
   served: readonly ServedBy[];
-  /** Per radio, the radios on its primary channel that its antenna hears and so always defers to; null but for Contention. */
-  sharesWith: readonly (readonly number[])[] | null;
+  /**
+   * For lenses that count sharing radios, per serving radio: their mean over its area, and who they are, each with the share of that area in
+   * which it counts, most first. Null for others.
+   */
+  sharers: ReadonlyArray<Readonly<{ mean: number; who: ReadonlyArray<Readonly<{ radio: number; share: number }>> }>> | null;
   /** Mean over the service area of the lens' values. */
   mean: number;
 }>;
 
-/** A radio to plan, with where it hangs and its loss to every cell. */
-export type RetuneRadio = Omit<PlanRadio, 'lossToRadioDb'> & Readonly<{ pose: Pose }>;
+/** A radio to plan, with where it hangs and its loss to every cell of the floor. */
+export type RetuneRadio = Omit<PlanRadio, 'lossToRadioDb' | 'cellLossDb'> & Readonly<{ pose: Pose }>;
 
 /** What the receiver hears on a stretch of a walk; only the server has the site's truth to ask with. */
 export type ListenParams = { design: Design; site: SiteParameters; stretch: Stretch };
@@ -72,6 +76,8 @@ export interface WorkerCalls {
       palette: readonly string[];
       keptTints: Readonly<Record<string, number>>;
       rank: 0 | 1 | 2;
+      /** For lenses that ask for a channel width. */
+      widthMhz: WidthMhz;
       radios: readonly SceneRadio[];
       ignoreBelowDbm: number;
       /** The access point being dragged, whose radio is merged into the others' result; null when nothing moves. */

@@ -320,7 +320,7 @@ test('200 access points among 450 walls: the map comes, a drag works, a retune r
     azimuthDeg: 0,
     tiltDeg: 0,
     locked: false,
-    radios: [{ band: '5' as const, on: true, channel: [36, 44][i % 2]!, widthMhz: 40 as const, txPowerDbm: 12, locked: false }],
+    radios: [{ band: '5' as const, on: true, channel: [36, 44][i % 2]!, widthMhz: 40 as const, txPowerDbm: 12, locked: false, forbidden: [] }],
   }));
   const changes = [
     ...walls.map((after) => ({ table: 'walls', id: after.id, before: null, after })),

@@ -31,7 +31,7 @@ export async function frames(): Promise<string> {
         azimuthDeg: 0,
         tiltDeg: 0,
         locked: false,
-        radios: [{ band: '5', on: true, channel: [36, 44][i % 2]!, widthMhz: 40, txPowerDbm: 12, locked: false }],
+        radios: [{ band: '5', on: true, channel: [36, 44][i % 2]!, widthMhz: 40, txPowerDbm: 12, locked: false, forbidden: [] }],
       },
     })) as Change[];
     await post(`/api/projects/${id}/steps`, { baseRevision: revision, step: newStep('big', 'Big', 'trial', changes) });

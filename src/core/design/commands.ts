@@ -34,6 +34,7 @@ export function defaultRadios(modelId: string, domain: Domain): Radio[] {
       widthMhz: 20,
       txPowerDbm: Math.max(radio.minPowerDbm, power),
       locked: false,
+      forbidden: [],
     };
   });
 }

@@ -12,6 +12,8 @@ export const LIMITS = {
   tiltDeg: { min: -90, max: 90 },
   cellM: { min: 0.1, max: 5 },
   planSideM: { min: 1, max: 1000 },
+  /** As many as the widest band has. */
+  forbiddenChannels: 59,
   nameLength: 120,
   titleLength: 200,
   polygonPoints: 500,

@@ -8,7 +8,7 @@ import type { Antenna } from '../radio/antenna';
 import type { Band } from '../radio/band';
 import { noiseDbm } from '../radio/noise';
 import { lossBetween, lossFromTo } from './between';
-import { contentionInto, kindsInto, newTopThree, sharingOf, signalInto, snrInto, topThree, type LitRadio } from './combine';
+import { airtimeLimits, kindsInto, newTopThree, sharersInto, signalInto, snrInto, topThree, widthLimits, type LitRadio } from './combine';
 import { contourLevels, lensOf } from './lenses';
 
 const CELLS = 40;
@@ -70,12 +70,15 @@ describe.each([0, 1, 2, 3, 7, 12])('%i radios', (count) => {
     // Not a cell beyond the last.
     expect(out[CELLS]).toBe(7);
   });
-  test('contention counts who is on the primary and heard by either end, at the threshold too', () => {
+  test('contention counts who occupies the primary and is heard by either end, per 20 MHz, at the threshold too', () => {
     const uniform = seeded(7 + count);
-    const levels = Float32Array.from({ length: count * count }, () => [-90, -82, -70][Math.floor(uniform() * 3)]!);
-    const sharing = sharingOf(radios, levels);
+    const levels = Float32Array.from({ length: count * count }, () => [-90, -82, -79, -70][Math.floor(uniform() * 4)]!);
+    const limits = airtimeLimits(radios, levels);
     const out = new Float32Array(CELLS + 1).fill(7);
-    contentionInto(top, radios, sharing, -100, out);
+    const mask = Uint8Array.from({ length: CELLS }, () => (uniform() < 0.7 ? 1 : 0));
+    const met = new Float64Array(count * count);
+    sharersInto(top, radios, limits, -100, out, met, mask);
+    const expectedMet = new Float64Array(count * count);
     for (let cell = 0; cell < CELLS; cell++) {
       const [first] = ranked(radios, cell);
       if (first === undefined || !(first.level >= -100)) {
@@ -83,15 +86,60 @@ describe.each([0, 1, 2, 3, 7, 12])('%i radios', (count) => {
         continue;
       }
       const s = first.index;
-      const others = radios.filter(
-        (radio, j) =>
-          j !== s &&
-          radio.channel.primary === radios[s]!.channel.primary &&
-          (levels[s * count + j]! >= -82 || radio.txPowerDbm - radio.lossDb[cell]! >= -82),
-      );
+      // 36 and 40 are one 40 MHz block, and 44 with 48 another; a 40 MHz signal must arrive 3.01 dB louder.
+      const others = radios.flatMap((radio, j) => {
+        const { primary, widthMhz } = radio.channel;
+        const own = radios[s]!.channel.primary;
+        const occupies = widthMhz === 20 ? primary === own : primary === 44 ? own === 44 : own === 36 || own === 40;
+        const from = -82 + (widthMhz === 40 ? 10 * Math.log10(2) : 0);
+        const heard = levels[s * count + j]! >= from || radio.txPowerDbm - radio.lossDb[cell]! >= from;
+        return j !== s && occupies && heard ? [j] : [];
+      });
       expect(out[cell]).toBe(others.length);
+      if (mask[cell] === 1) for (const j of others) expectedMet[s * count + j]!++;
     }
+    expect([...met]).toEqual([...expectedMet]);
     expect(out[CELLS]).toBe(7);
+  });
+});
+
+describe('Overlap: the serving radio at another width', () => {
+  const at = (primary: number, widthMhz: 20 | 40 | 80, txPowerDbm = 0) => ({
+    key: `${primary}`,
+    name: `${primary}`,
+    txPowerDbm,
+    channel: { band: '5' as const, primary, widthMhz },
+    lossDb: Float32Array.of(50, 75, 75),
+  });
+  // All serve alike but the first, which is 3 dB louder; the others arrive at -50, -75 and -75 dBm.
+  const radios = [at(36, 20, 3), at(40, 20), at(48, 20), at(44, 40), at(165, 20)];
+  const top = topThree(radios, 3);
+  const silent = new Float32Array(25).fill(-120);
+  const count = (widthMhz: 20 | 40 | 80, levels = silent) => {
+    const out = new Float32Array(3);
+    sharersInto(top, radios, widthLimits(radios, levels, widthMhz), -90, out);
+    return [...out];
+  };
+  test('only its own at 20 MHz; the neighbour at 40; all in the block at 80, where they are loud enough for other channels', () => {
+    expect(count(20)).toEqual([0, 0, 0]);
+    expect(count(40)).toEqual([1, 0, 0]);
+    expect(count(80)).toEqual([3, 0, 0]);
+  });
+  test('an antenna that hears the others counts them everywhere', () => {
+    const levels = silent.slice();
+    levels[0 * 5 + 1] = -72;
+    levels[0 * 5 + 3] = -70;
+    expect(count(40, levels)).toEqual([1, 1, 1]);
+    // The 40 MHz signal must be heard at -68.99 dBm on other channels.
+    expect(count(80, levels)).toEqual([3, 1, 1]);
+    levels[0 * 5 + 3] = -68;
+    expect(count(80, levels)).toEqual([3, 2, 2]);
+  });
+  test('where there is no such channel nothing is claimed', () => {
+    const alone = [at(132, 20, 9), at(36, 20)];
+    const out = new Float32Array(3);
+    sharersInto(topThree(alone, 3), alone, widthLimits(alone, new Float32Array(4).fill(-120), 160), -90, out);
+    expect([...out]).toEqual([NaN, NaN, NaN]);
   });
 });
 

@@ -1,6 +1,7 @@
-import { CCA_PREAMBLE_DBM, noiseDbm } from '../radio/noise';
-import { sharesPrimary } from '../radio/overlap';
-import type { Channel } from '../radio/channel';
+import type { WidthMhz } from '../radio/band';
+import { channelExists, type Channel } from '../radio/channel';
+import { noiseDbm } from '../radio/noise';
+import { sharingOf } from '../radio/sharing';
 
 /** A radio that is on, with its loss field: what the combining pass needs. */
 export type LitRadio = Readonly<{ key: string; name: string; txPowerDbm: number; channel: Channel; lossDb: Float32Array }>;
@@ -74,38 +75,72 @@ export function kindsInto(top: TopThree, kindIndex: ArrayLike<number>, ignoreBel
 }
 
 /**
- * For each pair of radios, why they share airtime wherever the first one serves: 0 never (another primary), 1 where the client hears the
- * second, 2 everywhere (the serving antenna itself hears it above clear channel assessment).
- * `levelAtDbm[s * n + j]` is the level of radio j at the antenna of radio s. Radios of one access point (`siteOf`) on one primary always share.
+ * From which level at a client each other radio takes airtime from the one that serves it: n x n, at [server * n + other]. -Infinity where
+ * the serving antenna itself hears the other, so that it takes airtime from every client; Infinity where it never does.
+ * `levelAtDbm[s * n + j]` is the level of radio j at the antenna of radio s.
  */
-export function sharingOf(radios: readonly { channel: Channel }[], levelAtDbm: Float32Array): Uint8Array {
+export const airtimeLimits = (radios: readonly { channel: Channel }[], levelAtDbm: Float32Array): Float64Array =>
+  limitsOf(radios, levelAtDbm, (serving, other) => sharingOf(serving, other).airtimeFromDbm);
+
+/**
+ * As `airtimeLimits`, but if each serving radio used `widthMhz` around its primary channel, and for taking airtime or width. NaN at
+ * [server * n + server] where there is no such channel.
+ */
+export function widthLimits(radios: readonly { channel: Channel }[], levelAtDbm: Float32Array, widthMhz: WidthMhz): Float64Array {
+  const wide = radios.map(({ channel }) => ({ ...channel, widthMhz }));
+  const limits = limitsOf(radios, levelAtDbm, (_serving, other, s) => {
+    if (!channelExists(wide[s]!)) return Infinity;
+    const { airtimeFromDbm, widthFromDbm } = sharingOf(wide[s]!, other);
+    return Math.min(airtimeFromDbm, widthFromDbm);
+  });
+  wide.forEach((channel, s) => channelExists(channel) || (limits[s * (radios.length + 1)] = NaN));
+  return limits;
+}
+
+function limitsOf(
+  radios: readonly { channel: Channel }[],
+  levelAtDbm: Float32Array,
+  fromDbm: (serving: Channel, other: Channel, s: number) => number,
+): Float64Array {
   const n = radios.length;
-  const sharing = new Uint8Array(n * n);
+  const limits = new Float64Array(n * n).fill(Infinity);
   for (let s = 0; s < n; s++) {
     for (let j = 0; j < n; j++) {
-      if (s === j || !sharesPrimary(radios[s]!.channel, radios[j]!.channel)) continue;
-      sharing[s * n + j] = levelAtDbm[s * n + j]! >= CCA_PREAMBLE_DBM ? 2 : 1;
+      if (s === j) continue;
+      const from = fromDbm(radios[s]!.channel, radios[j]!.channel, s);
+      limits[s * n + j] = levelAtDbm[s * n + j]! >= from ? -Infinity : from;
     }
   }
-  return sharing;
+  return limits;
 }
 
 /**
- * Contention: how many other radios the serving radio or its client must defer to at each cell; NaN where none serves.
- * A radio counts when it has the same primary channel and either end hears it at -82 dBm or more.
+ * How many other radios the serving radio or its client shares with at each cell, by `limits`; NaN where none serves.
+ * @param met where given, n x n: adds 1 at [server * n + other] for each cell of the mask
  */
-export function contentionInto(top: TopThree, radios: readonly LitRadio[], sharing: Uint8Array, ignoreBelowDbm: number, out: Float32Array): void {
+export function sharersInto(
+  top: TopThree,
+  radios: readonly LitRadio[],
+  limits: Float64Array,
+  ignoreBelowDbm: number,
+  out: Float32Array,
+  met: Float64Array | null = null,
+  mask: Uint8Array | null = null,
+): void {
   const n = radios.length;
   for (let i = 0; i < top.cells; i++) {
-    if (!(top.level[i]! >= ignoreBelowDbm)) {
+    const s = top.radio[i]!;
+    if (!(top.level[i]! >= ignoreBelowDbm) || limits[s * n + s] !== Infinity) {
       out[i] = NaN;
       continue;
     }
-    const s = top.radio[i]!;
+    const counted = met !== null && (mask === null || mask[i] === 1);
     let count = 0;
     for (let j = 0, at = s * n; j < n; j++, at++) {
-      const how = sharing[at]!;
-      if (how === 2 || (how === 1 && radios[j]!.txPowerDbm - radios[j]!.lossDb[i]! >= CCA_PREAMBLE_DBM)) count++;
+      const limit = limits[at]!;
+      if (limit === Infinity || !(limit === -Infinity || radios[j]!.txPowerDbm - radios[j]!.lossDb[i]! >= limit)) continue;
+      count++;
+      if (counted) met[at]!++;
     }
     out[i] = count;
   }

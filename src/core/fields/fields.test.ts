@@ -4,13 +4,14 @@ import { gridOver } from '../geometry/grid';
 import { seeded } from '../random';
 import type { Channel } from '../radio/channel';
 import { modelOf } from '../radio/catalogue';
-import { CCA_PREAMBLE_DBM, noiseDbm } from '../radio/noise';
+import { noiseDbm } from '../radio/noise';
+import { CCA_DBM } from '../radio/sharing';
 import { COMMON_CLIENT } from '../radio/receiver';
 import { mediumOf } from '../propagation/medium';
 import { lossBetween } from './between';
 import { contourLabel, kindsOf, LENSES, LENS_IDS, lensOf, meets } from './lenses';
 import { assignTints, colourDistance, touchingOf } from './tints';
-import { contentionInto, kindsInto, sharingOf, signalInto, snrInto, topThree, type LitRadio } from './combine';
+import { airtimeLimits, kindsInto, sharersInto, signalInto, snrInto, topThree, type LitRadio } from './combine';
 import { contoursOf } from './contour';
 import { heardAt } from './heard';
 import { lossFields } from './lossField';
@@ -58,16 +59,16 @@ describe('combining agrees with sorting every cell', () => {
   test('contention counts who shares the primary and is heard at either end', () => {
     const n = radios.length;
     const atAntenna = Float32Array.from({ length: n * n }, () => -95 + 25 * uniform());
-    const sharing = sharingOf(radios, atAntenna);
+    const limits = airtimeLimits(radios, atAntenna);
     const out = new Float32Array(CELLS);
-    contentionInto(top, radios, sharing, -200, out);
+    sharersInto(top, radios, limits, -200, out);
     for (let i = 0; i < CELLS; i++) {
       const s = levelsOf(i)[0]!.r;
       const others = radios.filter(
         (other, j) =>
           j !== s &&
           other.channel.primary === radios[s]!.channel.primary &&
-          (atAntenna[s * n + j]! >= CCA_PREAMBLE_DBM || other.txPowerDbm - other.lossDb[i]! >= CCA_PREAMBLE_DBM),
+          (atAntenna[s * n + j]! >= CCA_DBM.preamble || other.txPowerDbm - other.lossDb[i]! >= CCA_DBM.preamble),
       );
       expect(out[i]).toBe(others.length);
     }
@@ -160,12 +161,12 @@ test("the readout equals the map: a ray to a cell centre gives the cell's value,
     poses.map((pose) => ({ pose, antennas: [null, antenna, null] })),
     '5',
   ).lossDb;
-  const sharing = sharingOf(
+  const limits = airtimeLimits(
     lit,
     Float32Array.from({ length: 9 }, (_, k) => lit[k % 3]!.txPowerDbm - between[(k % 3) * 3 + Math.floor(k / 3)]!),
   );
   const counts = new Float32Array(grid.cols * grid.rows);
-  contentionInto(combined, lit, sharing, -90, counts);
+  sharersInto(combined, lit, limits, -90, counts);
   for (const cell of [0, 17, 444, 700, 1100]) {
     const heard = heardAt(
       medium,
@@ -176,7 +177,7 @@ test("the readout equals the map: a ray to a cell centre gives the cell's value,
     );
     expect(heard[0]!.rssiDbm).toBeCloseTo(combined.level[cell]!, 1);
     expect(heard[0]!.of).toBe(combined.radio[cell]);
-    expect(heard.filter((line) => line.shares !== 'no')).toHaveLength(counts[cell]!);
+    expect(heard.filter((line) => line.takes?.kind === 'airtime')).toHaveLength(counts[cell]!);
   }
 });
 
@@ -213,7 +214,17 @@ describe('the lens registry', () => {
       radio: Int16Array.of(2, 1, 0, 1, ...new Array<number>(8).fill(-1)),
     };
     const out = new Float32Array(4);
-    const context = { top, radios, receiver: COMMON_CLIENT, ignoreBelowDbm: -90, rank: 0 as const, sharing: () => new Uint8Array(9) };
+    const context = {
+      top,
+      radios,
+      receiver: COMMON_CLIENT,
+      ignoreBelowDbm: -90,
+      rank: 0 as const,
+      widthMhz: 20 as const,
+      limits: () => new Float64Array(9),
+      met: null,
+      mask: new Uint8Array(4),
+    };
     lensOf('channel').kernel(context, out);
     expect([...out]).toEqual([0, 1, 0, NaN]);
     expect(kindsOf(radios, lensOf('channel').kindOf!)).toEqual([

@@ -3,22 +3,21 @@ import { sightLine, type SightLine, type Spot } from '../propagation/ray';
 import type { Emitter, Station } from '../propagation/station';
 import { BANDS } from '../radio/band';
 import type { Channel } from '../radio/channel';
-import { CCA_PREAMBLE_DBM, noiseDbm } from '../radio/noise';
-import { sharesPrimary } from '../radio/overlap';
+import { noiseDbm } from '../radio/noise';
 import type { Receiver } from '../radio/receiver';
+import { kindAt, sharingOf, type SharingKind } from '../radio/sharing';
 import { lossFromTo } from './between';
 
-/** One radio heard at a spot. `shares`: it takes airtime from the radio that serves here, and which end hears it. */
-export type Heard<T> = Readonly<{
-  of: T;
-  channel: Channel;
-  rssiDbm: number;
-  snrDb: number;
-  line: SightLine;
-  shares: 'no' | 'client hears it' | 'AP hears it';
-}>;
+/** What a radio takes from the one that serves at a spot, and which end hears it; an antenna that hears it comes before the client. */
+export type Takes = Readonly<{ kind: SharingKind; heardBy: 'AP' | 'client' | null; widthLost: number; noiseShare: number }>;
 
-/** Every radio heard at a spot at `ignoreBelowDbm` or more, strongest first; computed ray by ray, so that each value can show its walls. */
+/** One radio heard at a spot. `takes` is null for the radio that serves here. */
+export type Heard<T> = Readonly<{ of: T; channel: Channel; rssiDbm: number; snrDb: number; line: SightLine; takes: Takes | null }>;
+
+/**
+ * Every radio heard at a spot at `ignoreBelowDbm` or more, or that takes airtime or width from the one that serves here, strongest first;
+ * computed ray by ray, so that each value can show its walls. Nobody serves where even the strongest is below `ignoreBelowDbm`.
+ */
 export function heardAt<T>(
   medium: Medium,
   radios: ReadonlyArray<Emitter & Readonly<{ of: T }>>,
@@ -31,19 +30,28 @@ export function heardAt<T>(
       const line = sightLine(medium, radio.pose, radio.antenna, radio.channel.band, at, receiver.gainDbi);
       return { radio, line, rssiDbm: radio.txPowerDbm - line.lossDb };
     })
-    .filter(({ rssiDbm }) => rssiDbm >= ignoreBelowDbm)
     .sort((a, b) => b.rssiDbm - a.rssiDbm);
-  const server = all[0]?.radio;
-  return all.map(({ radio, line, rssiDbm }) => {
-    const { band, widthMhz } = radio.channel;
-    let shares: Heard<T>['shares'] = 'no';
-    if (server !== undefined && radio !== server && sharesPrimary(radio.channel, server.channel)) {
-      const atServer = radio.txPowerDbm - lossFromTo(medium, stationOf(radio), stationOf(server), band);
-      if (atServer >= CCA_PREAMBLE_DBM) shares = 'AP hears it';
-      else if (rssiDbm >= CCA_PREAMBLE_DBM) shares = 'client hears it';
-    }
-    return { of: radio.of, channel: radio.channel, rssiDbm, snrDb: rssiDbm - noiseDbm(band, widthMhz, receiver.noiseFigureDb), line, shares };
-  });
+  const server = all[0] !== undefined && all[0].rssiDbm >= ignoreBelowDbm ? all[0].radio : undefined;
+  return all
+    .map(({ radio, line, rssiDbm }): Heard<T> => {
+      const { band, widthMhz } = radio.channel;
+      const takes = server === undefined || radio === server ? null : takesFrom(medium, server, radio, rssiDbm);
+      return { of: radio.of, channel: radio.channel, rssiDbm, snrDb: rssiDbm - noiseDbm(band, widthMhz, receiver.noiseFigureDb), line, takes };
+    })
+    .filter(({ rssiDbm, takes }) => rssiDbm >= ignoreBelowDbm || (takes !== null && takes.heardBy !== null));
+}
+
+/** What `other` takes from `server` where a client hears `other` at `atClientDbm`. */
+function takesFrom(medium: Medium, server: Emitter, other: Emitter, atClientDbm: number): Takes {
+  const sharing = sharingOf(server.channel, other.channel);
+  const { widthLost, noiseShare } = sharing;
+  const atServerDbm = noiseShare > 0 ? other.txPowerDbm - lossFromTo(medium, stationOf(other), stationOf(server), server.channel.band) : -Infinity;
+  const [atAp, atClient] = [kindAt(sharing, atServerDbm), kindAt(sharing, atClientDbm)];
+  for (const kind of ['airtime', 'width'] as const) {
+    if (atAp === kind) return { kind, heardBy: 'AP', widthLost, noiseShare };
+    if (atClient === kind) return { kind, heardBy: 'client', widthLost, noiseShare };
+  }
+  return { kind: atClient, heardBy: null, widthLost, noiseShare };
 }
 
 /** A radio as an access point that has no other. */

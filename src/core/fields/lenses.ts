@@ -1,15 +1,20 @@
+import type { WidthMhz } from '../radio/band';
 import { channelLabel } from '../radio/channel';
 import type { Receiver } from '../radio/receiver';
-import { contentionInto, kindsInto, signalInto, snrInto, type LitRadio, type TopThree } from './combine';
+import { kindsInto, sharersInto, signalInto, snrInto, type LitRadio, type TopThree } from './combine';
 
-/** What a lens computes from: the strongest three of every cell, and the radios they belong to. `sharing` is computed when first asked for. */
+/** What a lens computes from: the strongest three of every cell, and the radios they belong to. `limits` is computed when asked for: from which level each radio shares with each other (`airtimeLimits`, or `widthLimits` of a width). */
 export type LensContext = Readonly<{
   top: TopThree;
   radios: readonly LitRadio[];
   receiver: Receiver;
   ignoreBelowDbm: number;
   rank: 0 | 1 | 2;
-  sharing: () => Uint8Array;
+  widthMhz: WidthMhz;
+  limits: (widthMhz: WidthMhz | null) => Float64Array;
+  /** Where given, n x n: who shares with whom, in cells of `mask`. */
+  met: Float64Array | null;
+  mask: Uint8Array;
 }>;
 
 /** How a threshold is judged and shown. */
@@ -40,12 +45,15 @@ export type Lens = Readonly<{
   /** What it shows, and by which formula. */
   help: string;
   show: 'wash' | 'steps' | 'tints';
-  /** Whether the second and third strongest make a difference to it, and whether samples can be shown through it. */
-  ranked: boolean;
+  /** What else it is asked: for the n-th strongest radio, for one kind of area, for a channel width. */
+  asks: 'rank' | 'kind' | 'width' | null;
+  /** Whether samples can be shown through it. */
   measurable: boolean;
   scale: Readonly<{ from: number; to: number; bins: number; tickStep: number; firstTick: number; contourStep: number; firstContour: number }>;
   curve: Readonly<{ from: number; to: number; step: number }> | null;
   threshold: ThresholdRule | null;
+  /** Whether it counts, beside each cell, who shares with whom. */
+  counts: boolean;
   /** Fills a value per cell; NaN where nothing is claimed. For `tints` the index of the serving radio's kind. */
   kernel: (context: LensContext, out: Float32Array) => void;
   kindOf: ((radio: LitRadio) => Kind) | null;
@@ -66,6 +74,31 @@ const wash = (from: number, to: number, bins: number) => ({ from, to, bins, tick
 /** Kinds have no scale; this one keeps the numbers defined. */
 const NO_SCALE = { from: 0, to: 1, bins: 1, tickStep: 1, firstTick: 0, contourStep: 1, firstContour: 0 };
 
+/** A lens that counts radios: whole numbers in ink, fewer is better. */
+const counted = <I extends string>(id: I, label: string, help: string, asks: 'width' | null, kernel: Lens['kernel']): Lens & { readonly id: I } => ({
+  id,
+  label,
+  unit: 'radios',
+  help,
+  show: 'steps',
+  asks,
+  counts: true,
+  measurable: false,
+  scale: { from: -0.5, to: 6.5, bins: 7, tickStep: 1, firstTick: 0, contourStep: 1, firstContour: 0.5 },
+  curve: { from: 0, to: 6, step: 1 },
+  threshold: {
+    start: 1,
+    least: 0,
+    most: 6,
+    sense: 'most',
+    levelOf: (threshold) => threshold + 0.5,
+    flag: (threshold) => `≤${threshold}`,
+    words: (threshold) => `with ${threshold} or fewer others`,
+  },
+  kernel,
+  kindOf: null,
+});
+
 /** A lens that tints each area by the kind of the radio that serves there. */
 const tinted = <I extends string>(id: I, label: string, help: string, kindOf: (radio: LitRadio) => Kind): Lens & { readonly id: I } => ({
   id,
@@ -73,7 +106,8 @@ const tinted = <I extends string>(id: I, label: string, help: string, kindOf: (r
   unit: '',
   help,
   show: 'tints',
-  ranked: false,
+  asks: 'kind',
+  counts: false,
   measurable: false,
   scale: NO_SCALE,
   curve: null,
@@ -100,7 +134,8 @@ export const LENSES = [
     unit: 'dBm',
     help: 'Level of the strongest, second or third strongest radio: power + antenna gain − path loss − walls.',
     show: 'wash',
-    ranked: true,
+    asks: 'rank',
+    counts: false,
     measurable: true,
     scale: wash(-90, -35, 27),
     curve: { from: -95, to: -30, step: 1 },
@@ -114,7 +149,8 @@ export const LENSES = [
     unit: 'dB',
     help: 'Level of the strongest radio less the noise in its own width: −174 + 10 log10(bandwidth in Hz) + noise figure + man-made noise.',
     show: 'wash',
-    ranked: false,
+    asks: null,
+    counts: false,
     measurable: false,
     scale: wash(0, 60, 30),
     curve: { from: 0, to: 60, step: 1 },
@@ -122,28 +158,20 @@ export const LENSES = [
     kernel: ({ top, radios, receiver, ignoreBelowDbm }, out) => snrInto(top, radios, receiver.noiseFigureDb, ignoreBelowDbm, out),
     kindOf: null,
   },
-  {
-    id: 'contention',
-    label: 'Contention',
-    unit: 'radios',
-    help: 'How many other radios on the serving radio’s primary channel it, or its client, hears at −82 dBm or more and so defers to.',
-    show: 'steps',
-    ranked: false,
-    measurable: false,
-    scale: { from: -0.5, to: 6.5, bins: 7, tickStep: 1, firstTick: 0, contourStep: 1, firstContour: 0.5 },
-    curve: { from: 0, to: 6, step: 1 },
-    threshold: {
-      start: 1,
-      least: 0,
-      most: 6,
-      sense: 'most',
-      levelOf: (threshold) => threshold + 0.5,
-      flag: (threshold) => `≤${threshold}`,
-      words: (threshold) => `with ${threshold} or fewer others`,
-    },
-    kernel: ({ top, radios, sharing, ignoreBelowDbm }, out) => contentionInto(top, radios, sharing(), ignoreBelowDbm, out),
-    kindOf: null,
-  },
+  counted(
+    'contention',
+    'Contention',
+    'How many other radios take airtime from the one that serves here: they occupy its primary channel, and it or its client hears them at −82 dBm per 20 MHz or more.',
+    null,
+    ({ top, radios, limits, ignoreBelowDbm, met, mask }, out) => sharersInto(top, radios, limits(null), ignoreBelowDbm, out, met, mask),
+  ),
+  counted(
+    'overlap',
+    'Overlap',
+    'How many other radios would be met in a channel of the chosen width around the serving radio’s primary: heard on the primary at −82 dBm per 20 MHz or more, or on the other channels of that width at −72.',
+    'width',
+    ({ top, radios, limits, widthMhz, ignoreBelowDbm, met, mask }, out) => sharersInto(top, radios, limits(widthMhz), ignoreBelowDbm, out, met, mask),
+  ),
   tinted('serving', 'Serving AP', 'Which access point is the strongest here.', ({ key, name }) => ({ id: key, label: name })),
   tinted(
     'channel',
@@ -174,6 +202,9 @@ export function contourLevels({ scale, threshold: rule }: Lens, threshold: numbe
   const own = rule.levelOf(threshold);
   return levels.includes(own) ? levels : [...levels.filter((level) => Math.abs(level - own) > scale.contourStep * 0.25), own].sort((a, b) => a - b);
 }
+
+/** What a tick of the scale is called: the last step of a count holds all above it too. */
+export const tickLabel = ({ show, scale }: Lens, value: number): string => (show === 'steps' && value + 1 > scale.to ? `${value}+` : minus(value));
 
 /** What a contour is called on the plan: for counts the number above it. */
 export const contourLabel = ({ show }: Lens, level: number): string => (show === 'steps' ? String(Math.ceil(level)) : minus(level));

@@ -1,5 +1,8 @@
 import { occupied20, type Channel } from '../radio/channel';
-import { overlapCost, type Option } from './problem';
+import type { Option } from './problem';
+
+/** Whether a radio on `other` takes airtime from one that serves on `serving`, wherever it is heard: all that the bound counts. */
+const takes = (other: Channel, serving: Channel): number => (occupied20(other).includes(serving.primary) ? 1 : 0);
 
 /**
  * Channels sorted into classes in which any two overlap: by block of spectrum where all are equally wide, else by primary.
@@ -13,7 +16,7 @@ function classesOf(channels: readonly Channel[]): { count: number; leastWithin: 
     classes.set(key, [...(classes.get(key) ?? []), channel]);
   }
   let leastWithin = 1;
-  for (const list of classes.values()) for (const a of list) for (const b of list) leastWithin = Math.min(leastWithin, overlapCost(a, b));
+  for (const list of classes.values()) for (const a of list) for (const b of list) leastWithin = Math.min(leastWithin, takes(a, b));
   return { count: classes.size, leastWithin };
 }
 
@@ -34,7 +37,7 @@ export function leastOverlap(options: readonly Option[], m: number): number {
     const more = m - each * count;
     return leastWithin * (more * each * (each + 1) + (count - more) * each * (each - 1));
   }
-  const table = distinct.map((a) => distinct.map((b) => overlapCost(a, b) + overlapCost(b, a)));
+  const table = distinct.map((a) => distinct.map((b) => takes(a, b) + takes(b, a)));
   let least = Infinity;
   const chosen: number[] = [];
   const descend = (from: number, cost: number): void => {
@@ -58,7 +61,7 @@ export function leastOverlap(options: readonly Option[], m: number): number {
 /**
  * A lower bound of the pair costs of any assignment at these weights: a packing of cliques, each weighing what its weakest pair has
  * left, times the least overlap of that many radios (a feasible point of the linear programme's dual).
- * @param weight n x n, weight[i * n + j] >= 0; only radios in `free` may take any of the options
+ * @param weight n x n, weight[i * n + j] >= 0: what radio i takes from j, at the least, when it takes its airtime
  */
 export function cliqueBound(n: number, weight: Float64Array, options: readonly Option[]): number {
   let best = 0;

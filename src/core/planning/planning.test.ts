@@ -3,10 +3,16 @@ import fc from 'fast-check';
 import { seeded } from '../random';
 import { assign, components, costOf, type Assignment } from './assignment';
 import { cliqueBound, leastOverlap } from './bound';
-import { contentionCosts, interactionOf, outsideCost, total } from './interaction';
-import { allowedChannels } from '../radio/regulation';
-import { DEFAULT_RULES, optionsOf, overlapCost, type Option, type OutsideNetwork, type PlanRadio, type PlanRules, type Setting } from './problem';
-import { retune, type RetuneSheet } from './retune';
+import { assignmentOf, outsideCost, priceTable, withoutAlikes } from './choices';
+import { exposureOf, reachOf, takenFrom, total } from './exposure';
+import { costsOf } from './powers';
+import { BANDS, type WidthMhz } from '../radio/band';
+import { radioModelOf } from '../radio/catalogue';
+import { channelOf } from '../radio/channel';
+import { allowedChannels, allowedWidths, DOMAINS, ruleFor } from '../radio/regulation';
+import { airtimeLimits, sharersInto, topThree, type LitRadio } from '../fields/combine';
+import { DEFAULT_RULES, optionsOf, type Option, type OutsideNetwork, type PlanRadio, type PlanRules, type Setting } from './problem';
+import { meanContention, retune, type RetuneSheet } from './retune';
 
 const rules: PlanRules = { ...DEFAULT_RULES, domain: 'EU' };
 
@@ -24,50 +30,162 @@ function lineRadios(positions: readonly number[], settings: ReadonlyArray<Partia
     modelId: 'dunlin-c2',
     band,
     locked: false,
+    forbidden: [],
     before: { on: true, channel: band === '5' ? 36 : 1, widthMhz: 20, txPowerDbm: 10, ...settings[r] },
-    lossDb: Float32Array.from({ length: 100 }, (_, c) => 60 + slope * Math.abs(c + 0.5 - at)),
+    ...(() => {
+      const lossDb = Float32Array.from({ length: 100 }, (_, c) => 60 + slope * Math.abs(c + 0.5 - at));
+      return { lossDb, cellLossDb: lossDb };
+    })(),
     lossToRadioDb: Float32Array.from(positions, (other) => (other === at ? 0 : 60 + slope * Math.abs(other - at))),
   }));
 }
 
-describe('interaction, by hand', () => {
+describe('exposure, by hand', () => {
   // At 10 dBm a radio is at -82 dBm where its loss is 92 dB: 32 points away. Two radios at 20 and 80: each serves 50 points;
-  // radio 0 reaches to 52, so it disturbs radio 1 on points 50 and 51 (2 of 100). Antennas are 60 points apart: loss 120, not heard.
+  // radio 0 reaches to 52, so it takes airtime from radio 1 on points 50 and 51 (2 of 100). Antennas are 60 points apart: loss 120, not heard.
   const radios = lineRadios([20, 80], [{}, {}]);
   const before = radios.map((radio) => radio.before);
-  const interaction = interactionOf(radios, before, -67);
-  test('weights, areas, coverage', () => {
-    expect([...interaction.served]).toEqual([0.5, 0.5]);
-    expect(interaction.weight[0 * 2 + 1]).toBeCloseTo(0.02);
-    expect(interaction.weight[1 * 2 + 0]).toBeCloseTo(0.02);
+  const exposure = exposureOf(radios, before, rules);
+  test('who takes airtime where, areas, coverage', () => {
+    expect([...exposure.served]).toEqual([0.5, 0.5]);
+    expect([...exposure.airtime]).toEqual([0, 0.02, 0.02, 0]);
+    expect([...exposure.price]).toEqual([0, 0.02, 0.02, 0]);
     // -67 dBm is loss 77: 17 points to each side, so 34 points each.
-    expect(interaction.covered).toBeCloseTo(0.68);
+    expect(exposure.covered).toBeCloseTo(0.68);
+    expect(meanContention(exposure)).toBeCloseTo(0.04);
   });
-  test('the cost is the weight where the channel is shared and next to nothing where it is not', () => {
-    expect(total(contentionCosts(radios, before, interaction, []))).toBeCloseTo(0.04);
-    expect(total(contentionCosts(radios, [before[0]!, { ...before[1]!, channel: 44 }], interaction, []))).toBeLessThan(0.0002);
+  test('the cost is the price where the channel is shared and nothing where it is not', () => {
+    expect(total(costsOf(radios, before, exposure, []))).toBeCloseTo(0.04);
+    const apart = [before[0]!, { ...before[1]!, channel: 44 }];
+    expect(total(costsOf(radios, apart, exposureOf(radios, apart, rules), []))).toBe(0);
+  });
+  test('a wide signal is heard less far: 3 dB per doubling', () => {
+    // 40 MHz: -78.99 dBm is 28.99 points away. From 45 the radio reaches to 73.99, from 55 to 26.01: the 24 points beyond the middle.
+    const wide = lineRadios([30, 70], [{ widthMhz: 40 }, { widthMhz: 40 }]);
+    const setAt = (widthMhz: WidthMhz) => wide.map((radio) => ({ ...radio.before, widthMhz }));
+    // Antennas are 40 points apart (loss 100): not heard. 20 MHz reaches 32 points, to 62: 12 points of the other's; 40 MHz to 58.99: 9.
+    expect(exposureOf(wide, setAt(20), rules).airtime[1]).toBeCloseTo(0.12);
+    expect(exposureOf(wide, setAt(40), rules).airtime[1]).toBeCloseTo(0.09);
   });
   test('an antenna that hears the other shares with it everywhere it serves', () => {
     const near = lineRadios([45, 55], [{}, {}]);
-    const all = interactionOf(
+    const all = exposureOf(
       near,
       near.map((radio) => radio.before),
-      -67,
+      rules,
     );
-    expect(all.weight[0 * 2 + 1]).toBeCloseTo(all.served[1]!);
+    expect(all.airtime[0 * 2 + 1]).toBeCloseTo(all.served[1]!);
   });
-  test('a radio that is off neither serves nor disturbs', () => {
-    const one = interactionOf(radios, [before[0]!, { ...before[1]!, on: false }], -67);
+  test('a radio that is off neither serves nor disturbs; where nobody is loud enough, nobody serves', () => {
+    const settings = [before[0]!, { ...before[1]!, on: false }];
+    const one = exposureOf(radios, settings, rules);
     expect(one.served[1]).toBe(0);
-    expect(total(contentionCosts(radios, [before[0]!, { ...before[1]!, on: false }], one, []))).toBe(0);
+    expect(total(costsOf(radios, settings, one, []))).toBe(0);
+    // -60 dBm is loss 70: 10 points to each side.
+    expect([...exposureOf(radios, before, { ...rules, leastServiceDbm: -60 }).served]).toEqual([0.2, 0.2]);
   });
-  test('outside networks cost by their share of the spots and the overlap', () => {
+  test('outside networks cost by their share of the spots, their level and their spectrum', () => {
     const outside: OutsideNetwork[] = [
-      { band: '5', channel: 36, widthMhz: 20, share: 0.4 },
-      { band: '2.4', channel: 1, widthMhz: 20, share: 1 },
+      { band: '5', channel: 36, widthMhz: 20, share: 0.4, levelDbm: -75 },
+      { band: '2.4', channel: 1, widthMhz: 20, share: 1, levelDbm: -50 },
     ];
-    expect(outsideCost(outside, radios[0]!, { channel: 36, widthMhz: 20 }, 0.5)).toBeCloseTo(0.2);
-    expect(outsideCost(outside, radios[0]!, { channel: 100, widthMhz: 20 }, 0.5)).toBe(0);
+    const on = (channel: number, widthMhz: WidthMhz) => channelOf({ band: '5', channel, widthMhz });
+    expect(outsideCost(outside, on(36, 20), 0.5)).toBeCloseTo(0.2);
+    expect(outsideCost(outside, on(100, 20), 0.5)).toBe(0);
+    // Only a quarter of the width is met.
+    expect(outsideCost(outside, on(48, 80), 0.5)).toBeCloseTo(0.05, 2);
+  });
+  test('what a choice of channels costs by reach is what its exposure says, for random floors, channels and widths', () => {
+    fc.assert(
+      fc.property(fc.integer({ min: 1, max: 1e6 }), (seed) => {
+        const uniform = seeded(seed);
+        const some = lineRadios(
+          Array.from({ length: 5 }, () => uniform() * 100),
+          Array.from({ length: 5 }, () => ({ txPowerDbm: 3 + Math.floor(uniform() * 15), on: uniform() < 0.9 })),
+          '5',
+          0.7,
+        );
+        const lists = some.map(() =>
+          ([20, 40, 80] as const).flatMap((width) =>
+            allowedChannels('EU', '5', width).map(({ channel }): Option => ({ channel, maxPowerDbm: 20, dfs: false })),
+          ),
+        );
+        const prices = priceTable(lists);
+        const settings = some.map((radio) => radio.before);
+        const problem = assignmentOf(
+          some,
+          lists,
+          settings,
+          reachOf(some, settings, rules, prices.levels),
+          prices,
+          { ...rules, widthCost: 0, changePenalty: 0, maxPowerDbm: -99 },
+          [],
+        );
+        const choice = lists.map((list) => Math.floor(uniform() * list.length));
+        const chosen = settings.map((setting, r) => {
+          const { primary, widthMhz } = lists[r]![choice[r]!]!.channel;
+          return { ...setting, channel: primary, widthMhz };
+        });
+        const exposure = exposureOf(some, chosen, rules);
+        expect(costOf(problem, choice)).toBeCloseTo(total(takenFrom(exposure, exposure.price)), 5);
+      }),
+      { numRuns: 60, seed: 4 },
+    );
+  });
+});
+
+describe('choices that are alike', () => {
+  const wide = (primary: number): Option => ({ channel: { band: '6', primary, widthMhz: 80 }, maxPowerDbm: 20, dfs: false });
+  const radio = lineRadios([50], [{ channel: 9, widthMhz: 80 }], '5')[0]!;
+  test('four primaries of one block are one choice: the present one, else a preferred scanning channel', () => {
+    const list = [1, 5, 9, 13, 17, 21, 25, 29].map(wide);
+    expect(withoutAlikes([list], [{ ...radio, band: '6' }], []).map((kept) => kept.map(({ channel }) => channel.primary))).toEqual([[9, 21]]);
+  });
+  test('a narrow channel inside the block, or a network of others on it, tells them apart', () => {
+    const list = [1, 5, 9, 13].map(wide);
+    const narrow: Option = { channel: { band: '6', primary: 5, widthMhz: 20 }, maxPowerDbm: 20, dfs: false };
+    expect(withoutAlikes([[...list, narrow]], [{ ...radio, band: '6' }], [])[0]!.length).toBe(3);
+    const outside: OutsideNetwork[] = [{ band: '6', channel: 13, widthMhz: 20, share: 1, levelDbm: -60 }];
+    expect(withoutAlikes([list], [{ ...radio, band: '6' }], outside)[0]!.map(({ channel }) => channel.primary)).toEqual([9, 13]);
+  });
+});
+
+describe('lens and planner are one', () => {
+  test('random plans of mixed widths: the sheet’s contention is the map’s, radio by radio', () => {
+    fc.assert(
+      fc.property(fc.integer({ min: 1, max: 1e6 }), fc.constantFrom(...BANDS), (seed, band) => {
+        const uniform = seeded(seed);
+        const widths = allowedWidths('US', band);
+        const n = 6;
+        const radios = lineRadios(
+          Array.from({ length: n }, () => uniform() * 100),
+          Array.from({ length: n }, () => {
+            const list = allowedChannels('US', band, widths[Math.floor(uniform() * widths.length)]!).slice(0, 12);
+            const { primary, widthMhz } = list[Math.floor(uniform() * list.length)]!.channel;
+            return { channel: primary, widthMhz, txPowerDbm: Math.floor(uniform() * 18) };
+          }),
+          band,
+          0.8,
+        );
+        const settings = radios.map((radio) => radio.before);
+        const exposure = exposureOf(radios, settings, rules);
+        const lit: LitRadio[] = radios.map((radio, r) => ({
+          key: radio.apId,
+          name: radio.name,
+          txPowerDbm: settings[r]!.txPowerDbm,
+          channel: channelOf({ band, ...settings[r]! }),
+          lossDb: radio.lossDb,
+        }));
+        const levels = Float32Array.from({ length: n * n }, (_, k) => settings[k % n]!.txPowerDbm - radios[k % n]!.lossToRadioDb[Math.floor(k / n)]!);
+        const values = new Float32Array(100);
+        const met = new Float64Array(n * n);
+        sharersInto(topThree(lit, 100), lit, airtimeLimits(lit, levels), rules.leastServiceDbm, values, met);
+        const heard = values.filter((value) => !Number.isNaN(value));
+        expect(meanContention(exposure)).toBeCloseTo(heard.length === 0 ? 0 : heard.reduce((sum, value) => sum + value, 0) / heard.length, 9);
+        for (let s = 0; s < n; s++) for (let j = 0; j < n; j++) expect(exposure.airtime[j * n + s]).toBeCloseTo(met[s * n + j]! / 100, 9);
+      }),
+      { numRuns: 80, seed: 11 },
+    );
   });
 });
 
@@ -150,9 +268,7 @@ describe('the lower bound', () => {
           sizes: Array.from({ length: n }, () => 3),
           single: () => 0,
           neighbours: Array.from({ length: n }, (_, r) => Array.from({ length: n }, (_, s) => s).filter((s) => s !== r)),
-          pair: (r, a, s, b) =>
-            weight[r * n + s]! * overlapCost(list[a]!.channel, list[b]!.channel) +
-            weight[s * n + r]! * overlapCost(list[b]!.channel, list[a]!.channel),
+          pair: (r, a, s, b) => (weight[r * n + s]! + weight[s * n + r]!) * (a === b ? 1 : 0),
         };
         const optimum = bruteForce(problem);
         const bound = cliqueBound(n, weight, list);
@@ -174,16 +290,22 @@ describe('retune', () => {
     const sheet = sheetOf(crowded);
     const [band] = sheet.bands;
     expect(band!.costBefore).toBeGreaterThan(1);
+    expect(band!.contentionBefore).toBeGreaterThan(1);
+    expect(band!.contentionAfter).toBe(0);
     expect(band!.costAfter).toBeLessThan(0.01);
     expect(band!.bound).toBeLessThanOrEqual(band!.costAfter);
     expect(band!.coverageAfter).toBeGreaterThanOrEqual(band!.requiredShare - 1e-9);
-    expect(sheet.rows.filter((row) => row.before.channel !== row.after.channel).length).toBeGreaterThanOrEqual(4);
+    expect(sheet.rows.filter((row) => row.before.channel !== row.after.channel).length).toBeGreaterThanOrEqual(2);
     for (const row of sheet.rows) expect(row.why.length).toBeGreaterThan(10);
   });
   test('the costs on the sheet are those of its settings', () => {
     const sheet = sheetOf(crowded);
     const after = sheet.rows.map((row) => row.after);
-    expect(total(contentionCosts(crowded, after, interactionOf(crowded, after, rules.thresholdDbm), []))).toBeCloseTo(sheet.bands[0]!.costAfter, 9);
+    const exposure = exposureOf(crowded, after, rules);
+    expect(total(costsOf(crowded, after, exposure, []))).toBeCloseTo(sheet.bands[0]!.costAfter, 9);
+    expect(meanContention(exposure)).toBeCloseTo(sheet.bands[0]!.contentionAfter, 9);
+    const weighed = sheet.rows.reduce((sum, row, r) => sum + row.loadAfter.contention * exposure.served[r]!, 0);
+    expect(weighed / total(exposure.served)).toBeCloseTo(sheet.bands[0]!.contentionAfter, 9);
   });
   test('what is locked stays, and the others go round it', () => {
     const locked = crowded.map((radio, r) => (r === 2 ? { ...radio, locked: true } : radio));
@@ -200,13 +322,60 @@ describe('retune', () => {
       expect(after.txPowerDbm).toBeGreaterThanOrEqual(rules.minPowerDbm);
     }
   });
-  test('no channel left, or no radio on, is said with a code', () => {
-    expect(() => sheetOf(crowded, { channels: { ...rules.channels, '5': [149] } })).toThrow(expect.objectContaining({ code: 'NO_CHANNEL_ALLOWED' }));
+  test('a radio without an allowed channel stays, its row says why and what helps, and the rest is planned', () => {
+    const outdoor = crowded.map((radio, r) => (r === 1 ? { ...radio, modelId: 'gannet-d2' } : radio));
+    const sheet = sheetOf(outdoor, {
+      domain: 'UK',
+      channels: { ...rules.channels, '5': [36, 40, 44, 48] },
+      widthsMhz: { ...rules.widthsMhz, '5': [20] },
+    });
+    expect(sheet.rows[1]).toMatchObject({ barredBy: 'chosen', after: outdoor[1]!.before });
+    expect(sheet.rows[1]!.why).toBe('Left as it is: none of the channels chosen is one that it may use: add channels to the list.');
+    expect(sheet.bands[0]!.contentionAfter).toBeLessThan(sheet.bands[0]!.contentionBefore / 2);
+    const barred = (fields: Partial<PlanRules>, radio: Partial<PlanRadio> = {}) => optionsOf({ ...crowded[0]!, ...radio }, { ...rules, ...fields });
+    expect(barred({}, { modelId: 'gannet-d2', band: '2.4' }).barredBy).toBeNull();
+    expect(barred({ channels: { ...rules.channels, '5': [149] } }).barredBy).toBe('chosen');
+    expect(barred({ channels: { ...rules.channels, '5': [36] } }, { forbidden: [36] }).barredBy).toBe('forbidden');
+    expect(barred({ channels: { ...rules.channels, '5': [100] }, useDfs: false }).barredBy).toBe('dfs');
+    expect(barred({ headroomDb: 40 }).barredBy).toBe('power');
+    expect(barred({ widthsMhz: { ...rules.widthsMhz, '5': [] } }).barredBy).toBeNull();
+    expect(barred({}).options.length).toBeGreaterThan(10);
+  });
+  test('no radio on is said with a code', () => {
     expect(() => sheetOf(crowded.map((radio) => ({ ...radio, before: { ...radio.before, on: false } })))).toThrow(
       expect.objectContaining({ code: 'NOTHING_TO_PLAN' }),
     );
   });
-  test('a plan that is good stays: the stay cost', () => {
+  test('a forbidden channel is not used, also where it would be the best', () => {
+    const forbidden = crowded.map((radio) => ({ ...radio, forbidden: [36, 40, 44, 48, 52] }));
+    for (const { after } of sheetOf(forbidden).rows) expect([36, 40, 44, 48, 52]).not.toContain(after.channel);
+  });
+  test('every plan keeps the law, in every domain, band and width', () => {
+    for (const domain of DOMAINS) {
+      for (const band of BANDS) {
+        for (const widthMhz of allowedWidths(domain, band)) {
+          const radios = lineRadios([10, 40, 70], [{ widthMhz: 20, txPowerDbm: 30 }, {}, { txPowerDbm: 25 }], band).map((radio) => ({
+            ...radio,
+            modelId: 'kittiwake-t6',
+          }));
+          const sheet = sheetOf(radios, {
+            domain,
+            channels: { '2.4': [], '5': [], '6': [] },
+            widthsMhz: { '2.4': [widthMhz], '5': [widthMhz], '6': [widthMhz] },
+            maxPowerDbm: 36,
+            headroomDb: 0,
+          });
+          for (const { after } of sheet.rows) {
+            const rule = ruleFor(domain, channelOf({ band, ...after }));
+            const peakDbi = radioModelOf('kittiwake-t6', band)!.antenna.peakDbi;
+            expect(rule).not.toBeNull();
+            expect(after.txPowerDbm + peakDbi).toBeLessThanOrEqual(rule!.maxEirpDbm + 1e-9);
+          }
+        }
+      }
+    }
+  });
+  test('a plan that is good stays: the change penalty', () => {
     const spread = lineRadios(
       [10, 30, 50, 70, 90],
       [36, 44, 100, 108, 116].map((channel) => ({ channel, widthMhz: 40 as const })),
@@ -215,7 +384,7 @@ describe('retune', () => {
   });
   test('measured networks of others are avoided', () => {
     const sheet = sheetOf(lineRadios([50], [{ widthMhz: 20 }]), { widthsMhz: { ...rules.widthsMhz, '5': [20] } }, [
-      { band: '5', channel: 36, widthMhz: 80, share: 1 },
+      { band: '5', channel: 36, widthMhz: 80, share: 1, levelDbm: -60 },
     ]);
     expect([36, 40, 44, 48]).not.toContain(sheet.rows[0]!.after.channel);
   });
@@ -248,7 +417,7 @@ describe('retune', () => {
   });
   test('an outdoor radio takes no indoor-only channel', () => {
     const outdoor = { ...crowded[0]!, modelId: 'gannet-d2' };
-    expect(optionsOf(outdoor, rules).every((option) => option.channel.primary >= 100)).toBe(true);
+    expect(optionsOf(outdoor, rules).options.every((option) => option.channel.primary >= 100)).toBe(true);
   });
   test('the same input gives the same sheet', () => expect(sheetOf(crowded)).toEqual(sheetOf(crowded)));
 });

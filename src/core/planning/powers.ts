@@ -1,6 +1,8 @@
 import type { Stop } from './assignment';
-import { contentionCosts, interactionOf, overlapMatrix, total, type Interaction } from './interaction';
+import { outsideCost } from './choices';
+import { exposureOf, pairPrices, takenFrom, total, type Exposure, type PairPrices } from './exposure';
 import { lowestPowerDbm, type OutsideNetwork, type PlanRadio, type PlanRules, type Setting } from './problem';
+import { channelOf } from '../radio/channel';
 
 /**
  * What coverage is worth beside contention: one percent of the area is as much as 0.02 radios heard. Without it a plan would give
@@ -8,7 +10,21 @@ import { lowestPowerDbm, type OutsideNetwork, type PlanRadio, type PlanRules, ty
  */
 const COVERAGE_WORTH = 2;
 
-type Judgement = { cost: number; covered: number; costs: Float64Array; interaction: Interaction };
+type Judgement = { cost: number; costs: Float64Array; exposure: Exposure };
+
+/** What each radio pays: to the others, and to other people's networks; 0 for one that is off. */
+export function costsOf(
+  radios: readonly PlanRadio[],
+  settings: readonly Setting[],
+  exposure: Exposure,
+  outside: readonly OutsideNetwork[],
+): Float64Array {
+  const taken = takenFrom(exposure, exposure.price);
+  return taken.map((cost, j) => {
+    const setting = settings[j]!;
+    return setting.on ? cost + outsideCost(outside, channelOf({ band: radios[j]!.band, ...setting }), exposure.served[j]!) : 0;
+  });
+}
 
 /** Cost that counts for power: contention, and the area that is lost. */
 function judge(
@@ -16,17 +32,17 @@ function judge(
   settings: readonly Setting[],
   rules: PlanRules,
   outside: readonly OutsideNetwork[],
-  overlaps: Float64Array,
+  prices: PairPrices,
 ): Judgement {
-  const interaction = interactionOf(radios, settings, rules.thresholdDbm);
-  const costs = contentionCosts(radios, settings, interaction, outside, overlaps);
-  return { cost: total(costs) + COVERAGE_WORTH * (1 - interaction.covered), covered: interaction.covered, costs, interaction };
+  const exposure = exposureOf(radios, settings, rules, prices);
+  const costs = costsOf(radios, settings, exposure, outside);
+  return { cost: total(costs) + COVERAGE_WORTH * (1 - exposure.covered), costs, exposure };
 }
 
 /** What a radio has to do with the cost: what it suffers, and what it does to the others. Going quieter saves about this at most. */
-function involvement({ costs, interaction: { n, weight } }: Judgement, overlaps: Float64Array, r: number): number {
+function involvement({ costs, exposure: { n, price } }: Judgement, r: number): number {
   let involved = costs[r]!;
-  for (let j = 0; j < n; j++) involved += weight[r * n + j]! * overlaps[r * n + j]!;
+  for (let j = 0; j < n; j++) involved += price[r * n + j]!;
   return involved;
 }
 
@@ -37,24 +53,24 @@ const STEPS_DB = [-6, -3, -2, -1];
 
 /**
  * Coordinate descent on power at fixed channels: first raises what the coverage lacks, then lowers each radio as long as coverage is kept
- * and contention falls, then tries whether a 2.4 GHz radio can be off. `caps[r]` is the highest power on the chosen channel.
- * Changes `settings`; yields the cost after each radio, and ends there when told to stop.
+ * and contention falls, then tries whether a 2.4 GHz radio can be off. `caps[r]` is the highest power on the chosen channel, null for a
+ * radio that may not be touched. Changes `settings`; yields the cost after each radio, and ends there when told to stop.
  */
 export function* tunePowers(
   radios: readonly PlanRadio[],
   settings: Setting[],
-  caps: readonly number[],
+  caps: ReadonlyArray<number | null>,
   rules: PlanRules,
   outside: readonly OutsideNetwork[],
   requiredShare: number,
 ): Generator<number, void, Stop> {
-  const movable = radios.map((_, r) => r).filter((r) => !radios[r]!.locked && settings[r]!.on);
-  const overlaps = overlapMatrix(radios, settings);
-  let state = judge(radios, settings, rules, outside, overlaps);
+  const movable = radios.map((_, r) => r).filter((r) => caps[r] !== null && settings[r]!.on);
+  const prices = pairPrices(radios, settings);
+  let state = judge(radios, settings, rules, outside, prices);
   const attempt = (r: number, wanted: Partial<Setting>, accept: (next: typeof state) => boolean): boolean => {
     const old = settings[r]!;
     settings[r] = { ...old, ...wanted };
-    const next = judge(radios, settings, rules, outside, overlaps);
+    const next = judge(radios, settings, rules, outside, prices);
     if (accept(next)) {
       state = next;
       return true;
@@ -63,14 +79,14 @@ export function* tunePowers(
     return false;
   };
   // Raise: while coverage is short, the radio that wins most area for one more step of 2 dB.
-  while (state.covered < requiredShare - 1e-9) {
+  while (state.exposure.covered < requiredShare - 1e-9) {
     let bestRadio = -1;
-    let bestCovered = state.covered;
+    let bestCovered = state.exposure.covered;
     for (const r of movable) {
       const old = settings[r]!;
       if (old.txPowerDbm >= caps[r]!) continue;
       settings[r] = { ...old, txPowerDbm: Math.min(caps[r]!, old.txPowerDbm + 2) };
-      const { covered } = judge(radios, settings, rules, outside, overlaps);
+      const { covered } = judge(radios, settings, rules, outside, prices).exposure;
       settings[r] = old;
       if (covered > bestCovered) {
         bestCovered = covered;
@@ -81,11 +97,12 @@ export function* tunePowers(
     attempt(bestRadio, { txPowerDbm: Math.min(caps[bestRadio]!, settings[bestRadio]!.txPowerDbm + 2) }, () => true);
     if ((yield state.cost) === true) return;
   }
-  const keeps = (next: typeof state) => next.covered >= Math.min(requiredShare, state.covered) - 1e-9 && next.cost < state.cost - LEAST_GAIN;
+  const keeps = (next: typeof state) =>
+    next.exposure.covered >= Math.min(requiredShare, state.exposure.covered) - 1e-9 && next.cost < state.cost - LEAST_GAIN;
   for (let sweep = 0, moved = true; moved && sweep < 6; sweep++) {
     moved = false;
     for (const r of movable) {
-      if (involvement(state, overlaps, r) < LEAST_GAIN) continue;
+      if (involvement(state, r) < LEAST_GAIN) continue;
       const lowest = lowestPowerDbm(radios[r]!, rules);
       for (const stepDb of STEPS_DB) {
         while (settings[r]!.txPowerDbm + stepDb >= lowest && attempt(r, { txPowerDbm: settings[r]!.txPowerDbm + stepDb }, keeps)) moved = true;

@@ -1,8 +1,6 @@
-import { UpperRoomError } from '../errors';
-import { sharesPrimary, overlapShare } from '../radio/overlap';
 import { channelOf, type Channel } from '../radio/channel';
 import type { Band, WidthMhz } from '../radio/band';
-import { allowedChannels, type Domain } from '../radio/regulation';
+import { allowedChannels, type AllowedChannel, type Domain } from '../radio/regulation';
 import { radioModelOf, modelOf } from '../radio/catalogue';
 
 /** A radio's state in a plan. */
@@ -15,17 +13,24 @@ export type PlanRadio = Readonly<{
   modelId: string;
   band: Band;
   locked: boolean;
+  /** Primary channels that planning may not use for it. */
+  forbidden: readonly number[];
   before: Setting;
-  /** Loss to each demand point, in dB. */
+  /** Loss to each demand point of the search, in dB. */
   lossDb: Float32Array;
+  /** Loss to each cell of the service area, in dB: what the sheet's figures are taken from, as the map's are. */
+  cellLossDb: Float32Array;
   /** Loss to each radio of its band, in dB, in the order of the list; 0 to itself. */
   lossToRadioDb: Float32Array;
 }>;
 
-/** What other people's networks put on a channel, from samples: share (0 to 1) of the measured spots where it is above -82 dBm. */
-export type OutsideNetwork = Readonly<{ band: Band; channel: number; widthMhz: WidthMhz; share: number }>;
+/**
+ * What other people's networks put on a channel, from samples: share (0 to 1) of the measured spots where it is above -82 dBm, and the mean
+ * level there.
+ */
+export type OutsideNetwork = Readonly<{ band: Band; channel: number; widthMhz: WidthMhz; share: number; levelDbm: number }>;
 
-/** The engineer's choices for a retune. Costs are in the unit of the cost: other radios heard per spot of the service area. */
+/** The engineer's choices for a retune. Costs are in radios sharing airtime, mean over the service area. */
 export type PlanRules = Readonly<{
   domain: Domain;
   /** Channels (primaries) that may be used, by band; an empty list means all that the domain allows. */
@@ -41,8 +46,10 @@ export type PlanRules = Readonly<{
   /** Coverage that must be kept: share of the service area at this level or more. */
   thresholdDbm: number;
   coverageShare: number;
+  /** Below this level nobody serves a spot: what every map and list ignores. */
+  leastServiceDbm: number;
   /** How much better a change must be before a radio is touched. */
-  stayCost: number;
+  changePenalty: number;
   /** What one halving of width costs a radio, per its share of the area. */
   widthCost: number;
 }>;
@@ -58,12 +65,16 @@ export const DEFAULT_RULES: Omit<PlanRules, 'domain'> = {
   maySwitchOff24: true,
   thresholdDbm: -67,
   coverageShare: 0.95,
-  stayCost: 0.01,
+  leastServiceDbm: -90,
+  changePenalty: 0.01,
   widthCost: 0.1,
 };
 
 /** One channel a radio may take, with the highest conducted power allowed there. */
 export type Option = Readonly<{ channel: Channel; maxPowerDbm: number; dfs: boolean }>;
+
+/** Why a radio has no channel: the rule that took the last one. */
+export type BarredBy = 'domain' | 'outdoor' | 'chosen' | 'forbidden' | 'dfs' | 'power';
 
 /** The power a radio may use on a channel: the least of model, domain (EIRP less antenna gain) and rules, less the headroom. */
 function powerCapDbm(radio: PlanRadio, maxEirpDbm: number, rules: PlanRules): number {
@@ -71,37 +82,41 @@ function powerCapDbm(radio: PlanRadio, maxEirpDbm: number, rules: PlanRules): nu
   return Math.min(rules.maxPowerDbm, Math.floor(Math.min(model.maxPowerDbm, maxEirpDbm - model.antenna.peakDbi)) - rules.headroomDb);
 }
 
-/** Channels a radio may take under the rules. A locked radio has its own only. @throws UpperRoomError NO_CHANNEL_ALLOWED */
-export function optionsOf(radio: PlanRadio, rules: PlanRules): Option[] {
+/** The one choice of a radio that stays as it is. */
+export const ownOption = ({ band, before }: PlanRadio): Option => ({
+  channel: channelOf({ band, ...before }),
+  maxPowerDbm: before.txPowerDbm,
+  dfs: false,
+});
+
+/** Channels a radio may take under the rules; where there is none, which rule took the last. A locked radio has its own only. */
+export function optionsOf(radio: PlanRadio, rules: PlanRules): { options: Option[]; barredBy: BarredBy | null } {
   const { band } = radio;
-  const own = channelOf({ band, ...radio.before });
-  if (radio.locked) return [{ channel: own, maxPowerDbm: radio.before.txPowerDbm, dfs: false }];
+  if (radio.locked) return { options: [ownOption(radio)], barredBy: null };
   const model = modelOf(radio.modelId);
   const limits = radioModelOf(radio.modelId, band)!;
   const wanted = rules.channels[band];
   // A model narrower than every width asked for keeps to the widest it has.
   const widths = rules.widthsMhz[band].filter((widthMhz) => widthMhz <= limits.maxWidthMhz);
-  const options = (widths.length > 0 ? widths : [limits.maxWidthMhz]).flatMap((widthMhz) =>
-    allowedChannels(rules.domain, band, widthMhz)
-      .filter(
-        (allowed) =>
-          (wanted.length === 0 || wanted.includes(allowed.channel.primary)) &&
-          (rules.useDfs || !allowed.dfs) &&
-          !(model.outdoor && allowed.indoorOnly),
-      )
-      .map((allowed) => ({ channel: allowed.channel, maxPowerDbm: powerCapDbm(radio, allowed.maxEirpDbm, rules), dfs: allowed.dfs }))
-      .filter((option) => option.maxPowerDbm >= limits.minPowerDbm),
-  );
-  if (options.length === 0) throw new UpperRoomError('NO_CHANNEL_ALLOWED', { radio: radio.name, band });
-  return options;
+  const tests: ReadonlyArray<readonly [BarredBy, (allowed: AllowedChannel) => boolean]> = [
+    ['outdoor', (allowed) => !(model.outdoor && allowed.indoorOnly)],
+    ['chosen', ({ channel }) => wanted.length === 0 || wanted.includes(channel.primary)],
+    ['forbidden', ({ channel }) => !radio.forbidden.includes(channel.primary)],
+    ['dfs', (allowed) => rules.useDfs || !allowed.dfs],
+    ['power', (allowed) => powerCapDbm(radio, allowed.maxEirpDbm, rules) >= limits.minPowerDbm],
+  ];
+  let left = (widths.length > 0 ? widths : [limits.maxWidthMhz]).flatMap((widthMhz) => allowedChannels(rules.domain, band, widthMhz));
+  if (left.length === 0) return { options: [], barredBy: 'domain' };
+  for (const [rule, passes] of tests) {
+    left = left.filter(passes);
+    if (left.length === 0) return { options: [], barredBy: rule };
+  }
+  return {
+    options: left.map(({ channel, maxEirpDbm, dfs }) => ({ channel, maxPowerDbm: powerCapDbm(radio, maxEirpDbm, rules), dfs })),
+    barredBy: null,
+  };
 }
 
 /** Lowest conducted power the rules and the model leave a radio, in dBm. */
 export const lowestPowerDbm = (radio: PlanRadio, rules: PlanRules): number =>
   Math.max(rules.minPowerDbm, radioModelOf(radio.modelId, radio.band)!.minPowerDbm);
-
-/**
- * How much a transmission on `from` costs a receiver on `to`: 1 when they share the primary channel and so take turns,
- * else the share of its power that falls into the receiver's channel.
- */
-export const overlapCost = (from: Channel, to: Channel): number => (sharesPrimary(from, to) ? 1 : overlapShare(from, to));

@@ -1,30 +1,55 @@
 import { UpperRoomError } from '../errors';
 import { BANDS, type Band } from '../radio/band';
-import { channelLabel, channelOf } from '../radio/channel';
-import { assign, type Assignment, type Stop } from './assignment';
+import { channelOf } from '../radio/channel';
+import { sharingOf } from '../radio/sharing';
+import { assign, type Stop } from './assignment';
 import { cliqueBound } from './bound';
-import { contentionCosts, interactionOf, outsideCost, total, type Interaction } from './interaction';
-import { tunePowers } from './powers';
-import { lowestPowerDbm, optionsOf, overlapCost, type Option, type OutsideNetwork, type PlanRadio, type PlanRules, type Setting } from './problem';
+import { assignmentOf, outsideCost, priceTable, singleCost, withoutAlikes } from './choices';
+import { exposureOf, reachOf, takenFrom, total, type Exposure, type Reach } from './exposure';
+import { costsOf, tunePowers } from './powers';
+import {
+  lowestPowerDbm,
+  optionsOf,
+  ownOption,
+  type BarredBy,
+  type Option,
+  type OutsideNetwork,
+  type PlanRadio,
+  type PlanRules,
+  type Setting,
+} from './problem';
+import { runnerUpOf, takersOf, whyOf, type RunnerUp } from './reasons';
 
-/** One row of the retune sheet. Contention figures: other radios heard on the channel, per spot of the radio's own area. */
+/**
+ * What a radio's own area has to bear, in radios, mean over it: `contention`, radios that take airtime, as the map counts them; `partial`,
+ * the price of those that take only width or are noise; `others`, the price of other people's networks.
+ */
+export type Load = Readonly<{ contention: number; partial: number; others: number }>;
+
+/** One row of the retune sheet. */
 export type SheetRow = Readonly<{
   apId: string;
   name: string;
   band: Band;
   locked: boolean;
+  /** No channel is left for it under the rules; it stays. */
+  barredBy: BarredBy | null;
   before: Setting;
   after: Setting;
-  contentionBefore: number;
-  contentionAfter: number;
+  loadBefore: Load;
+  loadAfter: Load;
   why: string;
-  /** The next best channel and how much more it would cost; `null` when there is no other. */
-  runnerUp: { label: string; extraCost: number } | null;
+  runnerUp: RunnerUp | null;
 }>;
 
-/** The result for one band: costs in radios heard per spot of the service area. `bound` holds for any channels at the planned powers. */
+/**
+ * The result for one band. Contention: radios sharing airtime, mean over the area served, the same number as the map's. Cost: what the search
+ * weighs (airtime, width, noise, networks of others), over its demand points; `bound` holds for any channels at the planned powers.
+ */
 export type BandResult = Readonly<{
   band: Band;
+  contentionBefore: number;
+  contentionAfter: number;
   costBefore: number;
   costAfter: number;
   bound: number;
@@ -40,16 +65,12 @@ export type RetuneSheet = Readonly<{ rows: readonly SheetRow[]; bands: readonly 
 export type RetuneProgress = Readonly<{ band: Band; bestCost: number; costBefore: number }>;
 
 const MAX_ROUNDS = 3;
-/** Cost of each decibel by which a channel's limit lies below the radio's power. */
-const LOST_DB_COST = 0.02;
-
-type State = { settings: Setting[]; interaction: Interaction };
 
 /**
  * Plans channels, widths and powers for the radios that are on, band by band: channels by assignment at the present powers, then powers
  * against coverage and contention, in turn until nothing improves. Yields progress; sent true at a yield, it ends with the best so far.
- * Deterministic: the same radios, rules and seed give the same sheet.
- * @throws UpperRoomError NOTHING_TO_PLAN, NO_CHANNEL_ALLOWED
+ * A radio without any allowed channel is left as it is, and its row says so. Deterministic: the same radios, rules and seed give the same sheet.
+ * @throws UpperRoomError NOTHING_TO_PLAN
  */
 export function* retune(
   radios: readonly PlanRadio[],
@@ -75,87 +96,27 @@ export function* retune(
   return { rows, bands, stopped };
 }
 
-function stateOf(radios: readonly PlanRadio[], settings: Setting[], rules: PlanRules): State {
-  return { settings, interaction: interactionOf(radios, settings, rules.thresholdDbm) };
-}
-
-/** What a setting costs its radio apart from the others: outside networks, narrowness, lost power, change. */
-function singleCost(
-  radio: PlanRadio,
-  option: Option,
-  setting: Setting,
-  rules: PlanRules,
-  outside: readonly OutsideNetwork[],
-  served: number,
-): number {
-  const { primary, widthMhz } = option.channel;
-  const widest = Math.max(...rules.widthsMhz[radio.band], widthMhz);
-  const changed = primary !== radio.before.channel || widthMhz !== radio.before.widthMhz;
-  return (
-    outsideCost(outside, radio, { channel: primary, widthMhz }, served) +
-    rules.widthCost * served * Math.log2(widest / widthMhz) +
-    LOST_DB_COST * Math.max(0, Math.min(setting.txPowerDbm, rules.maxPowerDbm) - option.maxPowerDbm) +
-    (changed ? rules.stayCost : 0)
-  );
-}
-
-/**
- * Overlap of every two channels that any radio may take, as one table, and where each radio's options stand in it: pair costs are asked
- * for many thousand times, and a table per pair of radios would not fit memory for hundreds of them.
- */
-function overlapTable(options: readonly Option[][]): { table: Float64Array; at: Int32Array[]; size: number } {
-  const index = new Map<string, number>();
-  const distinct: Option[] = [];
-  const at = options.map((list) =>
-    Int32Array.from(list, (option) => {
-      const key = `${option.channel.primary}/${option.channel.widthMhz}`;
-      let position = index.get(key);
-      if (position === undefined) {
-        position = distinct.push(option) - 1;
-        index.set(key, position);
-      }
-      return position;
-    }),
-  );
-  const size = distinct.length;
-  const table = new Float64Array(size * size);
-  distinct.forEach((a, i) => distinct.forEach((b, k) => (table[i * size + k] = overlapCost(a.channel, b.channel))));
-  return { table, at, size };
-}
-
-function problemOf(
-  radios: readonly PlanRadio[],
-  options: readonly Option[][],
-  state: State,
-  rules: PlanRules,
-  outside: readonly OutsideNetwork[],
-): Assignment {
-  const { n, weight, served } = state.interaction;
-  const single = radios.map((radio, r) =>
-    Float64Array.from(options[r]!, (option) => singleCost(radio, option, state.settings[r]!, rules, outside, served[r]!)),
-  );
-  const { table, at, size } = overlapTable(options);
-  const on = (r: number) => state.settings[r]!.on;
-  const neighbours = radios.map((_, r) =>
-    radios.map((__, s) => s).filter((s) => s !== r && on(r) && on(s) && weight[r * n + s]! + weight[s * n + r]! > 0),
-  );
-  return {
-    sizes: options.map((list) => list.length),
-    single: (r, a) => single[r]![a]!,
-    pair: (r, a, s, b) => {
-      const from = at[r]![a]!;
-      const to = at[s]![b]!;
-      return weight[r * n + s]! * table[from * size + to]! + weight[s * n + r]! * table[to * size + from]!;
-    },
-    neighbours,
-  };
-}
-
 const indexOfSetting = (options: readonly Option[], setting: Setting): number =>
   Math.max(
     0,
     options.findIndex(({ channel }) => channel.primary === setting.channel && channel.widthMhz === setting.widthMhz),
   );
+
+/** The exposure over every cell of the service area: what map and sheet both show. */
+const figuresOf = (radios: readonly PlanRadio[], settings: readonly Setting[], rules: PlanRules): Exposure =>
+  exposureOf(
+    radios.map((radio) => ({ ...radio, lossDb: radio.cellLossDb })),
+    settings,
+    rules,
+  );
+
+/** Radios sharing airtime, mean over the area served. */
+export function meanContention(exposure: Exposure): number {
+  const served = total(exposure.served);
+  return served > 0 ? total(takenFrom(exposure, exposure.airtime)) / served : 0;
+}
+
+type Search = { settings: Setting[]; choice: Int32Array; exact: boolean; objective: number };
 
 function* retuneBand(
   band: Band,
@@ -164,160 +125,126 @@ function* retuneBand(
   outside: readonly OutsideNetwork[],
   seed: number,
 ): Generator<RetuneProgress, { rows: SheetRow[]; summary: BandResult; stopped: boolean }, Stop> {
-  const options = radios.map((radio) => optionsOf(radio, rules));
-  const before = stateOf(
+  const found = radios.map((radio) => optionsOf(radio, rules));
+  const fixed = radios.map((radio, r) => radio.locked || found[r]!.barredBy !== null);
+  const options = withoutAlikes(
+    radios.map((radio, r) => (fixed[r] ? [ownOption(radio)] : found[r]!.options)),
     radios,
-    radios.map((radio) => radio.before),
-    rules,
+    outside,
   );
-  const costsBefore = contentionCosts(radios, before.settings, before.interaction, outside);
-  const costBefore = total(costsBefore);
-  const requiredShare = Math.min(rules.coverageShare, before.interaction.covered);
-  const capOf = (r: number, choice: number) => (radios[r]!.locked ? radios[r]!.before.txPowerDbm : options[r]![choice]!.maxPowerDbm);
-  const place = (state: State, choice: Int32Array): Setting[] =>
-    state.settings.map((setting, r) => {
-      if (radios[r]!.locked) return setting;
-      const { channel } = options[r]![choice[r]!]!;
+  const prices = priceTable(options);
+  const before = radios.map((radio) => radio.before);
+  const exposureBefore = exposureOf(radios, before, rules);
+  const costBefore = total(costsOf(radios, before, exposureBefore, outside));
+  const requiredShare = Math.min(rules.coverageShare, exposureBefore.covered);
+  const capOf = (r: number, choice: number): number | null => (fixed[r] ? null : options[r]![choice]!.maxPowerDbm);
+  const place = (settings: readonly Setting[], choice: Int32Array): Setting[] =>
+    settings.map((setting, r) => {
       const cap = capOf(r, choice[r]!);
-      const txPowerDbm = rules.planPower
-        ? Math.min(cap, Math.max(Math.min(cap, lowestPowerDbm(radios[r]!, rules)), setting.txPowerDbm))
-        : Math.min(cap, setting.txPowerDbm);
-      return { ...setting, channel: channel.primary, widthMhz: channel.widthMhz, txPowerDbm };
+      if (cap === null) return setting;
+      const { channel } = options[r]![choice[r]!]!;
+      const lowest = rules.planPower ? Math.min(cap, lowestPowerDbm(radios[r]!, rules)) : -Infinity;
+      return { ...setting, channel: channel.primary, widthMhz: channel.widthMhz, txPowerDbm: Math.min(cap, Math.max(lowest, setting.txPowerDbm)) };
     });
+  const reachAt = (settings: readonly Setting[]): Reach => reachOf(radios, settings, rules, prices.levels);
+  const problemAt = (settings: readonly Setting[], reach: Reach) => assignmentOf(radios, options, settings, reach, prices, rules, outside);
 
-  let state = before;
+  let settings: Setting[] = before;
   let choice: Int32Array = Int32Array.from(radios, (_, r) => indexOfSetting(options[r]!, radios[r]!.before));
-  let exact = false;
   let stopped = false;
-  let best: { state: State; choice: Int32Array; exact: boolean; objective: number } | null = null;
+  let best: Search | null = null;
   for (let round = 0; round < MAX_ROUNDS; round++) {
-    const search = assign(problemOf(radios, options, state, rules, outside), choice, seed + round);
+    const search = assign(problemAt(settings, reachAt(settings)), choice, seed + round);
     let step = search.next();
     while (!step.done) {
       stopped = (yield { band, bestCost: step.value, costBefore }) === true || stopped;
       step = search.next(stopped);
     }
     choice = step.value.choice;
-    exact = step.value.exact;
-    const settings = place(state, choice);
+    settings = place(settings, choice);
     if (rules.planPower) {
       const caps = radios.map((_, r) => capOf(r, choice[r]!));
       const tuning = tunePowers(radios, settings, caps, rules, outside, requiredShare);
       for (let tuned = tuning.next(stopped); !tuned.done; tuned = tuning.next(stopped))
         stopped = (yield { band, bestCost: tuned.value, costBefore }) === true || stopped;
     }
-    state = stateOf(radios, settings, rules);
+    const exposure = exposureOf(radios, settings, rules);
     // Coverage comes first, then contention with what channels cost alone.
     const singles = radios.reduce(
-      (sum, radio, r) => sum + singleCost(radio, options[r]![choice[r]!]!, settings[r]!, rules, [], state.interaction.served[r]!),
+      (sum, radio, r) => sum + singleCost(radio, options[r]![choice[r]!]!, settings[r]!, rules, [], exposure.served[r]!),
       0,
     );
-    const short = Math.max(0, requiredShare - state.interaction.covered);
-    const objective = total(contentionCosts(radios, settings, state.interaction, outside)) + singles + short * 100;
+    const short = Math.max(0, requiredShare - exposure.covered);
+    const objective = total(costsOf(radios, settings, exposure, outside)) + singles + short * 100;
     if (best !== null && objective >= best.objective - 1e-6) break;
-    best = { state, choice, exact, objective };
+    best = { settings, choice, exact: step.value.exact, objective };
     if (stopped) break;
   }
   const final = best!;
-  const problem = problemOf(radios, options, final.state, rules, outside);
-  const costsAfter = contentionCosts(radios, final.state.settings, final.state.interaction, outside);
-  const costAfter = total(costsAfter);
-  const shared = options.filter((_, r) => !radios[r]!.locked).flat();
-  const bound = Math.min(
-    costAfter,
-    cliqueBound(radios.length, final.state.interaction.weight, shared.length > 0 ? [...shared, ...options.flat()] : options.flat()),
-  );
-  const rows = radios.map((radio, r) =>
-    rowOf({ radios, r, before, after: final.state, costsBefore, costsAfter, rules, runnerUp: runnerUpOf(problem, options, final.choice, r) }),
-  );
+  const reach = reachAt(final.settings);
+  const costAfter = total(costsOf(radios, final.settings, exposureOf(radios, final.settings, rules), outside));
+  const bound = Math.min(costAfter, cliqueBound(radios.length, leastTaken(reach, options), options.flat()));
+  const [figuresBefore, figuresAfter] = [figuresOf(radios, before, rules), figuresOf(radios, final.settings, rules)];
+  const problem = problemAt(final.settings, reach);
+  const loadsBefore = loadsOf(radios, before, figuresBefore, outside);
+  const loadsAfter = loadsOf(radios, final.settings, figuresAfter, outside);
+  const rows = radios.map((radio, r): SheetRow => {
+    const after = final.settings[r]!;
+    const { barredBy } = found[r]!;
+    return {
+      apId: radio.apId,
+      name: radio.name,
+      band,
+      locked: radio.locked,
+      barredBy,
+      before: radio.before,
+      after,
+      loadBefore: loadsBefore[r]!,
+      loadAfter: loadsAfter[r]!,
+      runnerUp: fixed[r] || !after.on ? null : runnerUpOf(problem, options[r]!, final.choice, r),
+      why: whyOf(radio, after, rules, {
+        takers: takersOf(radios, r, figuresBefore),
+        barredBy,
+        othersBefore: loadsBefore[r]!.others,
+        capDbm: capOf(r, final.choice[r]!) ?? radio.before.txPowerDbm,
+      }),
+    };
+  });
   return {
     rows,
     stopped,
     summary: {
       band,
+      contentionBefore: meanContention(figuresBefore),
+      contentionAfter: meanContention(figuresAfter),
       costBefore,
       costAfter,
       bound,
       proven: final.exact && costAfter - bound < 1e-9,
-      coverageBefore: before.interaction.covered,
-      coverageAfter: final.state.interaction.covered,
-      requiredShare,
+      coverageBefore: figuresBefore.covered,
+      coverageAfter: figuresAfter.covered,
+      requiredShare: Math.min(rules.coverageShare, figuresBefore.covered),
     },
   };
 }
 
-function runnerUpOf(problem: Assignment, options: readonly Option[][], choice: Int32Array, r: number): SheetRow['runnerUp'] {
-  let best: SheetRow['runnerUp'] = null;
-  const at = (a: number) => problem.neighbours[r]!.reduce((sum, s) => sum + problem.pair(r, a, s, choice[s]!), problem.single(r, a));
-  const own = at(choice[r]!);
-  options[r]!.forEach((option, a) => {
-    if (a === choice[r]) return;
-    const extraCost = at(a) - own;
-    if (best === null || extraCost < best.extraCost) best = { label: channelLabel(option.channel), extraCost };
+/** What each radio takes from each other at the least when it takes its airtime: where it is heard even on the widest channel in play. */
+function leastTaken({ n, levels, share }: Reach, options: readonly (readonly Option[])[]): Float64Array {
+  const from = Math.max(...options.flat().map(({ channel }) => sharingOf(channel, channel).airtimeFromDbm));
+  const k = levels.indexOf(from);
+  return Float64Array.from({ length: n * n }, (_, pair) => (k < 0 ? 0 : share[pair * levels.length + k]!));
+}
+
+function loadsOf(radios: readonly PlanRadio[], settings: readonly Setting[], exposure: Exposure, outside: readonly OutsideNetwork[]): Load[] {
+  const airtime = takenFrom(exposure, exposure.airtime);
+  const price = takenFrom(exposure, exposure.price);
+  return radios.map(({ band }, r) => {
+    const served = exposure.served[r]!;
+    if (!(served > 0)) return { contention: 0, partial: 0, others: 0 };
+    return {
+      contention: airtime[r]! / served,
+      partial: Math.max(0, price[r]! - airtime[r]!) / served,
+      others: outsideCost(outside, channelOf({ band, ...settings[r]! }), 1),
+    };
   });
-  return best;
-}
-
-type RowInput = {
-  radios: readonly PlanRadio[];
-  r: number;
-  before: State;
-  after: State;
-  costsBefore: Float64Array;
-  costsAfter: Float64Array;
-  rules: PlanRules;
-  runnerUp: SheetRow['runnerUp'];
-};
-
-function rowOf({ radios, r, before, after, costsBefore, costsAfter, rules, runnerUp }: RowInput): SheetRow {
-  const radio = radios[r]!;
-  const perOwnArea = (cost: number, state: State) => (state.interaction.served[r]! > 0 ? cost / state.interaction.served[r]! : 0);
-  const contentionBefore = perOwnArea(costsBefore[r]!, before);
-  const contentionAfter = perOwnArea(costsAfter[r]!, after);
-  const row = {
-    apId: radio.apId,
-    name: radio.name,
-    band: radio.band,
-    locked: radio.locked,
-    before: radio.before,
-    after: after.settings[r]!,
-    contentionBefore,
-    contentionAfter,
-    runnerUp: radio.locked || !after.settings[r]!.on ? null : runnerUp,
-  };
-  return { ...row, why: whyOf(row, sharersOf(radios, r, before), rules) };
-}
-
-/** Names of the radios that took most from this one's area, worst first. */
-function sharersOf(radios: readonly PlanRadio[], r: number, { settings, interaction }: State): string[] {
-  const { n, weight } = interaction;
-  const own = channelOf({ band: radios[r]!.band, ...settings[r]! });
-  return radios
-    .map((radio, i) => ({
-      name: radio.name,
-      cost: i === r ? 0 : weight[i * n + r]! * overlapCost(channelOf({ band: radio.band, ...settings[i]! }), own),
-    }))
-    .filter(({ cost }) => cost > 0.002)
-    .sort((a, b) => b.cost - a.cost)
-    .map(({ name }) => name);
-}
-
-function whyOf(row: Omit<SheetRow, 'why'>, sharers: readonly string[], rules: PlanRules): string {
-  if (row.locked) return 'Locked: left as it is.';
-  const { before, after } = row;
-  const reasons: string[] = [];
-  if (!after.on)
-    return `Off: coverage at ${String(rules.thresholdDbm).replace('-', '−')} dBm is kept without it, and its channel is free for the others.`;
-  const listed = sharers.length > 3 ? `${sharers.slice(0, 3).join(', ')} and ${sharers.length - 3} more` : sharers.join(', ');
-  const channelChanged = before.channel !== after.channel;
-  if (channelChanged && sharers.length > 0) reasons.push(`${before.channel} was shared with ${listed}.`);
-  else if (channelChanged) reasons.push(`Makes room for others, or leaves a channel that is loaded or not allowed.`);
-  if (before.widthMhz !== after.widthMhz)
-    reasons.push(
-      after.widthMhz < before.widthMhz ? `Narrower: ${before.widthMhz} MHz overlapped others.` : `Wider: ${after.widthMhz} MHz fits without overlap.`,
-    );
-  if (after.txPowerDbm < before.txPowerDbm)
-    reasons.push(`${before.txPowerDbm - after.txPowerDbm} dB less is enough for coverage and is heard less elsewhere.`);
-  if (after.txPowerDbm > before.txPowerDbm) reasons.push(`${after.txPowerDbm - before.txPowerDbm} dB more keeps the coverage.`);
-  return reasons.length > 0 ? reasons.join(' ') : 'Stays: no change saves more than the stay cost.';
 }

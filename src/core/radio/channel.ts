@@ -52,5 +52,10 @@ export function centreMhz(channel: Channel): number {
 /** Whether the band has this channel at this width at all (before any regulation). */
 export const channelExists = (channel: Channel): boolean => blockOf(channel) !== null;
 
+/**
+ * Whether the primary channel is a preferred scanning channel of 6 GHz: 5, 21, 37, ... Clients look there first (IEEE 802.11ax-2021, 26.17.2.3.3).
+ */
+export const isPreferredScanning = ({ band, primary }: Pick<Channel, 'band' | 'primary'>): boolean => band === '6' && primary % 16 === 5;
+
 /** How the trade writes it: primary/width, as 36/80. */
 export const channelLabel = (c: Pick<Channel, 'primary' | 'widthMhz'>): string => `${c.primary}/${c.widthMhz}`;

@@ -5,6 +5,3 @@ import { COMMON_CLIENT } from './receiver';
 export function noiseDbm(band: Band, widthMhz: number, noiseFigureDb = COMMON_CLIENT.noiseFigureDb): number {
   return -174 + 10 * Math.log10(widthMhz * 1e6) + noiseFigureDb + manMadeDb(band);
 }
-
-/** Preamble detection threshold of clear channel assessment, 20 MHz, in dBm (IEEE 802.11-2020, 17.3.10.6). */
-export const CCA_PREAMBLE_DBM = -82;

@@ -75,6 +75,3 @@ export function overlapShare(interferer: Channel, victim: Channel): number {
   cache.set(key, share);
   return share;
 }
-
-/** Whether both transmit preambles on the same primary 20 MHz channel, so that each defers to the other (IEEE 802.11-2020, 10.3.2.1). */
-export const sharesPrimary = (a: Channel, b: Channel): boolean => a.band === b.band && a.primary === b.primary;

@@ -3,7 +3,7 @@ import { gainDbi } from './antenna';
 import { AP_MODELS, modelOf, radioModelOf } from './catalogue';
 import { centreMhz, channelExists, occupied20, type Channel } from './channel';
 import { noiseDbm } from './noise';
-import { overlapShare, sharesPrimary } from './overlap';
+import { overlapShare } from './overlap';
 import { allowedChannels, allowedWidths, ruleFor } from './regulation';
 
 const ch = (band: Channel['band'], primary: number, widthMhz: Channel['widthMhz'] = 20): Channel => ({ band, primary, widthMhz });
@@ -54,10 +54,6 @@ describe('overlap', () => {
   test('a wide channel puts a quarter of its power into a part of it; the narrow one lies wholly inside', () => {
     expect(overlapShare(ch('5', 36, 80), ch('5', 44))).toBeCloseTo(0.25, 1);
     expect(overlapShare(ch('5', 44), ch('5', 36, 80))).toBeGreaterThan(0.98);
-  });
-  test('primaries are shared by number and band', () => {
-    expect(sharesPrimary(ch('5', 36), ch('5', 36, 80))).toBe(true);
-    expect(sharesPrimary(ch('5', 40, 80), ch('5', 36, 80))).toBe(false);
   });
 });
 

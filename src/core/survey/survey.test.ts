@@ -235,7 +235,7 @@ describe('the measured map', () => {
       other(5100, -90),
       other(0, -95, 'far'),
     ];
-    expect(outsideNetworks(samples)).toEqual([{ band: '2.4', channel: 6, widthMhz: 20, share: 0.5 }]);
+    expect(outsideNetworks(samples)).toEqual([{ band: '2.4', channel: 6, widthMhz: 20, share: 0.5, levelDbm: -72 }]);
     expect(outsideNetworks([])).toEqual([]);
   });
   test("the readout's mean counts what is near", () => {

@@ -16,6 +16,7 @@ import { LENSES, lensOf } from '@/core/fields/lenses';
 import { signed } from '../state/format';
 import { BAND_MARK, useViewDesign, type Place } from '../state/selectors';
 import { useSession, useSessionFields } from '../state/sessionStore';
+import type { LensResult } from '@/engine/protocol';
 import { useMap } from '../state/useLens';
 import { RetuneSheetTable } from '../stages/design/RetuneSheetTable';
 import { useDocument } from '../state/documentStore';
@@ -87,6 +88,7 @@ type RadioRowProps = {
   area: string;
   mean: string;
   shares: string | null;
+  who: string | null;
   chosen: boolean;
   onPick: (id: string) => void;
   index: number;
@@ -94,7 +96,7 @@ type RadioRowProps = {
 };
 
 /** Plain cells and plain values: with 200 access points there are 400 rows, and a drag changes few of them. */
-const RadioRow = memo(function RadioRow({ ap, radio, area, mean, shares, chosen, onPick, index, measure }: RadioRowProps) {
+const RadioRow = memo(function RadioRow({ ap, radio, area, mean, shares, who, chosen, onPick, index, measure }: RadioRowProps) {
   return (
     <tr ref={measure} data-index={index} aria-current={chosen ? 'true' : undefined} onClick={() => onPick(ap.id)}>
       <td>
@@ -108,7 +110,8 @@ const RadioRow = memo(function RadioRow({ ap, radio, area, mean, shares, chosen,
       <td>{modelOf(ap.modelId).name}</td>
       <td className="mono">{area}</td>
       <td className="mono">{mean}</td>
-      {shares !== null && <td className="wide">{shares}</td>}
+      {shares !== null && <td className="mono">{shares}</td>}
+      {who !== null && <td className="wide">{who}</td>}
     </tr>
   );
 });
@@ -120,13 +123,11 @@ function RadiosTable({ place }: { place: Place }) {
   const rows = useMemo(() => place.aps.flatMap((ap) => ap.radios.map((radio) => ({ ap, radio }))), [place.aps]);
   const pick = useCallback((id: string) => set({ selection: { table: 'accessPoints', ids: [id] } }), [set]);
   const servedOf = useMemo(() => new Map(map?.radios.map((radio, i) => [`${radio.ap.id}/${radio.band}`, map.served[i]!])), [map]);
-  // Contention names who: the radios whose transmissions this one's antenna hears on its own channel.
   const measured = useSession((s) => s.source === 'measured');
-  const contention = map !== null && map.sharesWith !== null;
-  const sharersOf = useMemo(
-    () => new Map(map?.radios.map((radio, i) => [`${radio.ap.id}/${radio.band}`, (map.sharesWith?.[i] ?? []).map((j) => map.radios[j]!.ap.name)])),
-    [map],
-  );
+  // Contention and Overlap name who, and how much of the radio's area they count in.
+  const counted = map !== null && map.sharers !== null && !measured;
+  const sharersOf = useMemo(() => new Map(map?.radios.map((radio, i) => [`${radio.ap.id}/${radio.band}`, map.sharers?.[i]])), [map]);
+  const nameOf = (radio: number) => map!.radios[radio]!.ap.name;
   return (
     <table className="dense" aria-label="Radios">
       <thead>
@@ -138,7 +139,7 @@ function RadiosTable({ place }: { place: Place }) {
             'dBm',
             'model',
             ...(measured ? ['serves, predicted', 'mean dBm, predicted'] : ['serves', 'mean dBm']),
-            ...(contention ? ['shares with, heard at the AP'] : []),
+            ...(counted ? ['shares with, mean', 'who, in % of its area'] : []),
           ].map((head) => (
             <th key={head} scope="col">
               {head}
@@ -149,7 +150,7 @@ function RadiosTable({ place }: { place: Place }) {
       <VirtualBody
         items={rows}
         rowPx={27}
-        columns={contention ? 8 : 7}
+        columns={counted ? 9 : 7}
         row={({ ap, radio }, index, measure) => {
           const served = servedOf.get(`${ap.id}/${radio.band}`);
           return (
@@ -158,7 +159,8 @@ function RadiosTable({ place }: { place: Place }) {
               ap={ap}
               radio={radio}
               area={served === undefined ? '–' : formatArea(served.areaM2, place.project.units)}
-              shares={contention ? listed(sharersOf.get(`${ap.id}/${radio.band}`)) : null}
+              shares={counted ? meanOf(sharersOf.get(`${ap.id}/${radio.band}`)) : null}
+              who={counted ? listed(sharersOf.get(`${ap.id}/${radio.band}`), nameOf) : null}
               mean={served === undefined || Number.isNaN(served.meanDbm) ? '–' : signed(served.meanDbm, 1)}
               chosen={selection?.table === 'accessPoints' && selection.ids.includes(ap.id)}
               onPick={pick}
@@ -172,12 +174,21 @@ function RadiosTable({ place }: { place: Place }) {
   );
 }
 
-/** Names, the first few of many with their number; a dash for another band's radio, "nobody" for none. */
-function listed(names: readonly string[] | undefined): string {
-  if (names === undefined) return '–';
-  if (names.length === 0) return 'nobody';
-  return names.length <= 6 ? `${names.length}: ${names.join(', ')}` : `${names.length}: ${names.slice(0, 5).join(', ')} and ${names.length - 5} more`;
+type Sharers = NonNullable<LensResult['sharers']>[number] | undefined;
+
+/** The mean of a radio's own area; a dash for another band's radio, or one that serves nowhere. */
+const meanOf = (sharers: Sharers): string => (sharers === undefined || Number.isNaN(sharers.mean) ? '–' : sharers.mean.toFixed(2));
+
+/** Who, each with the share of the area; the first few of many with the number of the others. */
+function listed(sharers: Sharers, nameOf: (radio: number) => string): string {
+  if (sharers === undefined || Number.isNaN(sharers.mean)) return '–';
+  const { who } = sharers;
+  if (who.length === 0) return 'nobody';
+  const shown = who.slice(0, 6).map(({ radio, share }) => `${nameOf(radio)} ${percent(share)}`);
+  return who.length > 6 ? `${shown.join(', ')} and ${who.length - 6} more` : shown.join(', ');
 }
+
+const percent = (share: number): string => (share > 0 && share < 0.005 ? '<1' : (share * 100).toFixed(0));
 
 function Curve() {
   const map = useMap((s) => s.map);

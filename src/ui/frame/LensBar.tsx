@@ -1,7 +1,7 @@
 'use client';
 import LinearProgress from '@mui/material/LinearProgress';
 import { useId } from 'react';
-import { BANDS } from '@/core/radio/band';
+import { BANDS, WIDTHS_MHZ } from '@/core/radio/band';
 import { formatLength } from '@/core/units/length';
 import { LENSES, lensOf } from '@/core/fields/lenses';
 import { Choice, type Option } from '../kit/Choice';
@@ -29,7 +29,7 @@ const RANKS: ReadonlyArray<Option<0 | 1 | 2>> = [
 
 /** What the map shows: lens, band, whom, down to which level; and how long it took. */
 export function LensBar({ place }: { place: Place }) {
-  const session = useSessionFields('lens', 'band', 'rank', 'heardApId', 'ignoreBelowDbm', 'onlyKind', 'source');
+  const session = useSessionFields('lens', 'band', 'rank', 'heardApId', 'ignoreBelowDbm', 'onlyKind', 'widthMhz', 'source');
   const { map, busy, error } = useMap();
   const { set } = session;
   const bands = bandsOf(place.aps);
@@ -58,7 +58,7 @@ export function LensBar({ place }: { place: Place }) {
           />
         )}
       </Chip>
-      {shown.show === 'tints' ? (
+      {shown.asks === 'kind' ? (
         <Chip label="show">
           {(id) => (
             <Choice
@@ -69,9 +69,20 @@ export function LensBar({ place }: { place: Place }) {
             />
           )}
         </Chip>
+      ) : shown.asks === 'width' ? (
+        <Chip label="width">
+          {(id) => (
+            <Choice
+              id={id}
+              value={session.widthMhz}
+              options={WIDTHS_MHZ.map((widthMhz) => ({ value: widthMhz, label: `${widthMhz} MHz` }))}
+              onChoose={(widthMhz) => set({ widthMhz })}
+            />
+          )}
+        </Chip>
       ) : (
-        <Chip label="heard" off={!shown.ranked}>
-          {(id) => <Choice id={id} value={session.rank} disabled={!shown.ranked} options={RANKS} onChoose={(rank) => set({ rank })} />}
+        <Chip label="heard" off={shown.asks !== 'rank'}>
+          {(id) => <Choice id={id} value={session.rank} disabled={shown.asks !== 'rank'} options={RANKS} onChoose={(rank) => set({ rank })} />}
         </Chip>
       )}
       <Chip label="from">

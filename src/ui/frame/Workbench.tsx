@@ -93,7 +93,7 @@ function Bench({ place, projectId }: { place: Place; projectId: string }) {
     if (ids.length < selection.ids.length) set({ selection: ids.length > 0 ? { ...selection, ids } : null });
   }, [selection, design, set]);
 
-  const { lens, band, rank, heardApId, ignoreBelowDbm, thresholds, source, reachM, onlyKind, stage } = session;
+  const { lens, band, rank, widthMhz, heardApId, ignoreBelowDbm, thresholds, source, reachM, onlyKind, stage } = session;
   const dragging = session.preview?.kind === 'drag';
   const moving = dragging && session.preview!.changes.length === 1 ? session.preview!.changes[0]! : null;
   const movingApId = moving?.table === 'accessPoints' ? moving.id : null;
@@ -109,6 +109,7 @@ function Bench({ place, projectId }: { place: Place; projectId: string }) {
               lens,
               band,
               rank,
+              widthMhz,
               heardApId: heardApId !== null && heardApId in design.accessPoints ? heardApId : null,
               ignoreBelowDbm,
               thresholds,
@@ -120,7 +121,24 @@ function Bench({ place, projectId }: { place: Place; projectId: string }) {
             dragging,
             movingApId,
           },
-    [design, place, lens, band, rank, heardApId, ignoreBelowDbm, thresholds, source, reachM, onlyKind, measuring, dragging, movingApId, stage],
+    [
+      design,
+      place,
+      lens,
+      band,
+      rank,
+      widthMhz,
+      heardApId,
+      ignoreBelowDbm,
+      thresholds,
+      source,
+      reachM,
+      onlyKind,
+      measuring,
+      dragging,
+      movingApId,
+      stage,
+    ],
   );
   useLens(inputs);
 
@@ -153,6 +171,7 @@ const EMPTY: readonly never[] = [];
 const BENCH_FIELDS = [
   'stage',
   'walkId',
+  'widthMhz',
   'selection',
   'lens',
   'band',

@@ -4,7 +4,7 @@ import type { PolygonM } from '@/core/geometry/polygon';
 import { lensOf } from '@/core/fields/lenses';
 import type { View } from '../state/sessionStore';
 import type { MapResult } from '../state/useLens';
-import { TOKENS, rampTable, tintTable, type RampName } from '../theme/tokens';
+import { TOKENS, rampOf, rampTable, tintTable, type RampName } from '../theme/tokens';
 import { toScreen, type Size } from './view';
 
 /** The map's bitmap: one pixel a cell, through a table of 256 inks. Cells without value stay clear. */
@@ -21,7 +21,7 @@ function bitmapOf(map: MapResult, ramp: RampName, mode: 'light' | 'dark'): Image
     return image;
   }
   const { from, to } = range;
-  const table = rampTable(ramp, mode);
+  const table = rampTable(rampOf(ramp, show), mode);
   const scale = 255 / (to - from);
   for (let i = 0; i < values.length; i++) {
     const value = values[i]!;

@@ -1,8 +1,16 @@
 'use client';
+import type { Takes } from '@/core/fields/heard';
 import type { ReadoutLine } from './heardHere';
 import { signed } from '../state/format';
 
 const MAX_LINES = 5;
+
+/** What a radio takes from the one that serves, and which end hears it. Less than a hundredth of its power in the channel is not worth a word. */
+function takesText({ kind, heardBy, widthLost, noiseShare }: Takes, widthMhz = 0): string {
+  if (kind === 'airtime') return `airtime, ${heardBy} hears it`;
+  if (kind === 'width') return `${widthLost * widthMhz} of ${widthMhz} MHz`;
+  return kind === 'noise' && noiseShare >= 0.01 ? 'noise' : '–';
+}
 
 /** The card at the pointer: the radios heard here. Pinned by a click, it stays and can be closed. */
 export function Readout({
@@ -27,7 +35,7 @@ export function Readout({
   onClose: () => void;
 }) {
   const shown = lines.slice(0, MAX_LINES);
-  const sharing = lines.some((line) => line.shares !== 'no');
+  const sharing = lines.some(({ takes }) => takes !== null && takesText(takes) !== '–');
   return (
     <section
       className={`card readout${pinned ? ' pinned' : ''}`}
@@ -55,7 +63,7 @@ export function Readout({
               <th>dBm</th>
               {measured && <th>measured dBm (n)</th>}
               <th>SNR dB</th>
-              {sharing && <th>shares</th>}
+              {sharing && <th>takes</th>}
             </tr>
           </thead>
           <tbody>
@@ -68,7 +76,7 @@ export function Readout({
                 </td>
                 {measured && <td className="mono">{line.measuredDbm === null ? '–' : `${signed(line.measuredDbm, 1)} (${line.measuredCount})`}</td>}
                 <td className="mono">{signed(line.snrDb)}</td>
-                {sharing && <td>{i === 0 ? 'serves' : line.shares === 'no' ? '–' : line.shares}</td>}
+                {sharing && <td>{line.takes === null ? 'serves' : takesText(line.takes, lines[0]!.channel.widthMhz)}</td>}
               </tr>
             ))}
           </tbody>

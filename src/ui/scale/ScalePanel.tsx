@@ -1,13 +1,13 @@
 'use client';
 import { useId, useRef } from 'react';
 import { formatArea } from '@/core/units/length';
-import { lensOf, meets } from '@/core/fields/lenses';
+import { lensOf, meets, tickLabel } from '@/core/fields/lenses';
 import { signed } from '../state/format';
 import { useUnits } from '../state/selectors';
 import { useSessionFields } from '../state/sessionStore';
 import { useMap } from '../state/useLens';
 import { useColorScheme } from '@mui/material/styles';
-import { KIND_TINTS, RAMP_STOPS } from '../theme/tokens';
+import { KIND_TINTS, RAMP_STOPS, rampOf } from '../theme/tokens';
 
 const HEIGHT = 330;
 const TOP = 10;
@@ -23,7 +23,8 @@ export function ScalePanel() {
   const scheme = (mode === 'system' ? systemMode : mode) === 'dark' ? 'dark' : 'light';
   const svg = useRef<SVGSVGElement>(null);
   const gradientId = useId();
-  const { label, unit, scale, show, threshold: rule } = lensOf(lens);
+  const shown = lensOf(lens);
+  const { label, unit, scale, show, threshold: rule } = shown;
   if (rule === null) return <Kinds scheme={scheme} />;
 
   const threshold = thresholds[lens];
@@ -51,7 +52,7 @@ export function ScalePanel() {
         >
           <defs>
             <linearGradient id={gradientId} x1="0" y1="1" x2="0" y2="0">
-              {RAMP_STOPS[ramp][scheme].map((stop, i, all) => (
+              {RAMP_STOPS[rampOf(ramp, show)][scheme].map((stop, i, all) => (
                 <stop key={stop} offset={i / (all.length - 1)} stopColor={`#${stop}`} />
               ))}
             </linearGradient>
@@ -88,7 +89,7 @@ export function ScalePanel() {
               {/* The threshold's flag covers numbers next to it; they would be cut in half. */}
               {Math.abs(yOf(value) - yOf(mark)) > 11 && (
                 <text x={RAMP_X + RAMP_W + 5} y={yOf(value) + 3.4} className="tick">
-                  {signed(value)}
+                  {tickLabel(shown, value)}
                 </text>
               )}
             </g>

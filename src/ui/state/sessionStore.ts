@@ -1,9 +1,9 @@
 import { z } from 'zod';
 import { create } from 'zustand';
 import { useShallow } from 'zustand/react/shallow';
-import { idSchema } from '@/core/design/kinds/kind';
+import { idSchema, widthSchema } from '@/core/design/kinds/kind';
 import type { PointM } from '@/core/geometry/point';
-import { BANDS, type Band } from '@/core/radio/band';
+import { BANDS, type Band, type WidthMhz } from '@/core/radio/band';
 import type { Change } from '@/core/design/step';
 import type { RetuneSheet } from '@/core/planning/retune';
 import { LENSES, LENS_IDS, type LensId } from '@/core/fields/lenses';
@@ -25,6 +25,8 @@ export type Session = {
   onlyKind: string | null;
   band: Band;
   rank: 0 | 1 | 2;
+  /** For lenses that ask for a channel width. */
+  widthMhz: WidthMhz;
   /** Only this access point, or all. */
   heardApId: string | null;
   ignoreBelowDbm: number;
@@ -57,6 +59,7 @@ const START: Session = {
   onlyKind: null,
   band: '5',
   rank: 0,
+  widthMhz: 80,
   heardApId: null,
   ignoreBelowDbm: -90,
   thresholds: Object.fromEntries(LENSES.map(({ id, threshold }) => [id, threshold?.start ?? 0])) as Record<LensId, number>,
@@ -88,6 +91,7 @@ const rememberedSchema = z
     lens: z.enum(LENS_IDS),
     band: z.enum(BANDS),
     rank: z.literal([0, 1, 2]),
+    widthMhz: widthSchema,
     ignoreBelowDbm: z.number().min(-100).max(-40),
     thresholds: z.partialRecord(z.enum(LENS_IDS), z.number()),
     reachM: z.number().min(0.5).max(50),

@@ -50,7 +50,7 @@ export const ANY_VALUE_LEVEL = -200;
 type Inputs = {
   design: Design;
   place: Place;
-  session: Pick<Session, 'lens' | 'band' | 'rank' | 'heardApId' | 'ignoreBelowDbm' | 'thresholds' | 'source' | 'reachM' | 'onlyKind'>;
+  session: Pick<Session, 'lens' | 'band' | 'rank' | 'heardApId' | 'ignoreBelowDbm' | 'thresholds' | 'source' | 'reachM' | 'onlyKind' | 'widthMhz'>;
   samples: readonly Sample[];
   /** The access point being dragged, when it is one alone. */
   movingApId: string | null;
@@ -98,11 +98,11 @@ function markOf(samples: readonly Sample[]): number {
 
 /** Everything that the values of a map depend on. */
 function keyOf(scene: FloorScene, radios: readonly SceneRadio[], { session, samples }: Inputs, measuring: boolean): string {
-  const { lens, rank, ignoreBelowDbm, onlyKind, heardApId, band, reachM } = session;
+  const { lens, rank, widthMhz, ignoreBelowDbm, onlyKind, heardApId, band, reachM } = session;
   return JSON.stringify([
     scene.key,
     scene.maskKey,
-    [lens, rank, ignoreBelowDbm, onlyKind, heardApId, band],
+    [lens, rank, widthMhz, ignoreBelowDbm, onlyKind, heardApId, band],
     measuring ? [markOf(samples), reachM] : null,
     radios.map(({ apId, name, modelId, pose, channel, txPowerDbm }) => [apId, name, modelId, pose, channel, txPowerDbm]),
   ]);
@@ -136,6 +136,7 @@ async function compute(inputs: Inputs, overtaken: AbortSignal): Promise<void> {
         mask: scene.mask,
         lens: session.lens,
         rank: session.rank,
+        widthMhz: session.widthMhz,
         ignoreBelowDbm: session.ignoreBelowDbm,
         onlyKind: session.onlyKind,
         palette: KIND_TINTS.light,

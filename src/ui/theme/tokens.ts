@@ -25,6 +25,13 @@ export const RAMP_STOPS: Readonly<Record<RampName, Readonly<Record<'light' | 'da
   },
 };
 
+/**
+ * The ramp of a lens: what one wants more of is drawn in the ink chosen, counts of radios that share in another, so that dark is never taken
+ * for good where it is bad.
+ */
+export const rampOf = (chosen: RampName, show: 'wash' | 'steps' | 'tints'): RampName =>
+  show !== 'steps' ? chosen : chosen === 'umber' ? 'slate' : 'umber';
+
 /** Flat tints for kinds (serving access point), of low chroma, differing in lightness too. */
 export const KIND_TINTS: Readonly<Record<'light' | 'dark', readonly string[]>> = {
   light: ['B9CFC9', 'E6D3A8', 'C3B4D0', 'D9E3C2', 'A9BBD4', 'E3BFB0', '9DB59A', 'F0E6D2', 'B7A48C', 'CFDDE6', 'D4A9B4', '8FA3A8'],

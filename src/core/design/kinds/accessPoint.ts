@@ -5,15 +5,19 @@ import { channelExists, channelOf } from '../../radio/channel';
 import { LIMITS } from '../limits';
 import { bandSchema, height, idSchema, kind, metres, nameSchema, oneOf, widthSchema, within, type RawRecord } from './kind';
 
+const channelNumber = z.number().int().min(1).max(233);
+
 /** A radio as set. `locked` means that no planning may change it. Power is conducted. */
 export const radioSchema = z
   .strictObject({
     band: bandSchema,
     on: z.boolean(),
-    channel: z.number().int().min(1).max(233),
+    channel: channelNumber,
     widthMhz: widthSchema,
     txPowerDbm: within(LIMITS.txPowerDbm),
     locked: z.boolean(),
+    /** Primary channels that planning may not use here. */
+    forbidden: z.array(channelNumber).max(LIMITS.forbiddenChannels).readonly(),
   })
   .readonly()
   .refine((r) => channelExists(channelOf(r)), {
@@ -48,5 +52,9 @@ export const accessPoint = kind({
         .readonly(),
     })
     .readonly(),
-  migrations: [(v1) => ({ ...lockedForPinned(v1), radios: (v1.radios as RawRecord[]).map(lockedForPinned) })],
+  migrations: [
+    (v1) => ({ ...lockedForPinned(v1), radios: (v1.radios as RawRecord[]).map(lockedForPinned) }),
+    // Since version 3 a radio may have channels forbidden.
+    (v2) => ({ ...v2, radios: (v2.radios as RawRecord[]).map((radio) => ({ ...radio, forbidden: [] })) }),
+  ],
 });

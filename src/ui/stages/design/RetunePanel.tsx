@@ -123,7 +123,15 @@ export function RetunePanel({ project, bands, samples }: { project: Project; ban
         digits={0}
         onCommit={(thresholdDbm) => change({ thresholdDbm })}
       />
-      <NumberField label="stay cost" value={rules.stayCost} unit="radios" min={0} max={5} digits={3} onCommit={(stayCost) => change({ stayCost })} />
+      <NumberField
+        label="change penalty"
+        value={rules.changePenalty}
+        unit="radios"
+        min={0}
+        max={5}
+        digits={3}
+        onCommit={(changePenalty) => change({ changePenalty })}
+      />
       {samples.length > 0 && <p>Networks of others heard on the chosen walk are counted in.</p>}
       {state.phase === 'running' && (
         <Running
@@ -149,7 +157,7 @@ export function RetunePanel({ project, bands, samples }: { project: Project; ban
           <Button
             variant={sheet === null ? 'contained' : 'outlined'}
             disabled={chosen.size === 0}
-            onClick={() => void start([...chosen], { ...rules, domain: project.domain })}
+            onClick={() => void start([...chosen], { ...rules, domain: project.domain, leastServiceDbm: useSession.getState().ignoreBelowDbm })}
           >
             {sheet === null ? 'Compute' : 'Compute again'}
           </Button>

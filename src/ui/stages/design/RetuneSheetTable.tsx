@@ -4,34 +4,45 @@ import TableBody from '@mui/material/TableBody';
 import TableCell from '@mui/material/TableCell';
 import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
+import { useState } from 'react';
 import type { Setting } from '@/core/planning/problem';
-import type { RetuneSheet } from '@/core/planning/retune';
+import type { BandResult, Load, RetuneSheet, SheetRow } from '@/core/planning/retune';
 import { signed } from '../../state/format';
 import { BAND_MARK } from '../../state/selectors';
 import { useSession } from '../../state/sessionStore';
 
 const settingText = (setting: Setting) => (setting.on ? `${setting.channel}/${setting.widthMhz} ${signed(setting.txPowerDbm)} dBm` : 'off');
+const percent = (share: number) => `${(share * 100).toFixed(1)} %`;
+const arrow = (load: (of: Load) => number, row: SheetRow) => `${load(row.loadBefore).toFixed(2)} → ${load(row.loadAfter).toFixed(2)}`;
 
-/** The retune sheet: per radio before, after and why; per band the cost with its bound. */
+/** The retune sheet: per band what is won and kept, per radio before, after and why. */
 export function RetuneSheetTable({ sheet }: { sheet: RetuneSheet }) {
   const set = useSession((s) => s.set);
+  const [details, setDetails] = useState(false);
+  const heads = [
+    'radio',
+    'before',
+    'after',
+    'sharing airtime, mean',
+    'why',
+    ...(details ? ['width and noise, mean', 'networks of others', 'runner-up, extra cost'] : []),
+  ];
   return (
     <div className="sheet">
       <div className="mono summary" data-testid="sheet-summary">
         {sheet.stopped && <strong>Stopped: the best so far</strong>}
         {sheet.bands.map((band) => (
-          <span key={band.band}>
-            {`${BAND_MARK[band.band]} ${band.band} GHz · cost ${band.costBefore.toFixed(2)} → `}
-            <strong>{band.costAfter.toFixed(2)}</strong>
-            {` radios per spot · bound ${band.bound.toFixed(2)}${band.proven ? ', proven' : `, gap ${(band.costAfter - band.bound).toFixed(2)}`} · coverage ${(band.coverageBefore * 100).toFixed(1)} → ${(band.coverageAfter * 100).toFixed(1)} %`}
-          </span>
+          <Summary key={band.band} band={band} details={details} />
         ))}
+        <button type="button" className="quiet-button" aria-expanded={details} onClick={() => setDetails(!details)}>
+          {details ? 'fewer details' : 'details'}
+        </button>
       </div>
       <Table size="small" stickyHeader aria-label="Retune sheet">
         <TableHead>
           <TableRow>
-            {['radio', 'before', 'after', 'shares with, before', 'after', 'why', 'runner-up, extra cost in radios'].map((head, i) => (
-              <TableCell key={i}>{head}</TableCell>
+            {heads.map((head) => (
+              <TableCell key={head}>{head}</TableCell>
             ))}
           </TableRow>
         </TableHead>
@@ -40,17 +51,38 @@ export function RetuneSheetTable({ sheet }: { sheet: RetuneSheet }) {
             <TableRow key={`${row.apId}/${row.band}`} hover onClick={() => set({ selection: { table: 'accessPoints', ids: [row.apId] } })}>
               <TableCell>{`${row.name} ${BAND_MARK[row.band]} ${row.band}`}</TableCell>
               <TableCell className="mono">{settingText(row.before)}</TableCell>
-              <TableCell className="mono" sx={{ fontWeight: settingText(row.before) === settingText(row.after) ? 400 : 700 }}>
-                {settingText(row.after)}
-              </TableCell>
-              <TableCell className="mono">{row.contentionBefore.toFixed(2)} radios</TableCell>
-              <TableCell className="mono">{row.contentionAfter.toFixed(2)} radios</TableCell>
-              <TableCell sx={{ whiteSpace: 'normal !important', minWidth: 260 }}>{row.why}</TableCell>
-              <TableCell className="mono">{row.runnerUp === null ? '–' : `${row.runnerUp.label} +${row.runnerUp.extraCost.toFixed(3)}`}</TableCell>
+              <TableCell className={settingText(row.before) === settingText(row.after) ? 'mono' : 'mono chosen'}>{settingText(row.after)}</TableCell>
+              <TableCell className="mono">{arrow((of) => of.contention, row)}</TableCell>
+              <TableCell className={row.barredBy === null ? 'wide' : 'wide urgent'}>{row.why}</TableCell>
+              {details && (
+                <>
+                  <TableCell className="mono">{arrow((of) => of.partial, row)}</TableCell>
+                  <TableCell className="mono">{arrow((of) => of.others, row)}</TableCell>
+                  <TableCell className="mono">
+                    {row.runnerUp === null ? '–' : `${row.runnerUp.label} +${row.runnerUp.extraCost.toFixed(3)}`}
+                  </TableCell>
+                </>
+              )}
             </TableRow>
           ))}
         </TableBody>
       </Table>
     </div>
+  );
+}
+
+/** One band in a line: what the map says before and after; the search's own figures behind the details. */
+function Summary({ band, details }: { band: BandResult; details: boolean }) {
+  // As the figures are shown: a tenth of a percent.
+  const missed = band.coverageAfter < band.requiredShare - 0.0005;
+  return (
+    <span>
+      {`${BAND_MARK[band.band]} ${band.band} GHz · radios sharing airtime, mean: ${band.contentionBefore.toFixed(2)} → `}
+      <strong>{band.contentionAfter.toFixed(2)}</strong>
+      {` · coverage ${percent(band.coverageBefore)} → ${percent(band.coverageAfter)}, to keep ${percent(band.requiredShare)}`}
+      {missed && <strong className="urgent"> · missed</strong>}
+      {details &&
+        ` · cost ${band.costBefore.toFixed(2)} → ${band.costAfter.toFixed(2)}, at least ${band.bound.toFixed(2)} ${band.proven ? '(proven best)' : `(gap ${(band.costAfter - band.bound).toFixed(2)})`}`}
+    </span>
   );
 }

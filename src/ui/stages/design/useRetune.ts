@@ -46,7 +46,7 @@ export function useRetune(samples: readonly Sample[]) {
         for (const ap of place.aps) {
           const pose = poseOf(design, ap);
           const fields = await fieldCache().get(scene, ap.modelId, pose);
-          for (const { band, on, channel, widthMhz, txPowerDbm, locked } of ap.radios) {
+          for (const { band, on, channel, widthMhz, txPowerDbm, locked, forbidden } of ap.radios) {
             if (!bands.includes(band) || !on) continue;
             radios.push({
               apId: ap.id,
@@ -55,6 +55,7 @@ export function useRetune(samples: readonly Sample[]) {
               pose,
               band,
               locked: locked || ap.locked,
+              forbidden,
               before: { on, channel, widthMhz, txPowerDbm },
               lossDb: fields[BANDS.indexOf(band)]!,
             });

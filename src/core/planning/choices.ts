@@ -1,0 +1,140 @@
+import { channelLabel, channelOf, isPreferredScanning, type Channel } from '../radio/channel';
+import { priceOf, type PriceStep } from '../radio/sharing';
+import type { Assignment } from './assignment';
+import type { Reach } from './exposure';
+import type { Option, OutsideNetwork, PlanRadio, PlanRules, Setting } from './problem';
+
+/** What other people's networks take from a radio's area on a channel: each where it was heard, at the price of its level. */
+export function outsideCost(networks: readonly OutsideNetwork[], channel: Channel, servedShare: number): number {
+  let cost = 0;
+  for (const network of networks) {
+    if (network.band !== channel.band) continue;
+    for (const { dbm, more } of priceOf(channel, channelOf(network))) if (network.levelDbm >= dbm) cost += network.share * servedShare * more;
+  }
+  return cost;
+}
+
+/** Every distinct channel of the lists, in the order met. */
+const distinctOf = (options: readonly (readonly Option[])[]): Channel[] => [
+  ...new Map(options.flat().map(({ channel }) => [channelLabel(channel), channel])).values(),
+];
+
+const textOf = (steps: readonly PriceStep[]): string => steps.map(({ dbm, more }) => `${dbm}:${more}`).join();
+
+/**
+ * Choices of primary that are alike become one: two channels which share with every channel in play, and with other people's networks, at the
+ * same price both ways are no choice. The present one is kept, else a preferred scanning channel, else the first.
+ */
+export function withoutAlikes(options: readonly (readonly Option[])[], radios: readonly PlanRadio[], outside: readonly OutsideNetwork[]): Option[][] {
+  const met = [...distinctOf(options), ...outside.map(channelOf)];
+  const signs = new Map<string, string>();
+  const signOf = (channel: Channel): string => {
+    const label = channelLabel(channel);
+    let sign = signs.get(label);
+    if (sign === undefined) {
+      sign = met.map((other) => `${textOf(priceOf(channel, other))}/${textOf(priceOf(other, channel))}`).join('|');
+      signs.set(label, sign);
+    }
+    return sign;
+  };
+  return options.map((list, r) => {
+    const { channel: primary, widthMhz } = radios[r]!.before;
+    const rankOf = ({ channel }: Option) => (channel.primary === primary && channel.widthMhz === widthMhz ? 0 : isPreferredScanning(channel) ? 1 : 2);
+    const kept = new Map<string, Option>();
+    for (const option of list) {
+      const key = `${option.maxPowerDbm}/${option.dfs}/${option.channel.widthMhz}/${signOf(option.channel)}`;
+      const known = kept.get(key);
+      if (known === undefined || rankOf(option) < rankOf(known)) kept.set(key, option);
+    }
+    return [...kept.values()];
+  });
+}
+
+/**
+ * Prices of every two channels in play as one table: pair costs are asked for many thousand times, and a table per pair of radios would not
+ * fit memory for hundreds of them. Made once per band; `levels` is what a reach must be taken at.
+ */
+export type PriceTable = Readonly<{
+  size: number;
+  /** Where each radio's options stand in the table. */
+  at: readonly Int32Array[];
+  levels: Float64Array;
+  /** Steps of (other a, serving b) are entries start[a * size + b] to start[a * size + b + 1]. */
+  start: Int32Array;
+  level: Int32Array;
+  more: Float64Array;
+}>;
+
+export function priceTable(options: readonly (readonly Option[])[]): PriceTable {
+  const distinct = distinctOf(options);
+  const position = new Map(distinct.map((channel, i) => [channelLabel(channel), i]));
+  const size = distinct.length;
+  const steps = distinct.flatMap((other) => distinct.map((serving) => priceOf(serving, other)));
+  const levels = Float64Array.from(new Set(steps.flatMap((list) => list.map(({ dbm }) => dbm)))).sort();
+  const levelAt = new Map(Array.from(levels, (dbm, i) => [dbm, i]));
+  const start = new Int32Array(size * size + 1);
+  steps.forEach((list, i) => (start[i + 1] = start[i]! + list.length));
+  const flat = steps.flat();
+  return {
+    size,
+    at: options.map((list) => Int32Array.from(list, ({ channel }) => position.get(channelLabel(channel))!)),
+    levels,
+    start,
+    level: Int32Array.from(flat, ({ dbm }) => levelAt.get(dbm)!),
+    more: Float64Array.from(flat, ({ more }) => more),
+  };
+}
+
+/** Cost of each decibel by which a channel's limit lies below the radio's power. */
+const LOST_DB_COST = 0.02;
+
+/** What a setting costs its radio apart from the others: outside networks, narrowness, lost power, change. */
+export function singleCost(
+  radio: PlanRadio,
+  option: Option,
+  setting: Setting,
+  rules: PlanRules,
+  outside: readonly OutsideNetwork[],
+  served: number,
+): number {
+  const { primary, widthMhz } = option.channel;
+  const widest = Math.max(...rules.widthsMhz[radio.band], widthMhz);
+  const changed = primary !== radio.before.channel || widthMhz !== radio.before.widthMhz;
+  return (
+    outsideCost(outside, option.channel, served) +
+    rules.widthCost * served * Math.log2(widest / widthMhz) +
+    LOST_DB_COST * Math.max(0, Math.min(setting.txPowerDbm, rules.maxPowerDbm) - option.maxPowerDbm) +
+    (changed ? rules.changePenalty : 0)
+  );
+}
+
+/** The choice of channels at the present powers, as an assignment. */
+export function assignmentOf(
+  radios: readonly PlanRadio[],
+  options: readonly (readonly Option[])[],
+  settings: readonly Setting[],
+  reach: Reach,
+  prices: PriceTable,
+  rules: PlanRules,
+  outside: readonly OutsideNetwork[],
+): Assignment {
+  const { n, share, served } = reach;
+  const k = prices.levels.length;
+  const { size, at, start, level, more } = prices;
+  const single = radios.map((radio, r) =>
+    Float64Array.from(options[r]!, (option) => singleCost(radio, option, settings[r]!, rules, outside, served[r]!)),
+  );
+  const takes = (other: number, from: number, serving: number, to: number): number => {
+    const base = (other * n + serving) * k;
+    let price = 0;
+    for (let i = start[from * size + to]!, end = start[from * size + to + 1]!; i < end; i++) price += more[i]! * share[base + level[i]!]!;
+    return price;
+  };
+  const meets = (r: number, s: number) => k > 0 && share[(r * n + s) * k]! + share[(s * n + r) * k]! > 0;
+  return {
+    sizes: options.map((list) => list.length),
+    single: (r, a) => single[r]![a]!,
+    pair: (r, a, s, b) => takes(r, at[r]![a]!, s, at[s]![b]!) + takes(s, at[s]![b]!, r, at[r]![a]!),
+    neighbours: radios.map((_, r) => radios.map((__, s) => s).filter((s) => s !== r && meets(r, s))),
+  };
+}

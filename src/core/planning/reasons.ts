@@ -1,0 +1,93 @@
+import { channelLabel, channelOf, isPreferredScanning } from '../radio/channel';
+import { ruleFor } from '../radio/regulation';
+import type { Assignment } from './assignment';
+import type { Exposure } from './exposure';
+import type { BarredBy, Option, PlanRadio, PlanRules, Setting } from './problem';
+
+/** The next best channel and how much more it would cost, in radios sharing airtime, mean over the service area. */
+export type RunnerUp = Readonly<{ label: string; extraCost: number }>;
+
+/** The runner-up of a radio's choice, all others staying; `null` when there is no other. */
+export function runnerUpOf(problem: Assignment, options: readonly Option[], choice: ArrayLike<number>, r: number): RunnerUp | null {
+  const at = (a: number) => problem.neighbours[r]!.reduce((sum, s) => sum + problem.pair(r, a, s, choice[s]!), problem.single(r, a));
+  const own = at(choice[r]!);
+  let best: RunnerUp | null = null;
+  options.forEach((option, a) => {
+    const extraCost = at(a) - own;
+    if (a !== choice[r] && (best === null || extraCost < best.extraCost)) best = { label: channelLabel(option.channel), extraCost };
+  });
+  return best;
+}
+
+/** Least share of the service area that is worth naming. */
+const WORTH_NAMING = 0.002;
+
+/** Names of the radios that took most from this one, worst first. */
+export function takersOf(radios: readonly PlanRadio[], r: number, { n, price }: Exposure): string[] {
+  return radios
+    .map(({ name }, i) => ({ name, cost: i === r ? 0 : price[i * n + r]! }))
+    .filter(({ cost }) => cost > WORTH_NAMING)
+    .sort((a, b) => b.cost - a.cost)
+    .map(({ name }) => name);
+}
+
+const minus = (dbm: number) => String(dbm).replace('-', '−');
+const listed = (names: readonly string[]) => (names.length > 3 ? `${names.slice(0, 3).join(', ')} and ${names.length - 3} more` : names.join(', '));
+
+/** Why a radio without any channel was left as it is, and what would help. */
+export const BARRED_WORDS: Readonly<Record<BarredBy, (radio: PlanRadio, rules: PlanRules) => string>> = {
+  domain: ({ band }, { domain }) => `${domain} allows no ${band} GHz channel at these widths: tick another width.`,
+  outdoor: ({ band }, { domain }) => `it hangs outdoors, and ${domain} allows these ${band} GHz channels indoors only: choose another model.`,
+  chosen: () => 'none of the channels chosen is one that it may use: add channels to the list.',
+  forbidden: () => 'all channels that are left are forbidden for it: allow one in its form.',
+  dfs: () => 'only channels with radar detection are left: tick “use DFS”.',
+  power: () => 'the least power that its model sends is more than limits and headroom leave: lower the headroom.',
+};
+
+/** In words, what was done with a radio and the true cause of it. */
+export function whyOf(
+  radio: PlanRadio,
+  after: Setting,
+  rules: PlanRules,
+  found: { takers: readonly string[]; barredBy: BarredBy | null; othersBefore: number; capDbm: number },
+): string {
+  const { before, band } = radio;
+  if (radio.locked) return 'Locked: left as it is.';
+  if (found.barredBy !== null) return `Left as it is: ${BARRED_WORDS[found.barredBy](radio, rules)}`;
+  if (!after.on) return `Off: coverage at ${minus(rules.thresholdDbm)} dBm is kept without it, and its channel is free for the others.`;
+  const reasons: string[] = [];
+  if (before.channel !== after.channel) {
+    const rule = ruleFor(rules.domain, channelOf({ band, ...before }));
+    if (rule === null) reasons.push(`${channelLabel({ ...before, primary: before.channel })} is not allowed in ${rules.domain}.`);
+    else if (rules.channels[band].length > 0 && !rules.channels[band].includes(before.channel))
+      reasons.push(`${before.channel} is not among the channels chosen.`);
+    else if (radio.forbidden.includes(before.channel)) reasons.push(`${before.channel} is forbidden for it.`);
+    else if (rule.dfs && !rules.useDfs) reasons.push(`${before.channel} needs radar detection, which is not to be used.`);
+    else if (found.takers.length > 0) reasons.push(`${before.channel} was shared with ${listed(found.takers)}.`);
+    else if (found.othersBefore > WORTH_NAMING) reasons.push(`${before.channel} is used by networks of others.`);
+    else if (isPreferredScanning({ band, primary: after.channel }) && !isPreferredScanning({ band, primary: before.channel }))
+      reasons.push(`${after.channel} is a preferred scanning channel.`);
+    else reasons.push('Makes room for the others.');
+  }
+  if (after.widthMhz < before.widthMhz) reasons.push(`Narrower: ${before.widthMhz} MHz met others, or is not among the widths chosen.`);
+  if (after.widthMhz > before.widthMhz) reasons.push(`Wider: ${after.widthMhz} MHz costs less than it is worth.`);
+  const lessDb = before.txPowerDbm - after.txPowerDbm;
+  if (lessDb > 0)
+    reasons.push(
+      before.txPowerDbm > found.capDbm && after.txPowerDbm === found.capDbm
+        ? `Capped at ${minus(tenth(found.capDbm))} dBm by ${capCause(radio, after, rules)}.`
+        : `${tenth(lessDb)} dB less is enough for coverage and is heard less elsewhere.`,
+    );
+  if (lessDb < 0) reasons.push(`${tenth(-lessDb)} dB more keeps the coverage.`);
+  return reasons.length > 0 ? reasons.join(' ') : 'Stays: no change saves more than the change penalty.';
+}
+
+/** Powers are whole or half decibels; sums of them are not, in binary. */
+const tenth = (db: number): number => Math.round(db * 10) / 10;
+
+function capCause(radio: PlanRadio, after: Setting, rules: PlanRules): string {
+  if (after.txPowerDbm >= rules.maxPowerDbm) return 'the maximum power chosen';
+  return rules.headroomDb > 0
+    ? `its model and the law of ${rules.domain}, less ${tenth(rules.headroomDb)} dB headroom`
+    : `its model or the law of ${rules.domain}`;
+}

@@ -1,0 +1,91 @@
+import { describe, expect, test } from '@jest/globals';
+import fc from 'fast-check';
+import { BANDS, WIDTHS_MHZ, type Band, type WidthMhz } from './band';
+import { channelExists, occupied20, type Channel } from './channel';
+import { kindAt, priceOf, sharingOf } from './sharing';
+
+const ch = (band: Band, primary: number, widthMhz: WidthMhz = 20): Channel => ({ band, primary, widthMhz });
+const kind = (serving: Channel, other: Channel, levelDbm: number) => kindAt(sharingOf(serving, other), levelDbm);
+const price = (serving: Channel, other: Channel, levelDbm: number) =>
+  priceOf(serving, other).reduce((sum, { dbm, more }) => sum + (levelDbm >= dbm ? more : 0), 0);
+
+/** 10 log10(2) dB more for every doubling of the width that a signal's power is spread over. */
+const DOUBLING_DB = 3.0103;
+
+describe('the sharing model, by hand', () => {
+  test.each<[string, Channel, Channel, number, string]>([
+    ['the same channel, just heard', ch('5', 36), ch('5', 36), -82, 'airtime'],
+    ['the same channel, just not heard', ch('5', 36), ch('5', 36), -82.1, 'noise'],
+    ['the same block with another primary', ch('5', 36, 40), ch('5', 40, 40), -82 + DOUBLING_DB, 'airtime'],
+    ['40 MHz spread their power: 3 dB more are needed', ch('5', 36, 40), ch('5', 40, 40), -79.1, 'noise'],
+    ['80 MHz over a 20 MHz radio inside', ch('5', 44), ch('5', 36, 80), -75.9, 'airtime'],
+    ['80 MHz over a 20 MHz radio inside, too weak', ch('5', 44), ch('5', 36, 80), -76.1, 'noise'],
+    ['20 MHz on another channel of an 80 MHz radio', ch('5', 36, 80), ch('5', 48), -72, 'width'],
+    ['the same, quieter', ch('5', 36, 80), ch('5', 48), -72.1, 'noise'],
+    ['40 MHz on the upper half of an 80 MHz radio', ch('5', 36, 80), ch('5', 44, 40), -68.9, 'width'],
+    ['40 MHz on the upper half, quieter', ch('5', 36, 80), ch('5', 44, 40), -69.1, 'noise'],
+    ['a channel far off', ch('5', 36), ch('5', 100), -30, 'none'],
+    ['another band', ch('2.4', 1), ch('5', 36), -30, 'none'],
+    ['2.4 GHz channels 1 and 3: no frame can be read', ch('2.4', 1), ch('2.4', 3), -70, 'noise'],
+    ['2.4 GHz channels 1 and 3: energy', ch('2.4', 1), ch('2.4', 3), -55, 'airtime'],
+    ['the neighbouring channel, however near', ch('5', 36), ch('5', 40), -30, 'noise'],
+  ])('%s', (_name, serving, other, levelDbm, expected) => expect(kind(serving, other, levelDbm)).toBe(expected));
+
+  test('half of the power of channel 3 falls into channel 1, so energy is met 3 dB above -62', () => {
+    const { airtimeFromDbm, noiseShare } = sharingOf(ch('2.4', 1), ch('2.4', 3));
+    expect(noiseShare).toBeGreaterThan(0.45);
+    expect(noiseShare).toBeLessThan(0.55);
+    expect(airtimeFromDbm).toBeCloseTo(-62 - 10 * Math.log10(noiseShare), 9);
+  });
+  test('width lost is what the other occupies of it', () => {
+    expect(sharingOf(ch('5', 36, 80), ch('5', 48)).widthLost).toBe(0.25);
+    expect(sharingOf(ch('5', 36, 80), ch('5', 44, 40)).widthLost).toBe(0.5);
+    expect(sharingOf(ch('6', 1, 160), ch('6', 17, 80)).widthLost).toBe(0.5);
+    expect(sharingOf(ch('5', 44, 80), ch('5', 44)).widthLost).toBe(0);
+  });
+  test('prices: 1 for airtime, the lost part for width, the disturbed part for noise as strong as what would be heard', () => {
+    expect(price(ch('5', 44), ch('5', 36, 80), -60)).toBeCloseTo(1, 9);
+    expect(price(ch('5', 36, 80), ch('5', 48), -60)).toBeCloseTo(0.25, 9);
+    expect(price(ch('5', 36, 80), ch('5', 48), -75)).toBeCloseTo(0.25, 1);
+    expect(price(ch('5', 36, 80), ch('5', 48), -83)).toBe(0);
+    expect(price(ch('2.4', 1), ch('2.4', 3), -70)).toBeCloseTo(0.5, 1);
+    expect(price(ch('5', 36), ch('5', 36), -82.5)).toBe(0);
+    expect(price(ch('5', 36), ch('5', 100), -20)).toBe(0);
+  });
+});
+
+describe('for any two channels', () => {
+  const channels = BANDS.flatMap((band) =>
+    WIDTHS_MHZ.flatMap((widthMhz) => Array.from({ length: 233 }, (_, i) => ch(band, i + 1, widthMhz)).filter(channelExists)),
+  );
+  const any = fc.constantFrom(...channels);
+  const level = fc.double({ min: -100, max: -20, noNaN: true });
+  test('the same block is never cheaper than the same primary', () =>
+    fc.assert(
+      fc.property(any, level, fc.nat(15), (serving, levelDbm, k) => {
+        const block = occupied20(serving);
+        const elsewhere = { ...serving, primary: block[k % block.length]! };
+        if (channelExists(elsewhere) && occupied20(elsewhere).join() === block.join())
+          expect(price(serving, elsewhere, levelDbm)).toBeCloseTo(price(serving, serving, levelDbm), 9);
+      }),
+      { seed: 3 },
+    ));
+  test('a louder signal never takes less, and nothing costs more than a whole radio', () =>
+    fc.assert(
+      fc.property(any, any, level, fc.double({ min: 0, max: 40, noNaN: true }), (serving, other, levelDbm, louderDb) => {
+        const [quiet, loud] = [price(serving, other, levelDbm), price(serving, other, levelDbm + louderDb)];
+        expect(quiet).toBeLessThanOrEqual(loud + 1e-12);
+        expect(loud).toBeLessThanOrEqual(1 + 1e-12);
+      }),
+      { seed: 3 },
+    ));
+  test('airtime costs a whole radio, and only airtime does', () =>
+    fc.assert(
+      fc.property(any, any, level, (serving, other, levelDbm) => {
+        const paid = price(serving, other, levelDbm);
+        if (kind(serving, other, levelDbm) === 'airtime') expect(paid).toBeCloseTo(1, 9);
+        else expect(paid).toBeLessThan(1);
+      }),
+      { seed: 5, numRuns: 400 },
+    ));
+});
