@@ -9,6 +9,7 @@ export const ERROR_MESSAGES = {
   FLOOR_EMPTY: 'The floor has no outline yet. Draw one in Building.',
   RECORD_UNKNOWN: 'This thing is not in the project any more. It may have been deleted in another window.',
   RECORD_INVALID: 'A value is outside its limits. Nothing was changed.',
+  NOT_LAWFUL: 'Model or law do not allow this setting of a radio. Nothing was changed.',
   LAST_OF_KIND: 'The last one cannot be deleted. Add another first.',
   REFERENCE_BROKEN: 'The change points at something that is not in the project. Nothing was changed.',
   RECORD_UNREADABLE: 'A stored value is not what this version can read. It was set aside; everything else is there.',
@@ -42,7 +43,6 @@ export const ERROR_MESSAGES = {
   WORKER_UNLOADABLE:
     'The calculation cannot be started in this browser. Reload the page; if that does not help, the server may have been updated or stopped.',
   NOTHING_TO_PLAN: 'No radio is on in the chosen bands on this floor. Switch a radio on, or choose another band.',
-  NO_CHANNEL_ALLOWED: 'No channel is allowed for this radio. Allow more channels, widths or DFS, or change the regulatory domain.',
   NETWORK_FAILED: 'The server cannot be reached. Your work is kept here and sent when it answers again.',
   SERVER_FAULT: 'The server met a fault of its own. Nothing was changed; the log has the details.',
 } as const;

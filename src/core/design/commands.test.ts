@@ -1,18 +1,24 @@
 import { describe, expect, test } from '@jest/globals';
-import { modelOf, radioModelOf } from '../radio/catalogue';
+import type { Band } from '../radio/band';
+import { AP_MODELS, modelOf, radioModelOf } from '../radio/catalogue';
+import type { Domain } from '../radio/regulation';
 import {
   addAccessPoint,
   addWall,
   changeModel,
+  changeWidth,
   defaultRadios,
   duplicateAccessPoints,
   edit,
+  editRadios,
   moveAccessPoints,
   moveWall,
   newProject,
   nextName,
+  shiftPower,
 } from './commands';
 import { accessPointsOf, floorsOf, onFloor, openingsOf, variantsOf, type AccessPoint, type Design } from './design';
+import { breachesOf, problemOf } from './lawful';
 import { mergeChanges } from './merge';
 import { EMPTY_DESIGN, KINDS, readRecord } from './registry';
 import { applyChanges, newStep, sameValue, type Change } from './step';
@@ -196,3 +202,59 @@ test.each([
   [{ a: { b: [1] } }, { a: { b: [1] } }, true],
   [{ a: 1 }, { a: 1, b: 0 }, false],
 ])('%j and %j are the same: %s', (a, b, expected) => expect(sameValue(a, b)).toBe(expected));
+
+describe('law in commands', () => {
+  const emptyProject = (domain: Domain) => applyChanges(design, edit(design, 'project', 'project', { domain }));
+  const hung = (modelId: string, domain: Domain = 'EU') => {
+    const start = applyChanges(
+      emptyProject(domain),
+      addAccessPoint(emptyProject(domain), { id: 'a', floorId: 'ground', variantId: 'first', modelId, xM: 0, yM: 0 }),
+    );
+    return start;
+  };
+  const radioOf = (design: Design, band: Band) => design.accessPoints.a!.radios.find((radio) => radio.band === band)!;
+  test('whatever is hung is lawful, in every model and domain', () => {
+    for (const { id } of AP_MODELS)
+      for (const domain of ['EU', 'US', 'UK'] as const) {
+        const design = emptyProject(domain);
+        expect(breachesOf(domain, addAccessPoint(design, { id: 'a', floorId: 'ground', variantId: 'first', modelId: id, xM: 0, yM: 0 }))).toEqual([]);
+      }
+  });
+  test('a channel or width with less power lowers the power; a power asked for is taken as it is and is a breach', () => {
+    const design = hung('kittiwake-t6', 'US');
+    const wide = applyChanges(design, changeWidth(design, ['a'], '6', 80));
+    const loud = applyChanges(wide, editRadios(wide, ['a'], '6', { txPowerDbm: 19 }));
+    expect(radioOf(applyChanges(loud, changeWidth(loud, ['a'], '6', 20)), '6').txPowerDbm).toBe(13);
+    expect(breachesOf('US', changeWidth(loud, ['a'], '6', 20))).toEqual([]);
+    expect(breachesOf('US', editRadios(wide, ['a'], '6', { txPowerDbm: 20 }))).toMatchObject([{ apId: 'a', problem: { kind: 'eirp' } }]);
+  });
+  test('a model that hangs outdoors leaves the channels for indoors, by hanging, by width and by change of model', () => {
+    const indoors = hung('heron-c4');
+    expect(radioOf(indoors, '5').channel).toBe(36);
+    const outdoors = applyChanges(indoors, changeModel(indoors, ['a'], 'gannet-d2'));
+    expect(radioOf(outdoors, '5').channel).toBe(100);
+    expect(radioOf(applyChanges(outdoors, changeWidth(outdoors, ['a'], '5', 40)), '5')).toMatchObject({ channel: 100, widthMhz: 40 });
+    expect(radioOf(hung('gannet-d2'), '5').channel).toBe(100);
+  });
+  test('what stood and is not touched is no breach: a move, a name, another band, another domain', () => {
+    const design = hung('heron-c4');
+    const old = applyChanges(design, editRadios(design, ['a'], '2.4', { txPowerDbm: 20 }));
+    expect(breachesOf('EU', moveAccessPoints(old, ['a'], 1, 0))).toEqual([]);
+    expect(breachesOf('EU', editRadios(old, ['a'], '5', { txPowerDbm: 10 }))).toEqual([]);
+    expect(breachesOf('EU', edit(old, 'project', 'project', { domain: 'US' }))).toEqual([]);
+    expect(breachesOf('EU', editRadios(old, ['a'], '2.4', { channel: 6, txPowerDbm: 20 }))).toHaveLength(1);
+    expect(problemOf(old, old.accessPoints.a!)).toMatchObject({ kind: 'eirp', eirpDbm: 23.8 });
+    // In one step with a domain that allows it, it is lawful.
+    expect(
+      breachesOf('EU', [...edit(old, 'project', 'project', { domain: 'US' }), ...editRadios(old, ['a'], '2.4', { channel: 6, txPowerDbm: 20 })]),
+    ).toEqual([]);
+  });
+  test('decibels are added within model and law, and copies of what is too loud are lawful', () => {
+    const design = hung('heron-c4');
+    const power = (db: number) => radioOf(applyChanges(design, shiftPower(design, ['a'], '2.4', db)), '2.4').txPowerDbm;
+    const now = radioOf(design, '2.4').txPowerDbm;
+    expect([power(-3), power(1), power(40), power(-40)]).toEqual([now - 3, Math.min(16, now + 1), 16, 3]);
+    const loud = applyChanges(design, editRadios(design, ['a'], '2.4', { txPowerDbm: 20 }));
+    expect(breachesOf('EU', duplicateAccessPoints(loud, ['a'], ['b']))).toEqual([]);
+  });
+});

@@ -1,7 +1,8 @@
 import { UpperRoomError } from '../errors';
 import { wallLengthM, type Wall } from '../building/wall';
 import { modelOf } from '../radio/catalogue';
-import { allowedChannels, allowedWidths, type Domain } from '../radio/regulation';
+import { highestPowerDbm, lawfulChannels, withinLaw } from '../radio/law';
+import { allowedWidths, type Domain } from '../radio/regulation';
 import { PROJECT_ID, type AccessPoint, type Design, type Floor, type Project, type Radio, type RecordOf, type Table, type Walk } from './design';
 import { LIMITS } from './limits';
 import { childrenOf, keyOf, type Pointer } from './references';
@@ -22,20 +23,20 @@ export function edit<T extends Table>(design: Design, table: T, id: string, fiel
   return change(table, id, before, { ...before, ...fields });
 }
 
-/** Radios of a model as hung fresh: on, at the first channel that needs no radar detection, 20 MHz, at two thirds of its power. */
+/** Radios of a model as hung fresh: on, at the first lawful channel, without radar detection if there is one, 20 MHz, at two thirds of its power. */
 export function defaultRadios(modelId: string, domain: Domain): Radio[] {
   return modelOf(modelId).radios.map((radio) => {
-    const first = allowedChannels(domain, radio.band, 20).find((allowed) => !allowed.dfs);
-    const power = Math.min(Math.round(radio.maxPowerDbm * 0.67), Math.floor((first?.maxEirpDbm ?? 20) - radio.antenna.peakDbi));
-    return {
+    const lawful = lawfulChannels(domain, modelId, radio.band, 20);
+    const first = lawful.find((allowed) => !allowed.dfs) ?? lawful[0];
+    return withinLaw(domain, modelId, {
       band: radio.band,
       on: true,
       channel: first?.channel.primary ?? 1,
       widthMhz: 20,
-      txPowerDbm: Math.max(radio.minPowerDbm, power),
+      txPowerDbm: Math.max(radio.minPowerDbm, Math.round(radio.maxPowerDbm * 0.67)),
       locked: false,
       forbidden: [],
-    };
+    });
   });
 }
 
@@ -82,6 +83,7 @@ export const round = (m: number): number => Math.round(m * 1000) / 1000;
 
 /** Copies access points 1 m aside, with new names. `newIds` has one id for each. */
 export function duplicateAccessPoints(design: Design, ids: readonly string[], newIds: readonly string[]): Change[] {
+  const { domain } = existing(design, 'project', PROJECT_ID);
   let next = design;
   return ids.flatMap((id, i) => {
     const ap = existing(design, 'accessPoints', id);
@@ -92,17 +94,39 @@ export function duplicateAccessPoints(design: Design, ids: readonly string[], ne
       xM: round(ap.xM + 1),
       yM: round(ap.yM + 1),
       locked: false,
+      radios: ap.radios.map((radio) => withinLaw(domain, ap.modelId, radio)),
     };
     next = { ...next, accessPoints: { ...next.accessPoints, [copy.id]: copy } };
     return change('accessPoints', copy.id, null, copy);
   });
 }
 
-/** Sets fields of one radio of each access point that has that band. */
+/**
+ * Sets fields of one radio of each access point that has that band. A channel, or switching on, lowers the power to what the law leaves there;
+ * a power that is asked for is taken as it is.
+ */
 export function editRadios(design: Design, ids: readonly string[], band: Radio['band'], fields: Partial<Radio>): Change[] {
+  const { domain } = existing(design, 'project', PROJECT_ID);
   return ids.flatMap((id) => {
     const ap = existing(design, 'accessPoints', id);
-    return change('accessPoints', id, ap, { ...ap, radios: ap.radios.map((radio) => (radio.band === band ? { ...radio, ...fields } : radio)) });
+    const set = (radio: Radio): Radio => {
+      const next = { ...radio, ...fields };
+      return fields.txPowerDbm === undefined && (fields.channel !== undefined || fields.on === true) ? withinLaw(domain, ap.modelId, next) : next;
+    };
+    return change('accessPoints', id, ap, { ...ap, radios: ap.radios.map((radio) => (radio.band === band ? set(radio) : radio)) });
+  });
+}
+
+/** Adds decibels to one band's radios, each kept within its model and the law. */
+export function shiftPower(design: Design, ids: readonly string[], band: Radio['band'], db: number): Change[] {
+  const { domain } = existing(design, 'project', PROJECT_ID);
+  return ids.flatMap((id) => {
+    const ap = existing(design, 'accessPoints', id);
+    const set = (radio: Radio): Radio => {
+      const lowest = modelOf(ap.modelId).radios.find((candidate) => candidate.band === band)?.minPowerDbm ?? radio.txPowerDbm;
+      return { ...radio, txPowerDbm: Math.max(lowest, Math.min(highestPowerDbm(domain, ap.modelId, radio), radio.txPowerDbm + db)) };
+    };
+    return change('accessPoints', id, ap, { ...ap, radios: ap.radios.map((radio) => (radio.band === band ? set(radio) : radio)) });
   });
 }
 
@@ -112,13 +136,15 @@ export function editRadios(design: Design, ids: readonly string[], band: Radio['
  */
 export function changeWidth(design: Design, ids: readonly string[], band: Radio['band'], widthMhz: Radio['widthMhz']): Change[] {
   const { domain } = existing(design, 'project', PROJECT_ID);
-  const allowed = allowedChannels(domain, band, widthMhz).map(({ channel }) => channel.primary);
-  const first = allowed[0];
-  if (first === undefined) return [];
   return ids.flatMap((id) => {
     const ap = existing(design, 'accessPoints', id);
+    const allowed = lawfulChannels(domain, ap.modelId, band, widthMhz).map(({ channel }) => channel.primary);
+    const first = allowed[0];
+    if (first === undefined) return [];
     const radios = ap.radios.map((radio) =>
-      radio.band === band ? { ...radio, widthMhz, channel: allowed.includes(radio.channel) ? radio.channel : first } : radio,
+      radio.band === band
+        ? withinLaw(domain, ap.modelId, { ...radio, widthMhz, channel: allowed.includes(radio.channel) ? radio.channel : first })
+        : radio,
     );
     return change('accessPoints', id, ap, { ...ap, radios });
   });
@@ -135,7 +161,10 @@ export function changeModel(design: Design, ids: readonly string[], modelId: str
       const old = ap.radios.find((candidate) => candidate.band === radio.band);
       if (old === undefined) return radio;
       const widthMhz = old.widthMhz <= limits.maxWidthMhz && allowedWidths(domain, radio.band).includes(old.widthMhz) ? old.widthMhz : 20;
-      return { ...old, widthMhz, txPowerDbm: Math.min(limits.maxPowerDbm, Math.max(limits.minPowerDbm, old.txPowerDbm)) };
+      // A channel that the new model may not use, outdoors say, gives way to its first.
+      const lawful = lawfulChannels(domain, modelId, radio.band, widthMhz).map(({ channel }) => channel.primary);
+      const channel = lawful.includes(old.channel) ? old.channel : (lawful[0] ?? old.channel);
+      return withinLaw(domain, modelId, { ...old, channel, widthMhz, txPowerDbm: Math.max(limits.minPowerDbm, old.txPowerDbm) });
     });
     return change('accessPoints', id, ap, { ...ap, modelId, radios });
   });

@@ -4,7 +4,7 @@ import { UpperRoomError } from '../errors';
 export const BANDS = ['2.4', '5', '6'] as const;
 export type Band = (typeof BANDS)[number];
 
-export const WIDTHS_MHZ = [20, 40, 80, 160] as const;
+export const WIDTHS_MHZ = [20, 40, 80, 160, 320] as const;
 export type WidthMhz = (typeof WIDTHS_MHZ)[number];
 
 /** How a band's 20 MHz channels are numbered. Frequencies in MHz: channel number n has its centre at `zeroMhz + 5 n`. */

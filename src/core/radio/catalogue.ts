@@ -8,7 +8,7 @@ export type RadioModel = Readonly<{ band: Band; minPowerDbm: number; maxPowerDbm
 export type ApModel = Readonly<{
   id: string;
   name: string;
-  generation: 'Wi-Fi 4' | 'Wi-Fi 5' | 'Wi-Fi 6' | 'Wi-Fi 6E';
+  generation: 'Wi-Fi 4' | 'Wi-Fi 5' | 'Wi-Fi 6' | 'Wi-Fi 6E' | 'Wi-Fi 7';
   mount: 'ceiling' | 'wall' | 'pole';
   outdoor: boolean;
   defaultHeightM: number;
@@ -67,6 +67,19 @@ export const AP_MODELS: readonly ApModel[] = [
       { band: '2.4', minPowerDbm: 3, maxPowerDbm: 20, maxWidthMhz: 40, streams: 2, antenna: ceiling(3.4) },
       { band: '5', minPowerDbm: 3, maxPowerDbm: 22, maxWidthMhz: 160, streams: 4, antenna: ceiling(4.4) },
       { band: '6', minPowerDbm: 3, maxPowerDbm: 22, maxWidthMhz: 160, streams: 4, antenna: ceiling(4.9) },
+    ],
+  },
+  {
+    id: 'curlew-t7',
+    name: 'Curlew T7 tri-band',
+    generation: 'Wi-Fi 7',
+    mount: 'ceiling',
+    outdoor: false,
+    defaultHeightM: 3,
+    radios: [
+      { band: '2.4', minPowerDbm: 3, maxPowerDbm: 21, maxWidthMhz: 40, streams: 4, antenna: ceiling(3.5) },
+      { band: '5', minPowerDbm: 3, maxPowerDbm: 23, maxWidthMhz: 160, streams: 4, antenna: ceiling(4.6) },
+      { band: '6', minPowerDbm: 3, maxPowerDbm: 24, maxWidthMhz: 320, streams: 4, antenna: ceiling(5) },
     ],
   },
   {

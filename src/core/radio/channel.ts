@@ -1,7 +1,10 @@
 import { UpperRoomError } from '../errors';
 import { numberingOf, type Band, type WidthMhz } from './band';
 
-/** A channel as an access point is set: primary 20 MHz channel number and total width. */
+/**
+ * A channel as an access point is set: primary 20 MHz channel number and total width. Of the two overlapping sets of 320 MHz channels the first
+ * is taken (320 MHz-1, centres 31, 95, 159; IEEE 802.11be-2024, 36.3.24.2).
+ */
 export type Channel = Readonly<{ band: Band; primary: number; widthMhz: WidthMhz }>;
 
 /** The channel of a radio as it is stored. */

@@ -2,7 +2,7 @@ import { centreMhz, type Channel } from './channel';
 
 /**
  * Transmit spectrum masks as (offset from centre in MHz, level in dBr), straight lines in dB between the points.
- * Source: IEEE 802.11ax-2021, 27.3.19.1 (HE PPDU spectral mask), used for every generation: HT and VHT masks differ by under 1 MHz.
+ * Source: IEEE 802.11ax-2021, 27.3.19.1 (HE PPDU spectral mask) and, for 320 MHz, IEEE 802.11be-2024, 36.3.20.1, used for every generation: HT and VHT masks differ by under 1 MHz.
  */
 const MASK_DBR: Readonly<Record<number, ReadonlyArray<readonly [number, number]>>> = {
   20: [
@@ -32,6 +32,13 @@ const MASK_DBR: Readonly<Record<number, ReadonlyArray<readonly [number, number]>
     [80.5, -20],
     [160, -28],
     [240, -40],
+  ],
+  320: [
+    [0, 0],
+    [159.5, 0],
+    [160.5, -20],
+    [320, -28],
+    [480, -40],
   ],
 };
 

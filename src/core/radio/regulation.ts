@@ -4,46 +4,112 @@ import { channelExists, occupied20, type Channel } from './channel';
 export const DOMAINS = ['US', 'EU', 'UK'] as const;
 export type Domain = (typeof DOMAINS)[number];
 
-/** One block of 20 MHz channels under one rule. `maxEirpDbm` is for indoor access points; DFS channels need radar detection. */
-type Rule = Readonly<{ band: Band; channels: readonly number[]; maxEirpDbm: number; dfs: boolean; indoorOnly: boolean }>;
+/** How long a radio must listen for radar before it may send, in s: in general, and where weather radar is (5600 to 5650 MHz). */
+const CHECK_S = 60;
+const WEATHER_CHECK_S = 600;
+
+/**
+ * One sub-band under one rule, for indoor access points. Power is limited as EIRP, and as EIRP per MHz, so that a narrow channel may send less
+ * than a wide one. `checkS`: availability check before sending where radar detection (DFS) is required, else null.
+ */
+type Rule = Readonly<{
+  band: Band;
+  subBand: string;
+  channels: readonly number[];
+  maxEirpDbm: number;
+  maxDensityDbmPerMhz: number | null;
+  checkS: number | null;
+  weatherRadar?: true;
+  indoorOnly: boolean;
+}>;
 
 const run = (first: number, last: number, step = 4): number[] =>
   Array.from({ length: Math.floor((last - first) / step) + 1 }, (_, i) => first + i * step);
 
+const ism = (last: number, maxEirpDbm: number, maxDensityDbmPerMhz: number | null): Rule => ({
+  band: '2.4',
+  subBand: '2.4 GHz',
+  channels: run(1, last, 1),
+  maxEirpDbm,
+  maxDensityDbmPerMhz,
+  checkS: null,
+  indoorOnly: false,
+});
+const five = (
+  subBand: string,
+  first: number,
+  last: number,
+  maxEirpDbm: number,
+  maxDensityDbmPerMhz: number | null,
+  rest: Partial<Pick<Rule, 'checkS' | 'weatherRadar' | 'indoorOnly'>> = {},
+): Rule => ({ band: '5', subBand, channels: run(first, last), maxEirpDbm, maxDensityDbmPerMhz, checkS: null, indoorOnly: false, ...rest });
+const lowPowerIndoor = (subBand: string, first: number, last: number, maxEirpDbm: number, maxDensityDbmPerMhz: number): Rule => ({
+  band: '6',
+  subBand,
+  channels: run(first, last),
+  maxEirpDbm,
+  maxDensityDbmPerMhz,
+  checkS: null,
+  indoorOnly: true,
+});
+
+const radar = { checkS: CHECK_S };
+const weather = { checkS: WEATHER_CHECK_S, weatherRadar: true } as const;
+const european = { ...radar, indoorOnly: true };
+
 /**
- * What each regulatory domain allows an indoor access point.
- * US: 47 CFR 15.247 (2.4 GHz, 36 dBm EIRP), 15.407 (U-NII-1 36, U-NII-2A/2C 30 with DFS, U-NII-3 36, 6 GHz low-power indoor 30 at full width).
- * EU: EN 300 328 (20 dBm), EN 301 893 (36..48 23 dBm indoor; 52..64 23 with DFS; 100..140 30 with DFS), Decision (EU) 2021/1067 (6 GHz LPI 23 dBm, 5945..6425 MHz).
- * UK: IR 2030 (as EU, with 6 GHz 5925..6425 MHz at 24 dBm = 250 mW, and 5725..5850 MHz at 23 dBm indoors).
+ * What each regulatory domain allows an indoor access point; 6 GHz in the low-power indoor class.
+ * US: 47 CFR 15.247 (2.4 GHz, 36 dBm EIRP), 15.407 (U-NII-1 and U-NII-3 36 dBm; U-NII-2A and 2C 30 dBm and 17 dBm/MHz with DFS; 6 GHz low-power
+ * indoor 30 dBm and 5 dBm/MHz).
+ * EU: EN 300 328 (20 dBm, 10 dBm/MHz), EN 301 893 (5150 to 5350 MHz 23 dBm, 10 dBm/MHz, indoors; 5470 to 5725 MHz 30 dBm, 17 dBm/MHz; weather radar
+ * 10 min), Decision (EU) 2021/1067 (6 GHz LPI 23 dBm, 10 dBm/MHz, 5945 to 6425 MHz).
+ * UK: IR 2030 (as EU, with 6 GHz 5925 to 6425 MHz at 24 dBm = 250 mW, and 5725 to 5850 MHz at 23 dBm indoors).
  * The documents cannot be opened from the workshop: docs/physics.md marks these values as to be checked against the texts in force.
  */
 const RULES: Readonly<Record<Domain, readonly Rule[]>> = {
   US: [
-    { band: '2.4', channels: run(1, 11, 1), maxEirpDbm: 36, dfs: false, indoorOnly: false },
-    { band: '5', channels: run(36, 48), maxEirpDbm: 36, dfs: false, indoorOnly: false },
-    { band: '5', channels: run(52, 64), maxEirpDbm: 30, dfs: true, indoorOnly: false },
-    { band: '5', channels: run(100, 144), maxEirpDbm: 30, dfs: true, indoorOnly: false },
-    { band: '5', channels: run(149, 165), maxEirpDbm: 36, dfs: false, indoorOnly: false },
-    { band: '6', channels: run(1, 233), maxEirpDbm: 30, dfs: false, indoorOnly: true },
+    ism(11, 36, null),
+    five('U-NII-1', 36, 48, 36, 23),
+    five('U-NII-2A', 52, 64, 30, 17, radar),
+    five('U-NII-2C', 100, 144, 30, 17, radar),
+    five('U-NII-3', 149, 165, 36, null),
+    lowPowerIndoor('U-NII-5', 1, 93, 30, 5),
+    lowPowerIndoor('U-NII-6', 97, 113, 30, 5),
+    lowPowerIndoor('U-NII-7', 117, 185, 30, 5),
+    lowPowerIndoor('U-NII-8', 189, 233, 30, 5),
   ],
   EU: [
-    { band: '2.4', channels: run(1, 13, 1), maxEirpDbm: 20, dfs: false, indoorOnly: false },
-    { band: '5', channels: run(36, 48), maxEirpDbm: 23, dfs: false, indoorOnly: true },
-    { band: '5', channels: run(52, 64), maxEirpDbm: 23, dfs: true, indoorOnly: true },
-    { band: '5', channels: run(100, 140), maxEirpDbm: 30, dfs: true, indoorOnly: false },
-    { band: '6', channels: run(1, 93), maxEirpDbm: 23, dfs: false, indoorOnly: true },
+    ism(13, 20, 10),
+    five('5150–5250 MHz', 36, 48, 23, 10, { indoorOnly: true }),
+    five('5250–5350 MHz', 52, 64, 23, 10, european),
+    five('5470–5725 MHz', 100, 116, 30, 17, radar),
+    five('5600–5650 MHz', 120, 128, 30, 17, weather),
+    five('5650–5725 MHz', 132, 140, 30, 17, radar),
+    lowPowerIndoor('5945–6425 MHz', 1, 93, 23, 10),
   ],
   UK: [
-    { band: '2.4', channels: run(1, 13, 1), maxEirpDbm: 20, dfs: false, indoorOnly: false },
-    { band: '5', channels: run(36, 48), maxEirpDbm: 23, dfs: false, indoorOnly: true },
-    { band: '5', channels: run(52, 64), maxEirpDbm: 23, dfs: true, indoorOnly: true },
-    { band: '5', channels: run(100, 140), maxEirpDbm: 30, dfs: true, indoorOnly: false },
-    { band: '5', channels: run(149, 165), maxEirpDbm: 23, dfs: false, indoorOnly: true },
-    { band: '6', channels: run(1, 93), maxEirpDbm: 24, dfs: false, indoorOnly: true },
+    ism(13, 20, 10),
+    five('5150–5250 MHz', 36, 48, 23, 10, { indoorOnly: true }),
+    five('5250–5350 MHz', 52, 64, 23, 10, european),
+    five('5470–5725 MHz', 100, 116, 30, 17, radar),
+    five('5600–5650 MHz', 120, 128, 30, 17, weather),
+    five('5650–5725 MHz', 132, 140, 30, 17, radar),
+    five('5725–5850 MHz', 149, 165, 23, 10, { indoorOnly: true }),
+    lowPowerIndoor('5925–6425 MHz', 1, 93, 24, 11),
   ],
 };
 
-export type AllowedChannel = Readonly<{ channel: Channel; maxEirpDbm: number; dfs: boolean; indoorOnly: boolean }>;
+/** A channel with what the domain asks of it. `maxEirpDbm` holds for this width. */
+export type AllowedChannel = Readonly<{
+  channel: Channel;
+  subBand: string;
+  maxEirpDbm: number;
+  dfs: boolean;
+  /** Availability check before sending, in s; null without radar detection. */
+  checkS: number | null;
+  weatherRadar: boolean;
+  indoorOnly: boolean;
+}>;
 
 const cache = new Map<string, readonly AllowedChannel[]>();
 
@@ -54,18 +120,26 @@ export function allowedChannels(domain: Domain, band: Band, widthMhz: WidthMhz):
   if (known !== undefined) return known;
   const rules = RULES[domain].filter((rule) => rule.band === band);
   const ruleOf = (number: number) => rules.find((rule) => rule.channels.includes(number));
+  const limitOf = ({ maxEirpDbm, maxDensityDbmPerMhz }: Rule) =>
+    maxDensityDbmPerMhz === null ? maxEirpDbm : Math.min(maxEirpDbm, maxDensityDbmPerMhz + 10 * Math.log10(widthMhz));
   const allowed: AllowedChannel[] = [];
-  for (const primary of rules.flatMap((rule) => rule.channels)) {
-    const channel: Channel = { band, primary, widthMhz };
-    if (!channelExists(channel)) continue;
-    const parts = occupied20(channel).map(ruleOf);
-    if (parts.some((rule) => rule === undefined)) continue;
-    allowed.push({
-      channel,
-      maxEirpDbm: Math.min(...parts.map((rule) => rule!.maxEirpDbm)),
-      dfs: parts.some((rule) => rule!.dfs),
-      indoorOnly: parts.some((rule) => rule!.indoorOnly),
-    });
+  for (const rule of rules) {
+    for (const primary of rule.channels) {
+      const channel: Channel = { band, primary, widthMhz };
+      if (!channelExists(channel)) continue;
+      const parts = occupied20(channel).map(ruleOf);
+      if (!parts.every((part) => part !== undefined)) continue;
+      const checks = parts.flatMap(({ checkS }) => (checkS === null ? [] : [checkS]));
+      allowed.push({
+        channel,
+        subBand: rule.subBand,
+        maxEirpDbm: Math.min(...parts.map(limitOf)),
+        dfs: checks.length > 0,
+        checkS: checks.length > 0 ? Math.max(...checks) : null,
+        weatherRadar: parts.some(({ weatherRadar }) => weatherRadar === true),
+        indoorOnly: parts.some(({ indoorOnly }) => indoorOnly),
+      });
+    }
   }
   cache.set(key, allowed);
   return allowed;

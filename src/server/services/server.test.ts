@@ -5,8 +5,8 @@ import path from 'node:path';
 import { cottage, cottageBuilding } from '@demo/cottage';
 import { museum, museumBuilding } from '@demo/museum';
 import { asFoundSurvey } from '@demo/survey';
-import { additionsOf, invert, newStep, type Change, type Step } from '@/core/design/step';
-import { edit, remove } from '@/core/design/commands';
+import { additionsOf, applyChanges, invert, newStep, type Change, type Step } from '@/core/design/step';
+import { edit, editRadios, remove } from '@/core/design/commands';
 import { designSchema } from '@/contract/steps';
 import { postStepSchema, samplesSchema, openedProjectSchema, projectPageSchema, type ProjectEvent } from '@/contract/http';
 import type { Sample } from '@/core/survey/sample';
@@ -53,6 +53,30 @@ describe.each(backends())('the services on $name', (backend) => {
   test('the demo is valid by its own contract and survives the way through the database', async () => {
     for (const design of [museum(), cottage()]) expect(designSchema.parse(design)).toEqual(design);
     expect(await loadDesign(db, projectId)).toEqual(cottage());
+  });
+
+  test('nothing against model or law is saved, but what stood so comes back by undo', async () => {
+    const design = cottage();
+    const power = (txPowerDbm: number) => editRadios(design, [AP], '5', { txPowerDbm });
+    const loud = postStep(db, projectId, { baseRevision: 1, step: step(power(21)) });
+    await expect(loud).rejects.toMatchObject({
+      code: 'NOT_LAWFUL',
+      details: { errors: [{ path: expect.stringContaining('5 GHz'), message: expect.stringContaining('lower the power') }] },
+    });
+    expect(await loadDesign(db, projectId)).toEqual(design);
+    // A project of old: its radio is louder than the law allows. Moving it is well; its power is lowered, and undo brings it back.
+    const old = applyChanges(design, power(21));
+    const oldId = `p${++count}`;
+    await createFrom(db, oldId, 'Begin', additionsOf(old));
+    await postStep(db, oldId, { baseRevision: 1, step: step(edit(old, 'accessPoints', AP, { xM: 3 })) });
+    const lowered = editRadios(old, [AP], '5', { txPowerDbm: 12 });
+    const quiet = step(lowered);
+    const louder = editRadios(applyChanges(old, lowered), [AP], '5', { txPowerDbm: 20.5 });
+    const { revision } = await postStep(db, oldId, { baseRevision: 1, step: quiet });
+    expect(await code(postStep(db, oldId, { baseRevision: revision, step: step(invert(lowered)) }))).toBe('NOT_LAWFUL');
+    expect(await code(postStep(db, oldId, { baseRevision: revision, step: step(louder, { kind: 'undo', ofStepId: quiet.id }) }))).toBe('NOT_LAWFUL');
+    await postStep(db, oldId, { baseRevision: revision, step: step(invert(lowered), { kind: 'undo', ofStepId: quiet.id }) });
+    expect((await loadDesign(db, oldId)).accessPoints[AP]!.radios.find(({ band }) => band === '5')!.txPowerDbm).toBe(21);
   });
 
   test('the demo survey walks through every room, in order of time, and hears the old access points and the neighbours', async () => {

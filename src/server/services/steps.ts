@@ -2,10 +2,13 @@ import { UpperRoomError } from '@/core/errors';
 import type { LogLine, LoggedStep, PostStep, StepAnswer } from '@/contract/http';
 import { mergeChanges } from '@/core/design/merge';
 import { brokenReferences, questionsOf } from '@/core/design/references';
-import type { Database } from '../database';
+import { PROJECT_ID } from '@/core/design/design';
+import { breachesOf, notLawful, type Breach } from '@/core/design/lawful';
+import type { Change, StepKind } from '@/core/design/step';
+import type { Database, Queryable } from '../database';
 import { setRevision } from '../stores/projects';
 import { loadFacts, loadOnly, writeChanges } from '../stores/records';
-import { appendStep, findStep, logUpTo, stepsAfter } from '../stores/steps';
+import { appendStep, findStep, logUpTo, stepsAfter, stoodBefore } from '../stores/steps';
 import { publish } from './events';
 import { nameIn, requireProject } from './projects';
 
@@ -13,7 +16,7 @@ import { nameIn, requireProject } from './projects';
  * Applies a step in one transaction: checks it, fits it onto the present design, writes records and log, raises the revision. It reads the
  * records it touches and those they point at, never the whole design. A step sent twice is answered as the first time. What somebody else
  * changed meanwhile is merged field by field; when nothing of the step can stand, it is refused with both values.
- * @throws UpperRoomError PROJECT_UNKNOWN, PROJECT_DELETED, REVISION_AHEAD, REFERENCE_BROKEN, STEP_CONFLICT
+ * @throws UpperRoomError PROJECT_UNKNOWN, PROJECT_DELETED, REVISION_AHEAD, REFERENCE_BROKEN, NOT_LAWFUL, STEP_CONFLICT
  */
 export async function postStep(db: Database, projectId: string, { baseRevision, step }: PostStep): Promise<StepAnswer> {
   return db.transaction(async (q) => {
@@ -25,6 +28,7 @@ export async function postStep(db: Database, projectId: string, { baseRevision, 
     if (changes.length === 0 && conflicts.length > 0) throw new UpperRoomError('STEP_CONFLICT', { conflicts });
     const broken = brokenReferences(changes, await loadFacts(q, projectId, questionsOf(changes)));
     if (broken.length > 0) throw new UpperRoomError('REFERENCE_BROKEN', { broken: broken.slice(0, 20) });
+    await refuseBreaches(q, projectId, step.kind, changes);
     const revision = project.revision + 1;
     const applied = { ...step, changes };
     await writeChanges(q, projectId, changes);
@@ -33,6 +37,19 @@ export async function postStep(db: Database, projectId: string, { baseRevision, 
     await publish(q, { projectId, type: 'step', revision });
     return { revision, step: applied, conflicts };
   });
+}
+
+/**
+ * Nothing is saved that model or law forbid, but for what has stood before and comes back by undo, redo or going back: data older than a rule,
+ * or of another domain, can always be had again.
+ */
+async function refuseBreaches(q: Queryable, projectId: string, kind: StepKind, changes: readonly Change[]): Promise<void> {
+  if (!changes.some(({ table }) => table === 'accessPoints')) return;
+  const { project } = await loadOnly(q, projectId, [{ table: 'project', id: PROJECT_ID }]);
+  const breaches: Breach[] = [];
+  for (const breach of breachesOf(project[PROJECT_ID]!.domain, changes))
+    if (kind === 'do' || !(await stoodBefore(q, projectId, breach.apId, breach.radio))) breaches.push(breach);
+  if (breaches.length > 0) throw notLawful(breaches);
 }
 
 const PAGE = 500;

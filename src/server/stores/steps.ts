@@ -1,4 +1,5 @@
 import type { LogLine, LoggedStep, StepAnswer } from '@/contract/http';
+import type { Radio } from '@/core/design/design';
 import type { Conflict } from '@/core/design/merge';
 import { versionOf, type Versions } from '@/core/design/registry';
 import { migrateChanges, type RawChange, type Step, type StepKind } from '@/core/design/step';
@@ -74,4 +75,19 @@ export async function logUpTo(db: Queryable, projectId: string, revision: number
     author: row.author,
     at: new Date(row.created_at).toISOString(),
   }));
+}
+
+/** Whether an access point's radio was set so before some step of the log. */
+export async function stoodBefore(
+  db: Queryable,
+  projectId: string,
+  apId: string,
+  { band, on, channel, widthMhz, txPowerDbm }: Radio,
+): Promise<boolean> {
+  const { rows } = await db.query(
+    `SELECT 1 FROM step, jsonb_array_elements(changes) AS change
+     WHERE project_id = $1 AND change->>'id' = $2 AND change->'before'->'radios' @> $3::text::jsonb LIMIT 1`,
+    [projectId, apId, JSON.stringify([{ band, on, channel, widthMhz, txPowerDbm }])],
+  );
+  return rows.length > 0;
 }

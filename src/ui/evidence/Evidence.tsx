@@ -10,6 +10,7 @@ import { MATERIALS, materialLossDb } from '@/core/building/material';
 import { wallLengthM } from '@/core/building/wall';
 import { onFloor, type AccessPoint, type Radio } from '@/core/design/design';
 import { modelOf } from '@/core/radio/catalogue';
+import { lawProblem, lawWords } from '@/core/radio/law';
 import { BANDS } from '@/core/radio/band';
 import { formatArea, formatLength } from '@/core/units/length';
 import { LENSES, lensOf } from '@/core/fields/lenses';
@@ -89,6 +90,8 @@ type RadioRowProps = {
   mean: string;
   shares: string | null;
   who: string | null;
+  /** What model or law do not allow of it. */
+  breach: string | null;
   chosen: boolean;
   onPick: (id: string) => void;
   index: number;
@@ -96,7 +99,7 @@ type RadioRowProps = {
 };
 
 /** Plain cells and plain values: with 200 access points there are 400 rows, and a drag changes few of them. */
-const RadioRow = memo(function RadioRow({ ap, radio, area, mean, shares, who, chosen, onPick, index, measure }: RadioRowProps) {
+const RadioRow = memo(function RadioRow({ ap, radio, area, mean, shares, who, breach, chosen, onPick, index, measure }: RadioRowProps) {
   return (
     <tr ref={measure} data-index={index} aria-current={chosen ? 'true' : undefined} onClick={() => onPick(ap.id)}>
       <td>
@@ -106,7 +109,15 @@ const RadioRow = memo(function RadioRow({ ap, radio, area, mean, shares, who, ch
       </td>
       <td>{`${BAND_MARK[radio.band]} ${radio.band}`}</td>
       <td className="mono">{radio.on ? `${radio.channel}/${radio.widthMhz}` : 'off'}</td>
-      <td className="mono">{radio.on ? signed(radio.txPowerDbm) : '–'}</td>
+      <td className="mono">
+        {radio.on ? signed(radio.txPowerDbm) : '–'}
+        {breach !== null && (
+          <span className="breach" title={breach}>
+            {' !'}
+            <span className="visually-hidden">{breach}</span>
+          </span>
+        )}
+      </td>
       <td>{modelOf(ap.modelId).name}</td>
       <td className="mono">{area}</td>
       <td className="mono">{mean}</td>
@@ -153,6 +164,7 @@ function RadiosTable({ place }: { place: Place }) {
         columns={counted ? 9 : 7}
         row={({ ap, radio }, index, measure) => {
           const served = servedOf.get(`${ap.id}/${radio.band}`);
+          const problem = lawProblem(place.project.domain, ap.modelId, radio);
           return (
             <RadioRow
               key={`${ap.id}/${radio.band}`}
@@ -162,6 +174,7 @@ function RadiosTable({ place }: { place: Place }) {
               shares={counted ? meanOf(sharersOf.get(`${ap.id}/${radio.band}`)) : null}
               who={counted ? listed(sharersOf.get(`${ap.id}/${radio.band}`), nameOf) : null}
               mean={served === undefined || Number.isNaN(served.meanDbm) ? '–' : signed(served.meanDbm, 1)}
+              breach={problem === null ? null : lawWords(problem)}
               chosen={selection?.table === 'accessPoints' && selection.ids.includes(ap.id)}
               onPick={pick}
               index={index}

@@ -2,12 +2,14 @@
 import Button from '@mui/material/Button';
 import { v7 as uuid } from 'uuid';
 import { LIMITS } from '@/core/design/limits';
-import { changeModel, changeWidth, duplicateAccessPoints, edit, editRadios, remove } from '@/core/design/commands';
+import { changeModel, changeWidth, duplicateAccessPoints, edit, editRadios, remove, shiftPower } from '@/core/design/commands';
 import type { AccessPoint, Project, Radio } from '@/core/design/design';
 import type { Change } from '@/core/design/step';
-import { BANDS, type Band, type WidthMhz } from '@/core/radio/band';
+import { BANDS, type Band } from '@/core/radio/band';
 import { AP_MODELS, modelOf, radioModelOf } from '@/core/radio/catalogue';
-import { allowedChannels, allowedWidths, ruleFor } from '@/core/radio/regulation';
+import { channelOf, isPreferredScanning } from '@/core/radio/channel';
+import { highestPowerDbm, lawProblem, lawWords, lawfulChannels } from '@/core/radio/law';
+import { allowedChannels, allowedWidths, ruleFor, type AllowedChannel, type Domain } from '@/core/radio/regulation';
 import { formatArea } from '@/core/units/length';
 import { useDocument } from '../state/documentStore';
 import { signed } from '../state/format';
@@ -32,7 +34,7 @@ export function AccessPointForm({ aps, project, onRetune }: { aps: readonly Acce
   const every = (title: string, fields: Partial<AccessPoint>) =>
     run(`${title} of ${what}`, (design) => ids.flatMap((id): Change[] => edit(design, 'accessPoints', id, fields)));
   const model = modelOf(first.modelId);
-  const bands = BANDS.filter((band) => aps.every((ap) => ap.radios.some((radio) => radio.band === band)));
+  const bands = BANDS.filter((band) => aps.some((ap) => ap.radios.some((radio) => radio.band === band)));
   return (
     <div>
       <h2>{what}</h2>
@@ -100,7 +102,13 @@ export function AccessPointForm({ aps, project, onRetune }: { aps: readonly Acce
       )}
       <CheckField label="locked" checked={aps.every((ap) => ap.locked)} onCommit={(locked) => every(locked ? 'Lock' : 'Unlock', { locked })} />
       {bands.map((band) => (
-        <RadioForm key={band} band={band} aps={aps} project={project} title={what} />
+        <RadioForm
+          key={band}
+          band={band}
+          aps={aps.filter((ap) => ap.radios.some((radio) => radio.band === band))}
+          project={project}
+          of={aps.length}
+        />
       ))}
       {single && <Serves ap={first} project={project} />}
       <div className="row">
@@ -133,81 +141,92 @@ export function AccessPointForm({ aps, project, onRetune }: { aps: readonly Acce
   );
 }
 
-function RadioForm({ band, aps, project, title }: { band: Band; aps: readonly AccessPoint[]; project: Project; title: string }) {
+/** One band's radios of the access points that have it; `of` is how many are selected in all. */
+function RadioForm({ band, aps, project, of }: { band: Band; aps: readonly AccessPoint[]; project: Project; of: number }) {
   const { run } = useDocument.getState();
+  const { domain } = project;
+  const ids = aps.map((ap) => ap.id);
+  const title = aps.length === 1 ? aps[0]!.name : `${aps.length} access points`;
   const radios = aps.map((ap) => ap.radios.find((radio) => radio.band === band)!);
-  const first = radios[0]!;
-  const set = (label: string, fields: Partial<Radio>) =>
-    run(`${label} of ${title}, ${band} GHz`, (design) =>
-      editRadios(
-        design,
-        aps.map((ap) => ap.id),
-        band,
-        fields,
-      ),
-    );
+  const set = (label: string, fields: Partial<Radio>) => run(`${label} of ${title}, ${band} GHz`, (design) => editRadios(design, ids, band, fields));
   const limits = aps.map((ap) => radioModelOf(ap.modelId, band)!);
   const widest = Math.min(...limits.map((limit) => limit.maxWidthMhz));
-  const width = common(radios, (radio) => radio.widthMhz);
   const on = radios.every((radio) => radio.on);
-  const channel = common(radios, (radio) => radio.channel);
   // Where widths differ, only channels that exist at each of them can be set for all.
   const widths = [...new Set(radios.map((radio) => radio.widthMhz))];
-  const channels = allowedChannels(project.domain, band, widths[0]!)
-    .filter(({ channel: { primary } }) => widths.every((widthMhz) => ruleFor(project.domain, { band, primary, widthMhz }) !== null))
-    .map(({ channel: { primary }, dfs }) => ({ value: primary, label: dfs ? `${primary} · DFS` : String(primary) }));
-  const rule = width === null || channel === null ? null : ruleFor(project.domain, { band, primary: channel, widthMhz: width });
-  const eirpDbm = first.txPowerDbm + limits[0]!.antenna.peakDbi;
-  const toWidth = (widthMhz: WidthMhz) =>
-    run(`Width of ${title}, ${band} GHz`, (design) =>
-      changeWidth(
-        design,
-        aps.map((ap) => ap.id),
-        band,
-        widthMhz,
-      ),
-    );
+  const channels = allowedChannels(domain, band, widths[0]!).filter(({ channel: { primary } }) =>
+    aps.every((ap) =>
+      widths.every((widthMhz) => lawfulChannels(domain, ap.modelId, band, widthMhz).some(({ channel }) => channel.primary === primary)),
+    ),
+  );
+  const problems = aps.flatMap((ap, i) => {
+    const problem = lawProblem(domain, ap.modelId, radios[i]!);
+    return problem === null ? [] : [aps.length === 1 ? lawWords(problem) : `${ap.name}: ${lawWords(problem)}`];
+  });
+  const shift = (db: number) => run(`Power of ${title}, ${band} GHz, ${signed(db)} dB`, (design) => shiftPower(design, ids, band, db));
   return (
     <fieldset>
       <legend>
-        <h3>{bandLabel(band)} radio</h3>
+        <h3>{`${bandLabel(band)} radio${aps.length < of ? ` (${aps.length} of ${of})` : ''}`}</h3>
       </legend>
       <CheckField label="on" checked={on} onCommit={(checked) => set(checked ? 'Switch on' : 'Switch off', { on: checked })} />
       {on && (
         <>
-          <SelectField label="channel" value={channel} options={channels} onCommit={(value) => set('Channel', { channel: value })} />
+          <SelectField
+            label="channel"
+            value={common(radios, (radio) => radio.channel)}
+            options={channels.map((allowed) => ({ value: allowed.channel.primary, label: channelText(allowed), group: allowed.subBand }))}
+            onCommit={(value) => set('Channel', { channel: value })}
+          />
           <SelectField
             label="width"
-            value={width}
-            options={allowedWidths(project.domain, band)
+            value={common(radios, (radio) => radio.widthMhz)}
+            options={allowedWidths(domain, band)
               .filter((w) => w <= widest)
               .map((w) => ({ value: w, label: `${w} MHz` }))}
-            onCommit={toWidth}
+            onCommit={(widthMhz) => run(`Width of ${title}, ${band} GHz`, (design) => changeWidth(design, ids, band, widthMhz))}
           />
           <NumberField
             label="power"
             value={common(radios, (radio) => radio.txPowerDbm)}
             unit="dBm"
             min={Math.max(...limits.map((l) => l.minPowerDbm))}
-            max={Math.min(...limits.map((l) => l.maxPowerDbm))}
+            max={Math.min(...aps.map((ap, i) => highestPowerDbm(domain, ap.modelId, radios[i]!)))}
             digits={1}
             onCommit={(txPowerDbm) => set('Power', { txPowerDbm })}
           />
-          {aps.length === 1 && (
-            <Value label="EIRP">
-              {signed(eirpDbm, 1)} dBm{rule !== null && eirpDbm > rule.maxEirpDbm ? ` > ${rule.maxEirpDbm}` : ''}
-            </Value>
-          )}
-          {aps.length === 1 && rule === null && (
-            <p role="alert">
-              Channel {first.channel} at {first.widthMhz} MHz is not allowed in {project.domain}.
+          <div className="row shifts" role="group" aria-label={`Change the power of ${band} GHz`}>
+            {[-3, -1, 1, 3].map((db) => (
+              <Button key={db} size="small" color="secondary" aria-label={`${band} GHz power ${signed(db)} dB`} onClick={() => shift(db)}>
+                {`${db > 0 ? '+' : ''}${signed(db)} dB`}
+              </Button>
+            ))}
+          </div>
+          {aps.length === 1 && <Value label="EIRP">{eirpText(domain, aps[0]!.modelId, radios[0]!)}</Value>}
+          {problems.map((words) => (
+            <p key={words} role="alert" className="urgent">
+              {words}
             </p>
-          )}
-          {aps.length === 1 && rule !== null && eirpDbm > rule.maxEirpDbm && (
-            <p role="alert">
-              More than the {rule.maxEirpDbm} dBm EIRP that {project.domain} allows here: lower the power.
-            </p>
-          )}
+          ))}
+          <TextField
+            label="not on"
+            value={common(radios, (radio) => radio.forbidden.join(', ')) ?? 'several'}
+            placeholder="channels retune may not use"
+            maxLength={300}
+            mayBeEmpty
+            onCommit={(text) => {
+              const forbidden = text
+                .split(/[\s,;]+/)
+                .filter(Boolean)
+                .map(Number);
+              const unknown = forbidden.filter((primary) => !allowedChannels(domain, band, 20).some(({ channel }) => channel.primary === primary));
+              if (unknown.length > 0)
+                useDocument.getState().setNotice({
+                  words: `${domain} has no ${band} GHz channel ${unknown.map((n) => (Number.isNaN(n) ? 'of this name' : n)).join(', ')}. Write numbers with commas between, as 36, 40.`,
+                });
+              else set('Forbidden channels', { forbidden: [...new Set(forbidden)].sort((a, b) => a - b) });
+            }}
+          />
           <CheckField
             label="radio locked"
             checked={radios.every((radio) => radio.locked)}
@@ -217,6 +236,21 @@ function RadioForm({ band, aps, project, title }: { band: Band; aps: readonly Ac
       )}
     </fieldset>
   );
+}
+
+/** A channel with what is asked of a radio there: radar detection with its waiting time, or that clients look there first. */
+function channelText({ channel, checkS, weatherRadar }: AllowedChannel): string {
+  const notes = [
+    ...(checkS === null ? [] : [`DFS ${checkS >= 120 ? `${checkS / 60} min` : `${checkS} s`}${weatherRadar ? ', weather radar' : ''}`]),
+    ...(isPreferredScanning(channel) ? ['preferred scanning'] : []),
+  ];
+  return [String(channel.primary), ...notes].join(' · ');
+}
+
+function eirpText(domain: Domain, modelId: string, radio: Radio): string {
+  const rule = ruleFor(domain, channelOf(radio));
+  const eirp = `${signed(radio.txPowerDbm + radioModelOf(modelId, radio.band)!.antenna.peakDbi, 1)} dBm`;
+  return rule === null ? eirp : `${eirp} of ${signed(rule.maxEirpDbm, 1)}`;
 }
 
 /** What the access point serves on the map in view. */

@@ -125,11 +125,15 @@ export function TextField({
   label,
   value,
   maxLength,
+  placeholder,
+  mayBeEmpty = false,
   onCommit,
 }: {
   label: string;
   value: string;
   maxLength: number;
+  placeholder?: string;
+  mayBeEmpty?: boolean;
   onCommit: (value: string) => void;
 }) {
   const id = useId();
@@ -137,7 +141,7 @@ export function TextField({
   const commit = () => {
     const text = draft?.trim();
     setDraft(null);
-    if (text !== undefined && text !== '' && text !== value) onCommit(text);
+    if (text !== undefined && (text !== '' || mayBeEmpty) && text !== value) onCommit(text);
   };
   return (
     <Field label={label} htmlFor={id}>
@@ -145,6 +149,7 @@ export function TextField({
         id={id}
         className="entry"
         value={draft ?? value}
+        placeholder={placeholder}
         slotProps={{ input: { maxLength } }}
         onChange={(event) => setDraft(event.target.value)}
         onBlur={commit}

@@ -2,7 +2,10 @@
 import InputBase from '@mui/material/InputBase';
 import NativeSelect from '@mui/material/NativeSelect';
 
-export type Option<T> = Readonly<{ value: T; label: string }>;
+/** `group`: options of one group stand together under its name. */
+export type Option<T> = Readonly<{ value: T; label: string; group?: string }>;
+
+const Entry = <T extends string | number>({ value, label }: Option<T>) => <option value={String(value)}>{label}</option>;
 
 /** A choice of a few: the browser's own list, in the look of the place where it stands. `label` names it where no label element does. */
 export function Choice<T extends string | number>({
@@ -36,11 +39,16 @@ export function Choice<T extends string | number>({
         if (chosen !== undefined) onChoose(chosen.value);
       }}
     >
-      {options.map((option) => (
-        <option key={String(option.value)} value={String(option.value)}>
-          {option.label}
-        </option>
-      ))}
+      {[...new Set(options.map(({ group }) => group))].map((group) => {
+        const entries = options.filter((option) => option.group === group).map((option) => <Entry key={String(option.value)} {...option} />);
+        return group === undefined ? (
+          entries
+        ) : (
+          <optgroup key={group} label={group}>
+            {entries}
+          </optgroup>
+        );
+      })}
     </NativeSelect>
   );
 }

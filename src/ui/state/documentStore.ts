@@ -1,6 +1,8 @@
 import { create } from 'zustand';
 import { UpperRoomError } from '@/core/errors';
 import type { LogLine, Outgoing } from '@/contract/http';
+import { projectOf } from '@/core/design/design';
+import { breachesOf, notLawful } from '@/core/design/lawful';
 import type { Design } from '@/core/design/registry';
 import type { Change } from '@/core/design/step';
 import type { Notice } from './notices';
@@ -48,7 +50,12 @@ export function createDocumentStore(surroundings: () => Surroundings = browserSu
     },
     run(title, command) {
       try {
-        session?.commit(title.slice(0, 200), 'do', null, command(get().design));
+        const { design } = get();
+        const changes = command(design);
+        const domain = projectOf(design)?.domain;
+        const breaches = domain === undefined ? [] : breachesOf(domain, changes);
+        if (breaches.length > 0) throw notLawful(breaches);
+        session?.commit(title.slice(0, 200), 'do', null, changes);
         return true;
       } catch (error) {
         if (!(error instanceof UpperRoomError)) throw error;

@@ -25,7 +25,8 @@ const DETAILS: Readonly<Record<string, (value: unknown) => string | null>> = {
   errors: (value) =>
     (value as Array<{ path: string; message: string }>)
       .slice(0, 3)
-      .map(({ path, message }) => `${path.split('.').at(-1)}: ${message}`)
+      // A path of the request names a field by its end; anything else is a name for people.
+      .map(({ path, message }) => `${path.includes(' ') ? path : path.split('.').at(-1)}: ${message}`)
       .join('; '),
 };
 

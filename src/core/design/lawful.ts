@@ -1,0 +1,48 @@
+import { UpperRoomError } from '../errors';
+import { lawProblem, lawWords, type LawProblem } from '../radio/law';
+import type { Domain } from '../radio/regulation';
+import { PROJECT_ID, type AccessPoint, type Design, type Radio } from './design';
+import type { Change } from './step';
+
+/** A radio that a change would set against model or law. */
+export type Breach = Readonly<{ apId: string; name: string; radio: Radio; problem: LawProblem }>;
+
+const sameSetting = (a: Radio | undefined, b: Radio): boolean =>
+  a !== undefined && a.on === b.on && a.channel === b.channel && a.widthMhz === b.widthMhz && a.txPowerDbm === b.txPowerDbm;
+
+/**
+ * Radios that changes set against model or law. What stood so before and is not touched is no breach: another domain was chosen, or it is
+ * old; that is marked where it is shown.
+ * @param domain that of the project before the changes
+ */
+export function breachesOf(domain: Domain, changes: readonly Change[]): Breach[] {
+  let ruling = domain;
+  for (const change of changes) if (change.table === 'project' && change.id === PROJECT_ID && change.after !== null) ruling = change.after.domain;
+  return changes.flatMap((change) => {
+    if (change.table !== 'accessPoints' || change.after === null) return [];
+    const { before, after } = change;
+    return after.radios.flatMap((radio) => {
+      const was = before?.modelId === after.modelId ? before.radios.find(({ band }) => band === radio.band) : undefined;
+      if (sameSetting(was, radio)) return [];
+      const problem = lawProblem(ruling, after.modelId, radio);
+      return problem === null ? [] : [{ apId: after.id, name: after.name, radio, problem }];
+    });
+  });
+}
+
+/** The refusal of breaches: radio by radio, what is wrong and what to do. */
+export const notLawful = (breaches: readonly Breach[]): UpperRoomError =>
+  new UpperRoomError('NOT_LAWFUL', {
+    errors: breaches.slice(0, 20).map(({ name, radio, problem }) => ({ path: `${name}, ${radio.band} GHz`, message: lawWords(problem) })),
+  });
+
+/** The first problem of an access point's radios, for marks; null where all is well. */
+export const problemOf = (design: Design, { modelId, radios }: AccessPoint): LawProblem | null => {
+  const domain = design.project[PROJECT_ID]?.domain;
+  if (domain === undefined) return null;
+  for (const radio of radios) {
+    const problem = lawProblem(domain, modelId, radio);
+    if (problem !== null) return problem;
+  }
+  return null;
+};
