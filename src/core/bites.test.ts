@@ -5,7 +5,7 @@ import { heardAt } from './fields/heard';
 import { optionsOf, DEFAULT_RULES, type PlanRadio } from './planning/problem';
 import { mediumOf } from './propagation/medium';
 import { pathLossDb } from './propagation/pathLoss';
-import type { Antenna } from './radio/antenna';
+import { gainDbi, type Antenna } from './radio/antenna';
 import { modelOf, radioModelOf } from './radio/catalogue';
 import { noiseDbm } from './radio/noise';
 import { COMMON_CLIENT } from './radio/receiver';
@@ -245,4 +245,16 @@ describe('the simulated site', () => {
     expect(share(9)).toBeGreaterThan(0.95);
     expect(share(-4)).toBeLessThan(0.05);
   });
+});
+
+test('a flat horizontal cut of any number of values is an omni for map and readout alike, tilted or not', () => {
+  const cut = [-9, -4, -1, 0, -1, -4, -9];
+  const one: Antenna = { peakDbi: 3, horizontalDb: [0], verticalDb: cut };
+  const four: Antenna = { ...one, horizontalDb: [0, 0, 0, 0] };
+  for (const [east, south, up] of [
+    [3, 0, -2],
+    [-5, 1, -2],
+    [0, 9, 2],
+  ] as const)
+    expect(gainDbi(four, 40, 12, east, south, up)).toBe(gainDbi(one, 40, 12, east, south, up));
 });

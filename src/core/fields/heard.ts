@@ -17,6 +17,7 @@ export type Heard<T> = Readonly<{ of: T; channel: Channel; rssiDbm: number; snrD
 /**
  * Every radio heard at a spot at `ignoreBelowDbm` or more, or that takes airtime or width from the one that serves here, strongest first;
  * computed ray by ray, so that each value can show its walls. Nobody serves where even the strongest is below `ignoreBelowDbm`.
+ * @param listFromDbm from which level radios are listed; lower than what is ignored where somebody asks why
  */
 export function heardAt<T>(
   medium: Medium,
@@ -24,6 +25,7 @@ export function heardAt<T>(
   at: Spot,
   receiver: Receiver,
   ignoreBelowDbm: number,
+  listFromDbm = ignoreBelowDbm,
 ): Heard<T>[] {
   const all = radios
     .map((radio) => {
@@ -38,7 +40,7 @@ export function heardAt<T>(
       const takes = server === undefined || radio === server ? null : takesFrom(medium, server, radio, rssiDbm);
       return { of: radio.of, channel: radio.channel, rssiDbm, snrDb: rssiDbm - noiseDbm(band, widthMhz, receiver.noiseFigureDb), line, takes };
     })
-    .filter(({ rssiDbm, takes }) => rssiDbm >= ignoreBelowDbm || (takes !== null && takes.heardBy !== null));
+    .filter(({ rssiDbm, takes }) => rssiDbm >= listFromDbm || (takes !== null && takes.heardBy !== null));
 }
 
 /** What `other` takes from `server` where a client hears `other` at `atClientDbm`. */

@@ -12,7 +12,7 @@ export type Antenna = Readonly<{
 
 const DEG = 180 / Math.PI;
 
-/** Whether the gain depends on elevation alone. */
+/** Whether the gain depends on elevation alone: a horizontal cut of one value, or of equal ones. The one definition for fast and exact code. */
 export const isOmni = (antenna: Antenna): boolean => antenna.horizontalDb.every((value) => value === antenna.horizontalDb[0]);
 
 function cyclic(values: readonly number[], deg: number): number {
@@ -31,12 +31,13 @@ function clampedCut(values: readonly number[], deg: number): number {
 }
 
 /**
- * Gain in dBi from angles. The two cuts combine by cross-weighted interpolation: far from the azimuth the vertical cut's back half takes
- * over in proportion to the angle, so that the peak is kept and nothing is counted twice. `facing` is the cosine of `offAxisDeg`;
+ * Gain in dBi from angles. The two cuts are added, each weighted down the farther the direction is from where it was measured: the horizontal
+ * one with elevation, the vertical one with the angle off the azimuth; there the lower of the two takes over. The vertical cut is known in front
+ * only and is taken for behind as well. A weighting of our own in the manner of Gil et al., IEEE Antennas and Propagation Magazine 43(2), 2001. `facing` is the cosine of `offAxisDeg`;
  * tilt turns the pattern down by `tiltDeg` at the azimuth and up behind it.
  */
 export function gainAtAnglesDbi(antenna: Antenna, tiltDeg: number, offAxisDeg: number, facing: number, elevationDeg: number): number {
-  if (antenna.horizontalDb.length === 1) return antenna.peakDbi + antenna.horizontalDb[0]! + clampedCut(antenna.verticalDb, elevationDeg);
+  if (isOmni(antenna)) return antenna.peakDbi + antenna.horizontalDb[0]! + clampedCut(antenna.verticalDb, elevationDeg);
   const cutDeg = elevationDeg + tiltDeg * facing;
   const away = Math.abs(((((offAxisDeg + 180) % 360) + 360) % 360) - 180) / 180;
   const steep = Math.min(1, Math.abs(cutDeg) / 90);

@@ -40,7 +40,7 @@ export function scanListOf(transmitters: readonly Transmitter[], bands: readonly
 
 /**
  * What the receiver reports between two times of a straight piece: it visits one channel after the other, DWELL_MS each, and hears a beacon
- * with a probability that its SNR gives. Levels are whole dBm, with Rician-like fading of about 2 dB and the receiver's own offset.
+ * with a probability that its SNR gives. Levels are whole dBm, with small-scale fading taken as normal in dB, 2 dB deviation, and the receiver's own offset.
  * Deterministic in (seed, time, transmitter): asking for a stretch again, or in two halves, gives the same samples.
  * @param level true mean level of a transmitter at a spot, in dBm
  */

@@ -42,6 +42,15 @@ function middle(): { xM: number; yM: number } {
   return box === null ? { xM: 0, yM: 0 } : { xM: (box.westM + box.eastM) / 2, yM: (box.northM + box.southM) / 2 };
 }
 
+/** Moves the focus to a mark of the plan, once it is drawn. */
+function focusOn(selector: string, tries = 20): void {
+  requestAnimationFrame(() => {
+    const mark = document.querySelector<SVGElement>(selector);
+    if (mark !== null) mark.focus();
+    else if (tries > 0) focusOn(selector, tries - 1);
+  });
+}
+
 /** The one registry of actions. */
 export const ACTIONS: readonly Action[] = [
   { id: 'palette', title: 'Commands', key: 'Ctrl+K', run: () => session().set({ paletteOpen: true }) },
@@ -75,11 +84,22 @@ export const ACTIONS: readonly Action[] = [
     id: 'tool-walk',
     title: 'Tool: walk',
     key: 'K',
-    run: () => session().set({ tool: 'walk', stage: 'survey' }),
-    enabled: () => useWalker.getState().walkId !== null,
+    run: () => {
+      session().set({ stage: 'survey' });
+      if (useWalker.getState().walkId !== null) session().set({ tool: 'walk' });
+      else doc().setNotice({ words: 'Connect the receiver and start a walk first: then a click on the plan walks there.' });
+    },
   },
   { id: 'fit', title: 'Fit the plan', key: 'F', run: () => session().set({ view: null }) },
-  { id: 'pin', title: 'Pin the readout in the middle of the plan', key: 'P', run: () => session().set({ pinned: middle() }) },
+  {
+    id: 'pin',
+    title: 'Pin the readout in the middle of the plan',
+    key: 'P',
+    run: () => {
+      session().set({ pinned: middle() });
+      focusOn('[data-pinned]');
+    },
+  },
   {
     id: 'walk-turn',
     title: 'Walk to the pinned spot',
@@ -99,6 +119,7 @@ export const ACTIONS: readonly Action[] = [
         addAccessPoint(design, { id, floorId: place.floor.id, variantId: place.variant.id, modelId: session().modelId, ...middle() }),
       );
       session().set({ stage: 'design', selection: { table: 'accessPoints', ids: [id] } });
+      focusOn(`[data-ap="${id}"]`);
     },
   },
   {
@@ -113,6 +134,7 @@ export const ACTIONS: readonly Action[] = [
         addWall(design, { id, floorId: place.floor.id, axM: xM - 1, ayM: yM, bxM: xM + 1, byM: yM, materialId: session().materialId }),
       );
       session().set({ stage: 'building', selection: { table: 'walls', ids: [id] } });
+      focusOn(`[data-wall="${id}"]`);
     },
   },
   {
@@ -169,6 +191,7 @@ export const ACTIONS: readonly Action[] = [
       session().set({ evidence: 'refused', evidenceOpen: true });
     },
   },
+  { id: 'legend', title: 'Legend: what the marks mean', run: () => session().set({ evidence: 'legend', evidenceOpen: true }) },
   { id: 'keys', title: 'Keys', key: '?', run: () => session().set({ evidence: 'keys', evidenceOpen: true }) },
 ];
 

@@ -4,7 +4,7 @@ import TableBody from '@mui/material/TableBody';
 import TableCell from '@mui/material/TableCell';
 import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
-import { memo, useCallback, useMemo } from 'react';
+import { memo, useCallback, useMemo, useRef } from 'react';
 import type { Sample } from '@/core/survey/sample';
 import { MATERIALS, materialLossDb } from '@/core/building/material';
 import { wallLengthM } from '@/core/building/wall';
@@ -16,21 +16,23 @@ import { formatArea, formatLength } from '@/core/units/length';
 import { LENSES, lensOf } from '@/core/fields/lenses';
 import { signed } from '../state/format';
 import { BAND_MARK, useViewDesign, type Place } from '../state/selectors';
-import { useSession, useSessionFields } from '../state/sessionStore';
+import { EVIDENCE_PX, useSession, useSessionFields } from '../state/sessionStore';
 import type { LensResult } from '@/engine/protocol';
 import { useMap } from '../state/useLens';
 import { RetuneSheetTable } from '../stages/design/RetuneSheetTable';
 import { useDocument } from '../state/documentStore';
+import { BreachMark } from '../kit/BreachMark';
 import { TabRow } from '../kit/TabRow';
 import { VirtualBody } from '../kit/VirtualBody';
 import { CurveChart } from './CurveChart';
 import { HistoryPanel } from './HistoryPanel';
 import { KeysPanel } from './KeysPanel';
+import { LegendPanel } from './LegendPanel';
 import { RefusedPanel } from './RefusedPanel';
 
 /** The drawer below the plan: the table or chart behind what the map shows. */
 export function Evidence({ place, samples }: { place: Place; samples: readonly Sample[] }) {
-  const { stage, evidence, evidenceOpen, sheet, set } = useSessionFields('stage', 'evidence', 'evidenceOpen', 'sheet');
+  const { stage, evidence, evidenceOpen, evidencePx, sheet, set } = useSessionFields('stage', 'evidence', 'evidenceOpen', 'evidencePx', 'sheet');
   const refusedCount = useDocument((s) => s.refused.length + s.unreadable.length);
   const tabs = [
     ...(stage === 'building'
@@ -44,11 +46,13 @@ export function Evidence({ place, samples }: { place: Place; samples: readonly S
     ...(stage === 'building' ? [{ id: 'materials', label: 'Walls by material' }] : []),
     { id: 'history', label: 'History' },
     ...(refusedCount > 0 || evidence === 'refused' ? [{ id: 'refused', label: `Refused edits (${refusedCount})` }] : []),
+    { id: 'legend', label: 'Legend' },
     ...(evidence === 'keys' ? [{ id: 'keys', label: 'Keys' }] : []),
   ];
   const open = tabs.some((tab) => tab.id === evidence) ? evidence : tabs[0]!.id;
   return (
     <section className="evidence" aria-label="Evidence">
+      {evidenceOpen && <Edge heightPx={evidencePx} onChange={(px) => set({ evidencePx: px })} />}
       <div className="tabs">
         <TabRow
           label="Evidence"
@@ -68,7 +72,7 @@ export function Evidence({ place, samples }: { place: Place; samples: readonly S
         </button>
       </div>
       {evidenceOpen && (
-        <div className="body" id="evidence-body" role="tabpanel" aria-labelledby={`tab-${open}`} tabIndex={0}>
+        <div className="body" style={{ height: evidencePx }} id="evidence-body" role="tabpanel" aria-labelledby={`tab-${open}`} tabIndex={0}>
           {open === 'radios' && <RadiosTable place={place} />}
           {open === 'curve' && <Curve />}
           {open === 'sheet' && sheet !== null && <RetuneSheetTable sheet={sheet} />}
@@ -76,10 +80,42 @@ export function Evidence({ place, samples }: { place: Place; samples: readonly S
           {open === 'materials' && <MaterialsTable place={place} />}
           {open === 'history' && <HistoryPanel />}
           {open === 'refused' && <RefusedPanel />}
+          {open === 'legend' && <LegendPanel />}
           {open === 'keys' && <KeysPanel />}
         </div>
       )}
     </section>
+  );
+}
+
+/** The upper edge of the drawer: drag it, or move it with the arrow keys. */
+function Edge({ heightPx, onChange }: { heightPx: number; onChange: (px: number) => void }) {
+  const to = (px: number) => onChange(Math.round(Math.min(EVIDENCE_PX.max, Math.max(EVIDENCE_PX.min, px))));
+  const from = useRef<{ y: number; px: number } | null>(null);
+  return (
+    <div
+      role="separator"
+      tabIndex={0}
+      aria-orientation="horizontal"
+      aria-label="Height of the evidence"
+      aria-valuemin={EVIDENCE_PX.min}
+      aria-valuemax={EVIDENCE_PX.max}
+      aria-valuenow={heightPx}
+      className="edge"
+      onPointerDown={(event) => {
+        event.currentTarget.setPointerCapture(event.pointerId);
+        from.current = { y: event.clientY, px: heightPx };
+      }}
+      onPointerMove={(event) => from.current !== null && to(from.current.px + from.current.y - event.clientY)}
+      onPointerUp={() => (from.current = null)}
+      onPointerCancel={() => (from.current = null)}
+      onKeyDown={(event) => {
+        const delta = { ArrowUp: 20, ArrowDown: -20 }[event.key];
+        if (delta === undefined) return;
+        event.preventDefault();
+        to(heightPx + delta);
+      }}
+    />
   );
 }
 
@@ -111,12 +147,7 @@ const RadioRow = memo(function RadioRow({ ap, radio, area, mean, shares, who, br
       <td className="mono">{radio.on ? `${radio.channel}/${radio.widthMhz}` : 'off'}</td>
       <td className="mono">
         {radio.on ? signed(radio.txPowerDbm) : '–'}
-        {breach !== null && (
-          <span className="breach" title={breach}>
-            {' !'}
-            <span className="visually-hidden">{breach}</span>
-          </span>
-        )}
+        {breach !== null && <BreachMark words={breach} />}
       </td>
       <td>{modelOf(ap.modelId).name}</td>
       <td className="mono">{area}</td>

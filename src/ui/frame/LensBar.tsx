@@ -4,10 +4,12 @@ import { useId } from 'react';
 import { BANDS, WIDTHS_MHZ } from '@/core/radio/band';
 import { formatLength } from '@/core/units/length';
 import { LENSES, lensOf } from '@/core/fields/lenses';
+import { NumberEntry } from '../kit/NumberEntry';
+import { useDocument } from '../state/documentStore';
 import { Choice, type Option } from '../kit/Choice';
 import { bandLabel, bandsOf, type Place } from '../state/selectors';
 import { useSessionFields } from '../state/sessionStore';
-import { useMap } from '../state/useLens';
+import { useMap, type MapResult } from '../state/useLens';
 
 function Chip({ label, off = false, children }: { label: string; off?: boolean; children: (id: string) => React.ReactNode }) {
   const id = useId();
@@ -26,6 +28,10 @@ const RANKS: ReadonlyArray<Option<0 | 1 | 2>> = [
   { value: 1, label: '2nd strongest' },
   { value: 2, label: '3rd strongest' },
 ];
+
+/** How the map was made: for whoever wants to know. */
+const howOf = (map: MapResult, { project: { units } }: Place): string =>
+  `${formatLength(map.scene.grid.cellM, units, units === 'us' ? 2 : 1)} grid, ${map.computedFields} radios, ${map.elapsedMs.toFixed(0)} ms`;
 
 /** What the map shows: lens, band, whom, down to which level; and how long it took. */
 export function LensBar({ place }: { place: Place }) {
@@ -97,30 +103,28 @@ export function LensBar({ place }: { place: Place }) {
       </Chip>
       <Chip label="ignore below">
         {(id) => (
-          <>
-            <input
-              id={id}
-              type="number"
-              min={-100}
-              max={-40}
-              step={1}
-              value={session.ignoreBelowDbm}
-              onChange={(event) => {
-                const value = Number(event.target.value);
-                if (Number.isFinite(value) && value >= -100 && value <= -40) set({ ignoreBelowDbm: value });
-              }}
-            />
-            <span>dBm</span>
-          </>
+          <NumberEntry
+            id={id}
+            label="Ignore below"
+            value={session.ignoreBelowDbm}
+            unit="dBm"
+            min={-100}
+            max={-40}
+            digits={0}
+            onCommit={(ignoreBelowDbm) => set({ ignoreBelowDbm })}
+            onProblem={(words) => words !== null && useDocument.getState().setNotice({ words })}
+          />
         )}
       </Chip>
-      <span className="timing" role="status">
+      <span className="timing" role="status" title={map === null ? undefined : howOf(map, place)}>
         {error !== null ? (
           <strong className="urgent">{error}</strong>
         ) : map === null ? (
           'computing …'
+        ) : session.source === 'measured' ? (
+          'measured'
         ) : (
-          `${session.source === 'measured' ? 'measured · ' : ''}${formatLength(map.scene.grid.cellM, place.project.units, place.project.units === 'us' ? 2 : 1)} grid · ${map.computedFields} radios · ${map.elapsedMs.toFixed(0)} ms`
+          'predicted'
         )}
       </span>
       {busy && <LinearProgress className="progressline" aria-label="The map is being computed" />}

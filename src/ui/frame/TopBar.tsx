@@ -20,7 +20,7 @@ const SAVE_TEXT = { saved: 'saved', saving: 'saving …', unsaved: 'not saved ye
 
 /** Name, project, variant, stages, undo and redo, save state, units, theme. */
 export function TopBar({ place }: { place: Place }) {
-  const { stage, set } = useSessionFields('stage');
+  const { stage, panelOpen, set } = useSessionFields('stage', 'panelOpen');
   const { history, titles, saveState, kept, refused, design, undo, redo } = useDocument();
   const { mode, systemMode, setMode } = useColorScheme();
   const dark = (mode === 'system' ? systemMode : mode) === 'dark';
@@ -87,6 +87,9 @@ export function TopBar({ place }: { place: Place }) {
       >
         <span className={place.project.units === 'metric' ? 'chosen' : undefined}>m</span> ·{' '}
         <span className={place.project.units === 'us' ? 'chosen' : undefined}>ft</span>
+      </button>
+      <button type="button" className="quiet-button narrow-only" aria-expanded={panelOpen} onClick={() => set({ panelOpen: !panelOpen })}>
+        panel
       </button>
       <Tooltip title={`Commands (${actionOf('palette').key})`}>
         <IconButton size="small" aria-label="Commands" onClick={actionOf('palette').run}>

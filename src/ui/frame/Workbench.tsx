@@ -141,9 +141,12 @@ function Bench({ place, projectId }: { place: Place; projectId: string }) {
     ],
   );
   useLens(inputs);
+  // In a narrow window the inspector gives its room to the plan until something is to be said in it.
+  const { panelOpen, retuneOpen } = useSessionFields('panelOpen', 'retuneOpen');
+  const wanted = stage === 'survey' || session.selection !== null || (stage === 'design' && retuneOpen);
 
   return (
-    <div className="bench">
+    <div className={panelOpen || wanted ? 'bench' : 'bench folded'}>
       <TopBar place={place} />
       <aside className="side">
         <Section place={place} />
@@ -151,7 +154,8 @@ function Bench({ place, projectId }: { place: Place; projectId: string }) {
       </aside>
       <main className="main">
         <h1 className="visually-hidden">{`${place.project.name}, ${place.floor.name}, ${place.variant.name}`}</h1>
-        {stage !== 'building' ? <LensBar place={place} /> : <div />}
+        {/* The bar keeps its room in every stage, so that the plan stays where it is. */}
+        {stage !== 'building' ? <LensBar place={place} /> : <div className="lensbar">Walls, by material and height</div>}
         <div className={stage === 'building' ? 'centre unscaled' : 'centre'}>
           <PlanView place={place} samples={samples} />
           {stage !== 'building' && <ScalePanel />}

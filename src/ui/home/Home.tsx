@@ -76,6 +76,16 @@ export function Home() {
           New project
         </Button>
       </header>
+      {projects?.some(({ id }) => id === 'quillhaven' || id === 'cottage') && (
+        <p className="intro">
+          Two buildings are here to try. The museum has a design to retune, an older one as found, and a finished walk through it; the cottage is a
+          five-minute start.
+          <br />
+          Open the museum and point at the plan: the readout tells what is heard there. “Retune…” plans channels and powers, Survey walks.
+          <br />
+          For a building of your own begin with “New project”.
+        </p>
+      )}
       {problem !== null && (
         <Alert
           severity="warning"
@@ -117,7 +127,9 @@ export function Home() {
               <div className="about">
                 <h2 className="serif">{project.name}</h2>
                 <p className="quiet">
-                  {`${project.floors} ${project.floors === 1 ? 'floor' : 'floors'} · ${project.accessPoints} access points · changed ${localMinute(project.changedAt)}`}
+                  {`${project.floors} ${project.floors === 1 ? 'floor' : 'floors'} · ${project.accessPoints} access points`}
+                  <br />
+                  {`changed ${localMinute(project.changedAt)}`}
                 </p>
                 {project.problem !== null && <p role="alert">{wordsOf({ code: project.problem })}</p>}
               </div>
@@ -248,7 +260,7 @@ function NewProjectForm({
         ]}
         onCommit={setUnits}
       />
-      <SelectField label="rules of" value={domain} options={DOMAINS.map((value) => ({ value, label: value }))} onCommit={setDomain} />
+      <SelectField label="regulatory domain" value={domain} options={DOMAINS.map((value) => ({ value, label: value }))} onCommit={setDomain} />
       <NumberField label="width" value={width} unit={unit} min={1} max={1000} onCommit={setWidth} />
       <NumberField label="depth" value={height} unit={unit} min={1} max={1000} onCommit={setHeight} />
       <div className="row">

@@ -6,7 +6,7 @@ import { changeModel, changeWidth, duplicateAccessPoints, edit, editRadios, remo
 import type { AccessPoint, Project, Radio } from '@/core/design/design';
 import type { Change } from '@/core/design/step';
 import { BANDS, type Band } from '@/core/radio/band';
-import { AP_MODELS, modelOf, radioModelOf } from '@/core/radio/catalogue';
+import { AP_MODELS, modelOf, radioModelOf, type ApModel } from '@/core/radio/catalogue';
 import { channelOf, isPreferredScanning } from '@/core/radio/channel';
 import { highestPowerDbm, lawProblem, lawWords, lawfulChannels } from '@/core/radio/law';
 import { allowedChannels, allowedWidths, ruleFor, type AllowedChannel, type Domain } from '@/core/radio/regulation';
@@ -38,11 +38,7 @@ export function AccessPointForm({ aps, project, onRetune }: { aps: readonly Acce
   return (
     <div>
       <h2>{what}</h2>
-      <p>
-        {common(aps, (ap) => ap.modelId) === null
-          ? 'Several models'
-          : `${model.name} · ${model.generation} · ${model.radios[0]!.streams}×${model.radios[0]!.streams}`}
-      </p>
+      <p>{common(aps, (ap) => ap.modelId) === null ? 'Several models' : `${model.name} · ${model.generation} · ${streamsText(model)}`}</p>
       {single && <TextField label="name" value={first.name} maxLength={LIMITS.nameLength} onCommit={(name) => every('Rename', { name })} />}
       <SelectField
         label="model"
@@ -139,6 +135,21 @@ export function AccessPointForm({ aps, project, onRetune }: { aps: readonly Acce
       </div>
     </div>
   );
+}
+
+/** Spatial streams by band; said once where all bands have as many. */
+function streamsText({ radios }: ApModel): string {
+  const counts = [...new Set(radios.map(({ streams }) => streams))];
+  if (counts.length === 1) return `${counts[0]}×${counts[0]}`;
+  return counts
+    .map(
+      (n) =>
+        `${n}×${n} at ${radios
+          .filter(({ streams }) => streams === n)
+          .map(({ band }) => band)
+          .join(' and ')} GHz`,
+    )
+    .join(', ');
 }
 
 /** One band's radios of the access points that have it; `of` is how many are selected in all. */

@@ -2,17 +2,18 @@
 import Button from '@mui/material/Button';
 import { LIMITS } from '@/core/design/limits';
 import { edit } from '@/core/design/commands';
-import { PROJECT_ID, onFloor, openingsOf } from '@/core/design/design';
+import { PROJECT_ID, onFloor, openingsOf, variantsOf } from '@/core/design/design';
 import { areaM2, boundsOf } from '@/core/geometry/polygon';
 import { ENVIRONMENTS, EXPONENT } from '@/core/propagation/pathLoss';
 import { DOMAINS } from '@/core/radio/regulation';
 import { formatArea, formatLength } from '@/core/units/length';
 import { useDocument } from '../state/documentStore';
 import type { Place } from '../state/selectors';
-import { useSession } from '../state/sessionStore';
+import { TAGS, useSession } from '../state/sessionStore';
 import { RAMPS } from '../theme/tokens';
 import { LengthField, SelectField, TextField, Value } from './fields';
 
+const TAG_LABEL = { zoom: 'by zoom', full: 'name and radios', name: 'name only', mark: 'mark only' } as const;
 const ENVIRONMENT_LABEL = { hall: 'open hall', rooms: 'rooms', dense: 'dense fittings' } as const;
 
 /** What the inspector shows when nothing is selected: the floor and the project. */
@@ -20,6 +21,7 @@ export function FloorForm({ place, building }: { place: Place; building: boolean
   const { design, run } = useDocument();
   const { project, floor } = place;
   const ramp = useSession((s) => s.ramp);
+  const tags = useSession((s) => s.tags);
   const box = boundsOf(floor.outline);
   const floorSet = (title: string, fields: Parameters<typeof edit<'floors'>>[3]) => run(title, (d) => edit(d, 'floors', floor.id, fields));
   const projectSet = (title: string, fields: Parameters<typeof edit<'project'>>[3]) => run(title, (d) => edit(d, 'project', PROJECT_ID, fields));
@@ -46,12 +48,15 @@ export function FloorForm({ place, building }: { place: Place; building: boolean
           <SelectField
             label="character"
             value={floor.environment}
-            options={ENVIRONMENTS.map((value) => ({ value, label: `${ENVIRONMENT_LABEL[value]}, n = ${EXPONENT[value]}` }))}
+            options={ENVIRONMENTS.map((value) => ({ value, label: `${ENVIRONMENT_LABEL[value]}, path-loss exponent ${EXPONENT[value]}` }))}
             onCommit={(environment) => floorSet('Character of the floor', { environment })}
           />
           <Value label="walls">{onFloor(design, 'walls', floor.id).length}</Value>
           <Value label="openings">{openingsOf(design, floor.id).length}</Value>
           <p>Choose “Wall” and click along the plan to draw; click a wall to change it.</p>
+          <p>{`The building is shared by all variants: ${variantsOf(design)
+            .map(({ name }) => name)
+            .join(', ')}.`}</p>
         </>
       ) : (
         <>
@@ -59,10 +64,16 @@ export function FloorForm({ place, building }: { place: Place; building: boolean
           <Value label="radios on">{place.aps.reduce((sum, ap) => sum + ap.radios.filter((radio) => radio.on).length, 0)}</Value>
           <p>Click an access point to change it, or the plan to pin the readout.</p>
           <SelectField
-            label="ink"
+            label="map colours"
             value={ramp}
             options={RAMPS.map((value) => ({ value, label: value[0]!.toUpperCase() + value.slice(1) }))}
             onCommit={(value) => useSession.getState().set({ ramp: value })}
+          />
+          <SelectField
+            label="tags"
+            value={tags}
+            options={TAGS.map((value) => ({ value, label: TAG_LABEL[value] }))}
+            onCommit={(value) => useSession.getState().set({ tags: value })}
           />
           <Button variant="contained" onClick={() => useSession.getState().set({ retuneOpen: true })}>
             Retune…
@@ -72,7 +83,7 @@ export function FloorForm({ place, building }: { place: Place; building: boolean
       <h3>Project</h3>
       <TextField label="name" value={project.name} maxLength={LIMITS.nameLength} onCommit={(name) => projectSet('Rename project', { name })} />
       <SelectField
-        label="rules of"
+        label="regulatory domain"
         value={project.domain}
         options={DOMAINS.map((value) => ({ value, label: value }))}
         onCommit={(domain) => projectSet('Regulatory domain', { domain })}

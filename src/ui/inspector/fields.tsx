@@ -3,6 +3,7 @@ import Checkbox from '@mui/material/Checkbox';
 import InputBase from '@mui/material/InputBase';
 import { useId, useState, type ReactNode } from 'react';
 import { Choice, type Option } from '../kit/Choice';
+import { NumberEntry, type NumberEntryProps } from '../kit/NumberEntry';
 import { ftFromM, mFromFt, type UnitSystem } from '@/core/units/length';
 
 /** A row of a form: label and control. */
@@ -15,74 +16,14 @@ export function Field({ label, htmlFor, children }: { label: string; htmlFor?: s
   );
 }
 
-const trim = (value: number, digits: number): string => String(Number(value.toFixed(digits)));
-
-/**
- * A number with its unit. Enter or leaving commits; what is out of limits is said below and not taken; Escape puts the value back.
- * `value` null means that several things are selected and differ.
- */
-export function NumberField({
-  label,
-  value,
-  unit,
-  min,
-  max,
-  digits = 2,
-  disabled = false,
-  onCommit,
-}: {
-  label: string;
-  value: number | null;
-  unit: string;
-  min: number;
-  max: number;
-  digits?: number;
-  disabled?: boolean;
-  onCommit: (value: number) => void;
-}) {
+/** A row of a form for a number with its unit; see `NumberEntry`. */
+export function NumberField({ label, ...entry }: Omit<NumberEntryProps, 'id'>) {
   const id = useId();
-  const [draft, setDraft] = useState<string | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
-  const shown = draft ?? (value === null ? '' : trim(value, digits));
-  const commit = () => {
-    if (draft === null) return;
-    const text = draft.trim().replace(',', '.').replace('−', '-');
-    const number = Number(text);
-    if (text === '' || !Number.isFinite(number) || number < min || number > max) {
-      setProblem(`${label} must be a number from ${trim(min, digits)} to ${trim(max, digits)} ${unit}; it stays as it was.`);
-      setDraft(null);
-      return;
-    }
-    setProblem(null);
-    setDraft(null);
-    if (value === null || Math.abs(number - value) > 1e-9) onCommit(number);
-  };
   return (
     <div className="field">
       <label htmlFor={id}>{label}</label>
-      <InputBase
-        id={id}
-        className="entry mono"
-        value={shown}
-        placeholder={value === null ? 'several' : undefined}
-        disabled={disabled}
-        error={problem !== null}
-        slotProps={{ input: { inputMode: 'decimal', 'aria-describedby': problem === null ? undefined : `${id}-problem` } }}
-        endAdornment={
-          <span className="unit" aria-hidden="true">
-            {unit}
-          </span>
-        }
-        onChange={(event) => setDraft(event.target.value)}
-        onBlur={commit}
-        onKeyDown={(event) => {
-          if (event.key === 'Enter') commit();
-          if (event.key === 'Escape' && draft !== null) {
-            event.preventDefault();
-            setDraft(null);
-          }
-        }}
-      />
+      <NumberEntry {...entry} id={id} label={label} onProblem={setProblem} />
       {problem !== null && (
         <span className="problem" id={`${id}-problem`} role="alert">
           {problem}

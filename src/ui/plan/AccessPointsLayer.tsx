@@ -2,23 +2,31 @@
 import { memo, useMemo } from 'react';
 import type { AccessPoint } from '@/core/design/design';
 import { modelOf } from '@/core/radio/catalogue';
+import { lawProblem } from '@/core/radio/law';
+import type { Domain } from '@/core/radio/regulation';
 import { BAND_MARK } from '../state/selectors';
-import type { View } from '../state/sessionStore';
+import type { TagsShown, View } from '../state/sessionStore';
 import { placeLabels, type LabelBox } from './labels';
-import { toScreen, type PointPx, type Size } from './view';
+import { toScreen, type PointPx } from './view';
 
 const MARK_PX = 9;
-const CHAR_PX = 6.7;
+const CHAR_PX = 7;
 const LINE_PX = 13;
 
-/** Label lines by zoom: name and radios, name alone, nothing. */
-function linesOf(ap: AccessPoint, pxPerM: number, selected: boolean): string[] {
-  if (pxPerM < 3 && !selected) return [];
-  if (pxPerM < 8 && !selected) return [ap.name];
-  return [
+/** Labels by choice, or by zoom: name and radios, name alone, nothing; the larger first, to be given up where there is no room. */
+function labelsOf(ap: AccessPoint, domain: Domain, pxPerM: number, selected: boolean, shown: TagsShown): string[][] {
+  const kind = shown !== 'zoom' ? shown : pxPerM < 3 ? 'mark' : pxPerM < 8 ? 'name' : 'full';
+  const full = [
     ap.name,
-    ...ap.radios.filter((radio) => radio.on).map((radio) => `${BAND_MARK[radio.band]} ${radio.channel}/${radio.widthMhz} ${radio.txPowerDbm}`),
+    ...ap.radios
+      .filter((radio) => radio.on)
+      .map(
+        (radio) =>
+          `${BAND_MARK[radio.band]} ${radio.channel}/${radio.widthMhz} ${radio.txPowerDbm}${lawProblem(domain, ap.modelId, radio) === null ? '' : ' !'}`,
+      ),
   ];
+  if (selected || kind === 'full') return [full, [ap.name]];
+  return kind === 'name' ? [[ap.name]] : [];
 }
 
 /** What a person hears when the mark has the focus: everything the label says, with units. */
@@ -32,30 +40,32 @@ export function apTitle(ap: AccessPoint): string {
 /** An access point with the place of its label, or none. */
 export type PlacedAp = Readonly<{ ap: AccessPoint; lines: readonly string[]; at: PointPx; box: LabelBox | null }>;
 
-/** Where every mark and label goes; the selected ones choose first. `bare`: marks only, for stages that are about something else. */
+/** Where every mark and label goes; the selected ones choose first. */
 export function usePlacedAps(
   aps: readonly AccessPoint[],
   view: View | null,
-  size: Size | null,
+  bounds: LabelBox | null,
   selectedIds: readonly string[],
-  bare: boolean,
+  shown: TagsShown,
+  domain: Domain,
 ): readonly PlacedAp[] {
   return useMemo(() => {
     if (view === null) return [];
     const order = [...aps].sort((a, b) => Number(selectedIds.includes(b.id)) - Number(selectedIds.includes(a.id)));
     const items = order.map((ap) => {
-      const lines = bare ? [] : linesOf(ap, view.pxPerM, selectedIds.includes(ap.id));
-      return {
-        ap,
-        lines,
-        at: toScreen(view, ap),
+      const labels = labelsOf(ap, domain, view.pxPerM, selectedIds.includes(ap.id), shown);
+      const sizes = labels.map((lines) => ({
         width: Math.max(...lines.map((line) => line.length), 0) * CHAR_PX + 10,
         height: lines.length * LINE_PX + 5,
-      };
+      }));
+      return { ap, labels, at: toScreen(view, ap), sizes };
     });
-    const boxes = placeLabels(items, MARK_PX, size);
-    return items.map((item, i) => ({ ...item, box: item.lines.length > 0 ? boxes[i]! : null }));
-  }, [aps, view, size, selectedIds, bare]);
+    const boxes = placeLabels(items, MARK_PX, bounds);
+    return items.map(({ ap, labels, at }, i) => {
+      const box = boxes[i] ?? null;
+      return { ap, at, box, lines: box === null ? [] : labels[box.size]! };
+    });
+  }, [aps, view, bounds, selectedIds, shown, domain]);
 }
 
 /** The boxes that other writing on the plan must keep off: marks and labels. */
@@ -102,7 +112,7 @@ const ApMark = memo(function ApMark({ ap, lines, x, y, boxX, boxY, boxWidth, box
               key={i}
               x={boxX + 5}
               y={boxY + 12 + i * LINE_PX}
-              fontSize={i === 0 ? 11 : 10.5}
+              fontSize={11.5}
               fontWeight={i === 0 ? 600 : 400}
               fontFamily={i === 0 ? 'Inter, sans-serif' : '"IBM Plex Mono", monospace'}
               fill={i === 0 ? ink : 'var(--ink)'}

@@ -8,11 +8,12 @@ import { distanceM } from '@/core/geometry/point';
 import { measuredSpots } from '@/core/survey/measured';
 import { walkerAt } from '@/core/survey/walk';
 import { M_PER_FT, formatLength } from '@/core/units/length';
-import { Readout } from '../readout/Readout';
+import { MAX_LINES, Readout } from '../readout/Readout';
 import { heardHere, roomAt } from '../readout/heardHere';
 import { useViewDesign, type Place } from '../state/selectors';
 import { useSessionFields, type View } from '../state/sessionStore';
 import { useMap } from '../state/useLens';
+import type { Band } from '@/core/radio/band';
 import type { Sample } from '@/core/survey/sample';
 import { useWalker } from '../stages/survey/walker';
 import { AccessPointsLayer, takenBy, usePlacedAps } from './AccessPointsLayer';
@@ -24,7 +25,9 @@ import { WallsLayer } from './WallsLayer';
 import { ZoomButtons } from './ZoomButtons';
 import { usePlanKeys } from './usePlanKeys';
 import { usePlanPointer } from './usePlanPointer';
+import { KeptSpots, MAX_KEPT } from './KeptSpots';
 import { DrawnLine, Marquee, WallEnds } from './Overlays';
+import type { LabelBox } from './labels';
 import { KindNames, roomNames } from './names';
 import { fitView, scaleBar, toScreen, type Size } from './view';
 
@@ -45,9 +48,15 @@ function useSize(element: React.RefObject<HTMLElement | null>): Size | null {
   return size;
 }
 
+/** About how high the readout is, in px, so that it is placed where it fits. */
+function cardHeight(pinned: boolean, all: boolean, count: number): number {
+  if (!pinned) return 74 + Math.min(MAX_LINES, count) * 21;
+  return 110 + Math.min(250, 24 + (all ? count : Math.min(MAX_LINES, count)) * 27);
+}
+
 /** The card's place beside a spot: right and below, or flipped where it would leave the plan. */
 function besideSpot(x: number, y: number, size: Size, heightPx: number): { left: number; top: number } {
-  const widthPx = 300;
+  const widthPx = 350;
   return {
     left: x + 18 + widthPx > size.widthPx ? Math.max(4, x - 18 - widthPx) : x + 18,
     top: Math.max(4, Math.min(y + 18, size.heightPx - heightPx - 6)),
@@ -69,6 +78,12 @@ const PLAN_FIELDS = [
   'reachM',
   'source',
   'ramp',
+  'tags',
+  'evidenceOpen',
+  'evidencePx',
+  'explainedApId',
+  'readoutAll',
+  'kept',
 ] as const;
 
 /** The plan: wash, contours, walls, names, access points, walks, and what is pinned. */
@@ -82,11 +97,12 @@ export function PlanView({ place, samples }: { place: Place; samples: readonly S
   const { mode, systemMode } = useColorScheme();
   const scheme = (mode === 'system' ? systemMode : mode) === 'dark' ? 'dark' : 'light';
   const { set } = session;
-  // Until somebody moves it, the plan fits its window, whatever size that takes.
-  const view = useMemo(
-    () => session.view ?? (size === null || size.widthPx < 10 ? null : fitPlan(place.floor.outline, size)),
-    [session.view, size, place.floor.outline],
-  );
+  // Until somebody moves it, the plan fits its window. Another stage, with more or less beside the plan, is no reason to move it.
+  const fitKey = `${place.floor.id} ${session.evidenceOpen} ${session.evidencePx} ${size === null ? '' : size.heightPx}`;
+  const [fitted, setFitted] = useState<{ key: string; outline: PolygonM; view: View } | null>(null);
+  if (size !== null && size.widthPx >= 10 && (fitted === null || fitted.key !== fitKey || fitted.outline !== place.floor.outline))
+    setFitted({ key: fitKey, outline: place.floor.outline, view: fitPlan(place.floor.outline, size) });
+  const view = session.view ?? fitted?.view ?? null;
   const { line, marquee, handlers } = usePlanPointer(view, svg);
   const units = place.project.units;
 
@@ -110,22 +126,31 @@ export function PlanView({ place, samples }: { place: Place; samples: readonly S
   const dragging = session.preview?.kind === 'drag';
   const hover = session.hover !== null && !dragging && session.pinned === null && session.tool === 'select' ? session.hover : null;
   const spotShown = session.pinned ?? hover;
+  // Whoever pins a spot may ask about every radio, however weak.
+  const listFromDbm = session.pinned === null ? session.ignoreBelowDbm : LEAST_EXPLAINED_DBM;
   const lines = useMemo(
     () =>
       spotShown === null
         ? []
-        : heardHere(design, place, session.band, session.heardApId, spotShown, session.ignoreBelowDbm, readoutSamples, session.reachM),
-    [design, place, session.band, session.heardApId, spotShown, session.ignoreBelowDbm, readoutSamples, session.reachM],
+        : heardHere(design, place, session.band, session.heardApId, spotShown, session.ignoreBelowDbm, readoutSamples, session.reachM, listFromDbm),
+    [design, place, session.band, session.heardApId, spotShown, session.ignoreBelowDbm, readoutSamples, session.reachM, listFromDbm],
   );
 
-  const placed = usePlacedAps(place.aps, view, size, selectedIds, session.stage === 'building');
+  const inside = useMemo(
+    () => (view === null || size === null ? null : insideOf(place.floor.outline, view, size)),
+    [place.floor.outline, view, size],
+  );
+  const placed = usePlacedAps(place.aps, view, inside, selectedIds, session.stage === 'building' ? 'mark' : session.tags, place.project.domain);
   const taken = useMemo(() => takenBy(placed), [placed]);
-  const names = useMemo(() => (view === null || view.pxPerM <= 4 ? [] : roomNames(rooms, view, taken)), [rooms, view, taken]);
+  const names = useMemo(() => (view === null || view.pxPerM <= 4 ? [] : roomNames(rooms, view, taken, inside)), [rooms, view, taken, inside]);
   const takenWithNames = useMemo(
     () => [...taken, ...names.map(({ at, room }) => ({ x: at.x - room.name.length * 3.2, y: at.y - 8, width: room.name.length * 6.4, height: 16 }))],
     [taken, names],
   );
   const pickWall = useCallback((id: string) => set({ selection: { table: 'walls', ids: [id] } }), [set]);
+  // One that is selected alone is what the engineer asks about; else the row that was opened, else the strongest.
+  const only = session.selection?.table === 'accessPoints' && selectedIds.length === 1 ? selectedIds[0]! : null;
+  const explainedId = session.explainedApId ?? only;
   const { onApKey, onPinnedKey, onPlanKey } = usePlanKeys(view, size, svg);
   const bar = view === null ? null : scaleBar(view.pxPerM, units === 'us' ? M_PER_FT : 1);
   const spotPx = view !== null && spotShown !== null ? toScreen(view, spotShown) : null;
@@ -204,7 +229,10 @@ export function PlanView({ place, samples }: { place: Place; samples: readonly S
             )}
             <AccessPointsLayer placed={placed} selectedIds={selectedIds} onKey={onApKey} />
             {session.stage === 'building' && session.selection?.table === 'walls' && <WallEnds place={place} view={view} id={selectedIds[0]} />}
-            {session.pinned !== null && <SightLinesLayer at={session.pinned} lines={lines} view={view} onKey={onPinnedKey} />}
+            {session.pinned !== null && (
+              <SightLinesLayer at={session.pinned} lines={lines} explainedId={explainedId} view={view} onKey={onPinnedKey} />
+            )}
+            {session.stage !== 'building' && <KeptSpots view={view} design={design} place={place} />}
             {line && <DrawnLine line={line} view={view} label={formatLength(distanceM(line.fromM, line.toM), units)} />}
             {marquee && <Marquee marquee={marquee} view={view} />}
             {bar && (
@@ -223,20 +251,55 @@ export function PlanView({ place, samples }: { place: Place; samples: readonly S
           title={roomAt(design, place, spotShown)}
           place={`${formatCoordinate(spotShown.xM, units)}, ${formatCoordinate(spotShown.yM, units)} ${units === 'us' ? 'ft' : 'm'}`}
           lines={lines}
-          pinned={session.pinned !== null}
+          actions={
+            session.pinned === null
+              ? null
+              : {
+                  explainedId,
+                  explain: (apId) => set({ explainedApId: apId }),
+                  all: session.readoutAll,
+                  showAll: (readoutAll) => set({ readoutAll }),
+                  keep: () => set({ kept: [...session.kept, spotShown].slice(-MAX_KEPT), pinned: null }),
+                  close: () => set({ pinned: null }),
+                }
+          }
           measured={surveying}
           ignoreBelowDbm={session.ignoreBelowDbm}
-          {...besideSpot(spotPx.x, spotPx.y, size, 74 + Math.min(5, lines.length) * 21 + (session.pinned ? 30 : 0))}
-          onClose={() => set({ pinned: null })}
+          {...besideSpot(spotPx.x, spotPx.y, size, cardHeight(session.pinned !== null, session.readoutAll, lines.length))}
         />
       )}
       {view !== null && size !== null && <ZoomButtons view={view} size={size} />}
-      {place.aps.length === 0 && session.stage === 'design' && session.tool === 'select' && (
-        <div className="card toast">No access point on this floor in this variant yet. Choose the tool “AP” and click the plan.</div>
-      )}
+      {session.stage === 'design' && session.tool === 'select' && <Empty place={place} band={session.band} />}
     </div>
   );
 }
+
+/** Why the map is empty, and what to do. */
+function Empty({ place, band }: { place: Place; band: Band }) {
+  const on = place.aps.some((ap) => ap.radios.some((radio) => radio.band === band && radio.on));
+  if (on) return null;
+  const words =
+    place.aps.length === 0
+      ? 'No access point on this floor in this variant yet. Choose the tool “AP” and click the plan.'
+      : `No ${band} GHz radio is on here on this floor in this variant. Choose another band, or a model that has it.`;
+  return (
+    <div className="card toast" role="status">
+      {words}
+    </div>
+  );
+}
+
+/** Where labels may stand: within the outline and the window. */
+function insideOf(outline: PolygonM, view: View, size: Size): LabelBox {
+  const box = boundsOf(outline) ?? { westM: 0, northM: 0, eastM: 0, southM: 0 };
+  const [from, to] = [toScreen(view, { xM: box.westM, yM: box.northM }), toScreen(view, { xM: box.eastM, yM: box.southM })];
+  const x = Math.max(0, from.x);
+  const y = Math.max(0, from.y);
+  return { x, y, width: Math.min(size.widthPx, to.x) - x, height: Math.min(size.heightPx, to.y) - y };
+}
+
+/** A pinned readout explains radios down to this level. */
+const LEAST_EXPLAINED_DBM = -110;
 
 const NO_IDS: readonly string[] = [];
 const NO_SAMPLES: readonly Sample[] = [];

@@ -9,23 +9,28 @@ import { toScreen } from './view';
 
 const MAX_LINES = 3;
 
-/** Sight lines of the strongest radios to the pinned spot, each wall's loss written where it is crossed. */
+/** Sight lines of the radio explained and the strongest others to the pinned spot; the first one's with each wall's loss where it is crossed. */
 export const SightLinesLayer = memo(function SightLinesLayer({
   at,
   lines,
+  explainedId,
   view,
   onKey,
 }: {
   at: PointM;
   lines: readonly ReadoutLine[];
+  /** The access point that is explained; null for the strongest. */
+  explainedId: string | null;
   view: View;
   onKey: (event: React.KeyboardEvent) => void;
 }) {
   const spot = toScreen(view, at);
+  const first = lines.find(({ of }) => of.id === explainedId) ?? lines[0];
+  const drawn = first === undefined ? [] : [first, ...lines.filter((line) => line !== first && line.of.id !== explainedId).slice(0, MAX_LINES - 1)];
   return (
     <g>
       <g pointerEvents="none" data-testid="sight-lines">
-        {lines.slice(0, MAX_LINES).map((line, rank) => {
+        {drawn.map((line, rank) => {
           const from = toScreen(view, line.of);
           return (
             <g key={line.of.id} opacity={rank === 0 ? 1 : 0.55}>

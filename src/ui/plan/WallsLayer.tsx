@@ -5,8 +5,8 @@ import { wallLengthM, type Opening, type Wall } from '@/core/building/wall';
 import { formatLength, type UnitSystem } from '@/core/units/length';
 import { signed } from '../state/format';
 
-/** Stroke of each pattern, in px: width and dashes. Weight follows loss. */
-const STROKES: Readonly<Record<WallPattern, { width: number; dash?: string }>> = {
+/** Stroke of each pattern, in px, also in the legend: width and dashes. Weight follows loss. */
+export const STROKES: Readonly<Record<WallPattern, { width: number; dash?: string }>> = {
   heavy: { width: 3.4 },
   double: { width: 5 },
   light: { width: 1.5 },
@@ -74,6 +74,7 @@ const WallMark = memo(function WallMark({
   openings,
   selected,
   focusable,
+  tabStop,
   units,
   onPick,
 }: {
@@ -81,6 +82,7 @@ const WallMark = memo(function WallMark({
   openings: readonly Opening[];
   selected: boolean;
   focusable: boolean;
+  tabStop: boolean;
   units: UnitSystem;
   onPick: (id: string) => void;
 }) {
@@ -95,12 +97,16 @@ const WallMark = memo(function WallMark({
       role={focusable ? 'button' : undefined}
       aria-label={focusable ? label : undefined}
       aria-pressed={focusable ? selected : undefined}
-      tabIndex={focusable ? 0 : undefined}
+      tabIndex={focusable ? (tabStop ? 0 : -1) : undefined}
       onKeyDown={(event) => {
-        if (event.key === 'Enter' || event.key === ' ') {
-          event.preventDefault();
-          onPick(wall.id);
-        }
+        const step = { ArrowRight: 1, ArrowDown: 1, ArrowLeft: -1, ArrowUp: -1 }[event.key];
+        if (step !== undefined) {
+          // One tab stop for all walls; arrows go from one to the next.
+          const walls = [...event.currentTarget.parentElement!.querySelectorAll<SVGElement>('[data-wall]')];
+          walls.at((walls.indexOf(event.currentTarget) + step) % walls.length)?.focus();
+        } else if (event.key === 'Enter' || event.key === ' ') onPick(wall.id);
+        else return;
+        event.preventDefault();
       }}
       opacity={low ? 0.75 : 1}
     >
@@ -141,6 +147,7 @@ export const WallsLayer = memo(function WallsLayer({
 }) {
   const byWall = new Map<string, Opening[]>();
   for (const opening of openings) byWall.set(opening.wallId, [...(byWall.get(opening.wallId) ?? []), opening]);
+  const stop = walls.find(({ id }) => selectedIds.includes(id)) ?? walls[0];
   return (
     <g>
       {walls.map((wall) => (
@@ -150,6 +157,7 @@ export const WallsLayer = memo(function WallsLayer({
           openings={byWall.get(wall.id) ?? NONE}
           selected={selectedIds.includes(wall.id)}
           focusable={focusable}
+          tabStop={wall === stop}
           units={units}
           onPick={onPick}
         />

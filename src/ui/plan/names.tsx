@@ -29,9 +29,16 @@ const ROOM_OFFSETS = [
 /** A room with the place of its name. */
 export type RoomName = Readonly<{ room: Zone; at: PointPx }>;
 
-/** Rooms with the places of their names: in the middle, or beside what is there. */
-export function roomNames(rooms: readonly Zone[], view: View, taken: readonly LabelBox[]): RoomName[] {
-  return rooms.map((room) => ({ room, at: freeSpot(toScreen(view, centreOf(room.polygon)), room.name.length * 6.3, 15, ROOM_OFFSETS, taken) }));
+/** Rooms with the places of their names: in the middle, or beside what is there. One without a free place has none. */
+export function roomNames(rooms: readonly Zone[], view: View, taken: readonly LabelBox[], bounds: LabelBox | null): RoomName[] {
+  const used = [...taken];
+  return rooms.flatMap((room) => {
+    const width = room.name.length * 6.4;
+    const at = freeSpot(toScreen(view, centreOf(room.polygon)), width, 16, ROOM_OFFSETS, used, bounds);
+    if (at === null) return [];
+    used.push({ x: at.x - width / 2, y: at.y - 8, width, height: 16 });
+    return [{ room, at }];
+  });
 }
 
 /** The name of its kind in each area large enough: colour is never the only carrier. */
@@ -43,6 +50,7 @@ export function KindNames({ map, view, taken }: { map: MapResult; view: View; ta
       {areas.map(({ kind, col, row }, i) => {
         const at = toScreen(view, { xM: grid.originXM + col * grid.cellM, yM: grid.originYM + row * grid.cellM });
         const p = freeSpot(at, 44, 16, ROOM_OFFSETS, taken);
+        if (p === null) return null;
         return (
           <text
             key={i}

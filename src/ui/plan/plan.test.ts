@@ -39,8 +39,16 @@ describe('the view', () => {
 });
 
 test('labels cover neither each other nor a mark, nor leave the plan', () => {
-  const items = Array.from({ length: 60 }, (_, i) => ({ at: { x: 30 + (i % 10) * 78, y: 20 + Math.floor(i / 10) * 80 }, width: 70, height: 44 }));
-  const boxes = placeLabels(items, 9, size).filter((box) => box !== null);
+  const items = Array.from({ length: 60 }, (_, i) => ({
+    at: { x: 30 + (i % 10) * 78, y: 20 + Math.floor(i / 10) * 80 },
+    sizes: [
+      { width: 70, height: 44 },
+      { width: 30, height: 17 },
+    ],
+  }));
+  const boxes = placeLabels(items, 9, { x: 0, y: 0, width: 800, height: 500 }).filter((box) => box !== null);
+  // Where the large one has no room the small one may stand.
+  expect(new Set(boxes.map((box) => box.size))).toEqual(new Set([0, 1]));
   expect(boxes.length).toBeGreaterThan(20);
   boxes.forEach((box, i) => {
     expect(
@@ -65,6 +73,9 @@ test('labels cover neither each other nor a mark, nor leave the plan', () => {
       [{ x: 45, y: 45, width: 10, height: 10 }],
     ),
   ).toEqual({ x: 50, y: 80 });
+  // Nothing is written over something else, or outside: rather not at all.
+  expect(freeSpot({ x: 50, y: 50 }, 20, 10, [[0, 0]], [{ x: 45, y: 45, width: 10, height: 10 }])).toBeNull();
+  expect(freeSpot({ x: 5, y: 50 }, 20, 10, [[0, 0]], [], { x: 0, y: 0, width: 99, height: 99 })).toBeNull();
 });
 
 test('contours stand at even levels with the threshold among them, apart', () => {

@@ -24,7 +24,7 @@ function carryOut({ preview, commit, view, selection, pin, walkTo }: Outcome): v
   // What was refused is not there to be selected.
   const done = commit === undefined || useDocument.getState().run(commit.title, commit.command);
   if (selection !== undefined && done) set({ selection });
-  if (pin !== undefined) set({ pinned: pin });
+  if (pin !== undefined) set({ pinned: pin, explainedApId: null });
   if (walkTo !== undefined) clickTurn(walkTo);
 }
 

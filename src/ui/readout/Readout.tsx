@@ -3,7 +3,7 @@ import type { Takes } from '@/core/fields/heard';
 import type { ReadoutLine } from './heardHere';
 import { signed } from '../state/format';
 
-const MAX_LINES = 5;
+export const MAX_LINES = 5;
 
 /** What a radio takes from the one that serves, and which end hears it. Less than a hundredth of its power in the channel is not worth a word. */
 function takesText({ kind, heardBy, widthLost, noiseShare }: Takes, widthMhz = 0): string {
@@ -12,88 +12,129 @@ function takesText({ kind, heardBy, widthLost, noiseShare }: Takes, widthMhz = 0
   return kind === 'noise' && noiseShare >= 0.01 ? 'noise' : '–';
 }
 
-/** The card at the pointer: the radios heard here. Pinned by a click, it stays and can be closed. */
+/** What a pinned readout can do: explain a radio, list all of them, be kept while another spot is pinned, close. */
+export type ReadoutActions = Readonly<{
+  /** The access point whose budget and sight line are shown. */
+  explainedId: string | null;
+  explain: (apId: string) => void;
+  all: boolean;
+  showAll: (all: boolean) => void;
+  keep: () => void;
+  close: () => void;
+}>;
+
+/** The card at the pointer: the radios heard here. Pinned by a click, it stays, and any of its rows can be opened. */
 export function Readout({
   title,
   place,
   lines,
-  pinned,
+  actions,
   measured,
   left,
   top,
   ignoreBelowDbm,
-  onClose,
 }: {
   title: string;
   place: string;
   lines: readonly ReadoutLine[];
-  pinned: boolean;
+  /** Null while it follows the pointer. */
+  actions: ReadoutActions | null;
   measured: boolean;
   left: number;
   top: number;
   ignoreBelowDbm: number;
-  onClose: () => void;
 }) {
-  const shown = lines.slice(0, MAX_LINES);
-  const sharing = lines.some(({ takes }) => takes !== null && takesText(takes) !== '–');
+  const heard = lines.filter(({ rssiDbm, takes }) => rssiDbm >= ignoreBelowDbm || (takes !== null && takes.heardBy !== null));
+  const explained = actions === null ? undefined : (lines.find(({ of }) => of.id === actions.explainedId) ?? lines[0]);
+  const all = actions?.all === true;
+  const shown = all ? lines : heard.slice(0, MAX_LINES);
+  const sharing = shown.some(({ takes }) => takes !== null && takesText(takes) !== '–');
+  const serving = heard.find(({ takes }) => takes === null);
   return (
     <section
-      className={`card readout${pinned ? ' pinned' : ''}`}
+      className={`card readout${actions === null ? '' : ' pinned'}`}
       style={{ left, top }}
-      aria-label={pinned ? 'Pinned readout' : 'Readout'}
-      data-testid={pinned ? 'pinned-readout' : 'readout'}
+      aria-label={actions === null ? 'Readout' : 'Pinned readout'}
+      data-testid={actions === null ? 'readout' : 'pinned-readout'}
     >
       <div className="heading">
         <strong>{title}</strong>
         <span className="mono">{place}</span>
-        {pinned && (
-          <button type="button" className="quiet-button" onClick={onClose} aria-label="Close the pinned readout">
-            ×
-          </button>
+        {actions !== null && (
+          <span>
+            <button type="button" className="quiet-button" onClick={actions.keep} title="Keep this spot while another is pinned">
+              keep
+            </button>
+            <button type="button" className="quiet-button" onClick={actions.close} aria-label="Close the pinned readout">
+              ×
+            </button>
+          </span>
         )}
       </div>
-      {shown.length === 0 ? (
-        <p>No radio of this band is heard here at {signed(ignoreBelowDbm)} dBm or more.</p>
-      ) : (
-        <table>
-          <thead>
-            <tr>
-              <th>heard</th>
-              <th>ch</th>
-              <th>dBm</th>
-              {measured && <th>measured dBm (n)</th>}
-              <th>SNR dB</th>
-              {sharing && <th>takes</th>}
-            </tr>
-          </thead>
-          <tbody>
-            {shown.map((line, i) => (
-              <tr key={line.of.id}>
-                <td className={i === 0 ? 'chosen' : undefined}>{line.of.name}</td>
-                <td className="mono">{`${line.channel.primary}/${line.channel.widthMhz}`}</td>
-                <td className="mono" data-testid={i === 0 ? 'strongest-dbm' : undefined}>
-                  {signed(line.rssiDbm, 1)}
-                </td>
-                {measured && <td className="mono">{line.measuredDbm === null ? '–' : `${signed(line.measuredDbm, 1)} (${line.measuredCount})`}</td>}
-                <td className="mono">{signed(line.snrDb)}</td>
-                {sharing && <td>{line.takes === null ? 'serves' : takesText(line.takes, lines[0]!.channel.widthMhz)}</td>}
+      {heard.length === 0 && <p>No radio of this band is heard here at {signed(ignoreBelowDbm)} dBm or more.</p>}
+      {shown.length > 0 && (
+        <div className="rows">
+          <table>
+            <thead>
+              <tr>
+                <th>heard</th>
+                <th>ch</th>
+                <th>dBm</th>
+                {measured && <th>measured dBm (n)</th>}
+                <th>SNR dB</th>
+                {sharing && <th>takes</th>}
               </tr>
-            ))}
-          </tbody>
-        </table>
+            </thead>
+            <tbody>
+              {shown.map((line) => (
+                <tr key={line.of.id} className={line === explained ? 'explained' : undefined}>
+                  <td className={line === serving ? 'chosen' : undefined}>
+                    {actions === null ? (
+                      line.of.name
+                    ) : (
+                      <button
+                        type="button"
+                        className="plain"
+                        aria-pressed={line === explained}
+                        aria-label={`Explain ${line.of.name} here`}
+                        onClick={() => actions.explain(line.of.id)}
+                      >
+                        {line.of.name}
+                      </button>
+                    )}
+                  </td>
+                  <td className="mono">{`${line.channel.primary}/${line.channel.widthMhz}`}</td>
+                  <td className="mono" data-testid={line === lines[0] ? 'strongest-dbm' : undefined}>
+                    {signed(line.rssiDbm, 1)}
+                  </td>
+                  {measured && <td className="mono">{line.measuredDbm === null ? '–' : `${signed(line.measuredDbm, 1)} (${line.measuredCount})`}</td>}
+                  <td className="mono">{signed(line.snrDb)}</td>
+                  {sharing && <td>{line === serving ? 'serves' : line.takes === null ? '–' : takesText(line.takes, serving?.channel.widthMhz)}</td>}
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </div>
       )}
-      {lines.length > MAX_LINES && <div className="quiet">and {lines.length - MAX_LINES} weaker</div>}
-      {pinned && shown[0] && <Budget line={shown[0]} />}
+      {actions === null
+        ? heard.length > MAX_LINES && <div className="quiet">and {heard.length - MAX_LINES} weaker</div>
+        : (all || lines.length > shown.length) && (
+            <button type="button" className="quiet-button" aria-expanded={all} onClick={() => actions.showAll(!all)}>
+              {all ? 'fewer' : `${lines.length - shown.length} more, down to −110 dBm`}
+            </button>
+          )}
+      {explained !== undefined && <Budget line={explained} />}
     </section>
   );
 }
 
-/** The strongest radio's budget, term by term: it adds up to the level shown. */
+/** A radio's budget, term by term: it adds up to the level shown. */
 function Budget({ line: { line, rssiDbm, of, channel } }: { line: ReadoutLine }) {
   const power = rssiDbm + line.lossDb;
+  const term = (dbi: number) => `${dbi < 0 ? '−' : '+'} ${Math.abs(dbi).toFixed(1)} dBi`;
   return (
     <div className="mono quiet budget" data-testid="budget" aria-label={`Link budget of ${of.name} on channel ${channel.primary}`}>
-      {`${signed(power)} dBm ${line.antennaGainDbi < 0 ? '−' : '+'} ${Math.abs(line.antennaGainDbi).toFixed(1)} dBi − ${line.pathLossDb.toFixed(1)} path − ${line.wallLossDb.toFixed(1)} walls dB`}
+      {`${of.name}: ${signed(power, power % 1 === 0 ? 0 : 1)} dBm ${term(line.antennaGainDbi)} − ${line.pathLossDb.toFixed(1)} path − ${line.wallLossDb.toFixed(1)} walls dB = ${signed(rssiDbm, 1)} dBm`}
     </div>
   );
 }

@@ -23,12 +23,13 @@ export function heardHere(
   ignoreBelowDbm: number,
   samples: readonly Sample[],
   reachM: number,
+  listFromDbm: number,
 ): ReadoutLine[] {
   const scene = floorScene(design, place.floor);
   const aps = heardApId === null ? place.aps : place.aps.filter((ap) => ap.id === heardApId);
   const near = measuredNear(samples, at, reachM);
   const spot = { ...at, zM: scene.planeZM };
-  return heardAt(scene.medium, emittersOf(design, aps, [band]), spot, scene.receiver, ignoreBelowDbm).map((heard) => {
+  return heardAt(scene.medium, emittersOf(design, aps, [band]), spot, scene.receiver, ignoreBelowDbm, listFromDbm).map((heard) => {
     const measured = near.get(bssidOf(heard.of.id, band));
     return { ...heard, measuredDbm: measured?.meanDbm ?? null, measuredCount: measured?.count ?? 0 };
   });

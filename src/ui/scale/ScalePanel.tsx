@@ -3,6 +3,8 @@ import { useId, useRef } from 'react';
 import { formatArea } from '@/core/units/length';
 import { lensOf, meets, tickLabel } from '@/core/fields/lenses';
 import { signed } from '../state/format';
+import { NumberEntry } from '../kit/NumberEntry';
+import { useDocument } from '../state/documentStore';
 import { useUnits } from '../state/selectors';
 import { useSessionFields } from '../state/sessionStore';
 import { useMap } from '../state/useLens';
@@ -23,6 +25,7 @@ export function ScalePanel() {
   const scheme = (mode === 'system' ? systemMode : mode) === 'dark' ? 'dark' : 'light';
   const svg = useRef<SVGSVGElement>(null);
   const gradientId = useId();
+  const fieldId = useId();
   const shown = lensOf(lens);
   const { label, unit, scale, show, threshold: rule } = shown;
   if (rule === null) return <Kinds scheme={scheme} />;
@@ -47,8 +50,7 @@ export function ScalePanel() {
         <svg
           ref={svg}
           viewBox={`0 0 92 ${HEIGHT}`}
-          onPointerMove={(event) => event.buttons === 1 && setThreshold(toValue(event.clientY))}
-          onPointerDown={(event) => setThreshold(toValue(event.clientY))}
+          onPointerMove={(event) => svg.current!.hasPointerCapture(event.pointerId) && setThreshold(toValue(event.clientY))}
         >
           <defs>
             <linearGradient id={gradientId} x1="0" y1="1" x2="0" y2="0">
@@ -104,6 +106,10 @@ export function ScalePanel() {
             aria-valuenow={threshold}
             aria-valuetext={`${signed(threshold)} ${unit}`}
             className="threshold"
+            onPointerDown={(event) => {
+              // Only the flag moves it: a click elsewhere on the scale changes nothing.
+              svg.current!.setPointerCapture(event.pointerId);
+            }}
             onKeyDown={(event) => {
               const delta = { ArrowUp: 1, ArrowRight: 1, ArrowDown: -1, ArrowLeft: -1, PageUp: 5, PageDown: -5 }[event.key];
               if (delta === undefined) return;
@@ -119,6 +125,25 @@ export function ScalePanel() {
           </g>
         </svg>
       </div>
+      <div className="card threshold-field">
+        <label htmlFor={fieldId}>threshold</label>
+        <NumberEntry
+          id={fieldId}
+          label="Threshold"
+          value={threshold}
+          unit={unit === 'radios' ? '' : unit}
+          min={least}
+          max={most}
+          digits={0}
+          onCommit={setThreshold}
+          onProblem={(words) => words !== null && useDocument.getState().setNotice({ words })}
+        />
+        {threshold !== rule.start && (
+          <button type="button" className="quiet-button" onClick={() => setThreshold(rule.start)}>
+            {`back to ${rule.flag(rule.start)}`}
+          </button>
+        )}
+      </div>
       {map !== null && statistics !== null && (
         <div className="card share" role="status" aria-label="Share of area that passes">
           <div className="mono" data-testid="share">
@@ -127,7 +152,7 @@ export function ScalePanel() {
           of {formatArea(statistics.areaM2, units)}
           <br />
           {rule.words(map.threshold)}
-          {show === 'steps' && `; mean ${map.mean.toFixed(2)} ${unit}`}
+          {show === 'steps' && !Number.isNaN(map.mean) && `; mean ${map.mean.toFixed(2)} ${unit}`}
         </div>
       )}
     </div>

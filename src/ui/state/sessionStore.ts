@@ -39,6 +39,11 @@ export type Session = {
   materialId: string;
   selection: Selection;
   pinned: PointM | null;
+  /** Spots kept beside the pinned one. */
+  kept: readonly PointM[];
+  /** The access point whose row of the pinned readout is open; null for the strongest, or the one selected. */
+  explainedApId: string | null;
+  readoutAll: boolean;
   hover: PointM | null;
   preview: { kind: 'drag' | 'retune'; changes: readonly Change[] } | null;
   /** Null: the plan fits its window. */
@@ -46,10 +51,22 @@ export type Session = {
   sheet: RetuneSheet | null;
   evidence: string;
   evidenceOpen: boolean;
+  /** Height of the evidence below its tabs. */
+  evidencePx: number;
+  /** What access points have written beside them. */
+  tags: TagsShown;
+  /** Whether the inspector is open in a narrow window; a wide one always shows it. */
+  panelOpen: boolean;
   walkId: string | null;
   paletteOpen: boolean;
   retuneOpen: boolean;
 };
+
+export const TAGS = ['zoom', 'full', 'name', 'mark'] as const;
+export type TagsShown = (typeof TAGS)[number];
+
+/** Limits of the evidence's height. */
+export const EVIDENCE_PX = { min: 80, max: 420 } as const;
 
 const START: Session = {
   stage: 'design',
@@ -71,12 +88,18 @@ const START: Session = {
   materialId: 'plasterboard',
   selection: null,
   pinned: null,
+  kept: [],
+  explainedApId: null,
+  readoutAll: false,
   hover: null,
   preview: null,
   view: null,
   sheet: null,
   evidence: 'radios',
   evidenceOpen: true,
+  evidencePx: 138,
+  tags: 'zoom',
+  panelOpen: false,
   walkId: null,
   paletteOpen: false,
   retuneOpen: false,
@@ -98,6 +121,8 @@ const rememberedSchema = z
     ramp: z.enum(RAMPS),
     evidence: z.string().max(40),
     evidenceOpen: z.boolean(),
+    evidencePx: z.number().min(EVIDENCE_PX.min).max(EVIDENCE_PX.max),
+    tags: z.enum(TAGS),
     walkId: idSchema.nullable(),
   })
   .partial();

@@ -26,7 +26,7 @@ export class StreamHub {
 
   constructor(
     private readonly open: (url: string) => StreamLike,
-    private readonly now: () => number = () => Date.now(),
+    private readonly now: () => number = () => performance.now(),
   ) {}
 
   /** A message of a tab; `say` is the way back to it. */

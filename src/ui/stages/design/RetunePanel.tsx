@@ -76,10 +76,10 @@ export function RetunePanel({ project, bands, samples }: { project: Project; ban
       {chosen.has('5') && <CheckField label="use DFS" checked={rules.useDfs} onCommit={(useDfs) => change({ useDfs })} />}
       <CheckField label="plan power" checked={rules.planPower} onCommit={(planPower) => change({ planPower })} />
       {chosen.has('2.4') && (
-        <CheckField label="may be off" checked={rules.maySwitchOff24} onCommit={(maySwitchOff24) => change({ maySwitchOff24 })} />
+        <CheckField label="may switch off 2.4 GHz radios" checked={rules.maySwitchOff24} onCommit={(maySwitchOff24) => change({ maySwitchOff24 })} />
       )}
       <NumberField
-        label="least power"
+        label="minimum power"
         value={rules.minPowerDbm}
         unit="dBm"
         min={-10}
@@ -88,7 +88,7 @@ export function RetunePanel({ project, bands, samples }: { project: Project; ban
         onCommit={(minPowerDbm) => change({ minPowerDbm })}
       />
       <NumberField
-        label="most power"
+        label="maximum power"
         value={rules.maxPowerDbm}
         unit="dBm"
         min={rules.minPowerDbm}
@@ -106,7 +106,7 @@ export function RetunePanel({ project, bands, samples }: { project: Project; ban
         onCommit={(headroomDb) => change({ headroomDb })}
       />
       <NumberField
-        label="coverage"
+        label="coverage to keep"
         value={rules.coverageShare * 100}
         unit="%"
         min={0}
@@ -115,7 +115,7 @@ export function RetunePanel({ project, bands, samples }: { project: Project; ban
         onCommit={(percent) => change({ coverageShare: percent / 100 })}
       />
       <NumberField
-        label="at least"
+        label="at this level"
         value={rules.thresholdDbm}
         unit="dBm"
         min={-90}
@@ -133,57 +133,59 @@ export function RetunePanel({ project, bands, samples }: { project: Project; ban
         onCommit={(changePenalty) => change({ changePenalty })}
       />
       {samples.length > 0 && <p>Networks of others heard on the chosen walk are counted in.</p>}
-      {state.phase === 'running' && (
-        <Running
-          startedAt={state.startedAt}
-          progress={
-            state.progress === null
-              ? 'preparing'
-              : `${state.progress.band} GHz: best so far ${state.progress.bestCost.toFixed(2)}, today ${state.progress.costBefore.toFixed(2)}`
-          }
-        />
-      )}
-      {state.phase === 'failed' && (
-        <p role="alert" className="urgent">
-          {state.message}
-        </p>
-      )}
-      <div className="row">
-        {state.phase === 'running' ? (
-          <Button variant="outlined" color="secondary" disabled={state.stopping} onClick={stop}>
-            {state.stopping ? 'Stopping …' : 'Stop'}
-          </Button>
-        ) : (
+      <div className="actions">
+        {state.phase === 'running' && (
+          <Running
+            startedAt={state.startedAt}
+            progress={
+              state.progress === null
+                ? 'preparing'
+                : `${state.progress.band} GHz: best so far ${state.progress.bestCost.toFixed(2)}, today ${state.progress.costBefore.toFixed(2)}`
+            }
+          />
+        )}
+        {state.phase === 'failed' && (
+          <p role="alert" className="urgent">
+            {state.message}
+          </p>
+        )}
+        <div className="row">
+          {state.phase === 'running' ? (
+            <Button variant="outlined" color="secondary" disabled={state.stopping} onClick={stop}>
+              {state.stopping ? 'Stopping …' : 'Stop'}
+            </Button>
+          ) : (
+            <Button
+              variant={sheet === null ? 'contained' : 'outlined'}
+              disabled={chosen.size === 0}
+              onClick={() => void start([...chosen], { ...rules, domain: project.domain, leastServiceDbm: useSession.getState().ignoreBelowDbm })}
+            >
+              {sheet === null ? 'Compute' : 'Compute again'}
+            </Button>
+          )}
+          {sheet !== null && (
+            <>
+              <Button variant="contained" onClick={applySheet}>
+                Apply
+              </Button>
+              <Button variant="outlined" color="secondary" onClick={discardSheet}>
+                Discard
+              </Button>
+            </>
+          )}
           <Button
-            variant={sheet === null ? 'contained' : 'outlined'}
-            disabled={chosen.size === 0}
-            onClick={() => void start([...chosen], { ...rules, domain: project.domain, leastServiceDbm: useSession.getState().ignoreBelowDbm })}
+            color="secondary"
+            onClick={() => {
+              cancel();
+              discardSheet();
+              set({ retuneOpen: false });
+            }}
           >
-            {sheet === null ? 'Compute' : 'Compute again'}
+            Close
           </Button>
-        )}
-        {sheet !== null && (
-          <>
-            <Button variant="contained" onClick={applySheet}>
-              Apply
-            </Button>
-            <Button variant="outlined" color="secondary" onClick={discardSheet}>
-              Discard
-            </Button>
-          </>
-        )}
-        <Button
-          color="secondary"
-          onClick={() => {
-            cancel();
-            discardSheet();
-            set({ retuneOpen: false });
-          }}
-        >
-          Close
-        </Button>
+        </div>
+        {sheet !== null && <CheckField label="on the map" checked={previewing} onCommit={previewSheet} />}
       </div>
-      {sheet !== null && <CheckField label="on the map" checked={previewing} onCommit={previewSheet} />}
     </div>
   );
 }

@@ -5,10 +5,14 @@ import TableCell from '@mui/material/TableCell';
 import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
 import { useState } from 'react';
+import { projectOf } from '@/core/design/design';
+import { lawProblem, lawWords, type SetRadio } from '@/core/radio/law';
 import type { Setting } from '@/core/planning/problem';
 import type { BandResult, Load, RetuneSheet, SheetRow } from '@/core/planning/retune';
 import { signed } from '../../state/format';
 import { BAND_MARK } from '../../state/selectors';
+import { BreachMark } from '../../kit/BreachMark';
+import { useDocument } from '../../state/documentStore';
 import { useSession } from '../../state/sessionStore';
 
 const settingText = (setting: Setting) => (setting.on ? `${setting.channel}/${setting.widthMhz} ${signed(setting.txPowerDbm)} dBm` : 'off');
@@ -50,7 +54,10 @@ export function RetuneSheetTable({ sheet }: { sheet: RetuneSheet }) {
           {sheet.rows.map((row) => (
             <TableRow key={`${row.apId}/${row.band}`} hover onClick={() => set({ selection: { table: 'accessPoints', ids: [row.apId] } })}>
               <TableCell>{`${row.name} ${BAND_MARK[row.band]} ${row.band}`}</TableCell>
-              <TableCell className="mono">{settingText(row.before)}</TableCell>
+              <TableCell className="mono">
+                {settingText(row.before)}
+                <Breach apId={row.apId} radio={{ band: row.band, ...row.before }} />
+              </TableCell>
               <TableCell className={settingText(row.before) === settingText(row.after) ? 'mono' : 'mono chosen'}>{settingText(row.after)}</TableCell>
               <TableCell className="mono">{arrow((of) => of.contention, row)}</TableCell>
               <TableCell className={row.barredBy === null ? 'wide' : 'wide urgent'}>{row.why}</TableCell>
@@ -69,6 +76,15 @@ export function RetuneSheetTable({ sheet }: { sheet: RetuneSheet }) {
       </Table>
     </div>
   );
+}
+
+/** The mark of a setting that model or law do not allow. */
+function Breach({ apId, radio }: { apId: string; radio: SetRadio }) {
+  const design = useDocument((s) => s.design);
+  const ap = design.accessPoints[apId];
+  const domain = projectOf(design)?.domain;
+  const problem = ap === undefined || domain === undefined ? null : lawProblem(domain, ap.modelId, radio);
+  return problem === null ? null : <BreachMark words={lawWords(problem)} />;
 }
 
 /** One band in a line: what the map says before and after; the search's own figures behind the details. */
