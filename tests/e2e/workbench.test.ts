@@ -5,6 +5,7 @@ import type { OpenedProject } from '@/contract/http';
 import { newStep, type Change } from '@/core/design/step';
 import { seeded } from '@/core/random';
 import { byRole, byTestId, eventually, openBrowser, textOf } from './browser';
+import { twoHundred } from './large';
 import { chooseIn, clickPlan, dragPlan, openProject, saved, strongestDbm, toBand, toLens } from './moves';
 import { startServer, type RunningServer } from './server';
 
@@ -308,24 +309,7 @@ test('200 access points among 450 walls: the map comes, a drag works, a retune r
       materialId: ['plasterboard', 'brick', 'glass'][i % 3]!,
     };
   });
-  const hung = Array.from({ length: 200 }, (_, i) => ({
-    id: `ap${i}`,
-    variantId,
-    floorId,
-    name: `B-${String(i + 1).padStart(3, '0')}`,
-    modelId: 'dunlin-c2',
-    xM: 3 + (i % 20) * 6,
-    yM: 4 + Math.floor(i / 20) * 8,
-    heightM: 2.8,
-    azimuthDeg: 0,
-    tiltDeg: 0,
-    locked: false,
-    radios: [{ band: '5' as const, on: true, channel: [36, 44][i % 2]!, widthMhz: 40 as const, txPowerDbm: 12, locked: false, forbidden: [] }],
-  }));
-  const changes = [
-    ...walls.map((after) => ({ table: 'walls', id: after.id, before: null, after })),
-    ...hung.map((after) => ({ table: 'accessPoints', id: after.id, before: null, after })),
-  ] as Change[];
+  const changes = [...walls.map((after) => ({ table: 'walls', id: after.id, before: null, after })), ...twoHundred(floorId, variantId)] as Change[];
   expect(
     (
       await fetch(`${server.url}/api/projects/${id}/steps`, {

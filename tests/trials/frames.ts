@@ -1,7 +1,8 @@
 import { By, Key, Origin } from 'selenium-webdriver';
 import type { OpenedProject } from '@/contract/http';
-import { newStep, type Change } from '@/core/design/step';
+import { newStep } from '@/core/design/step';
 import { openBrowser } from '../e2e/browser';
+import { twoHundred } from '../e2e/large';
 import { openProject, saved, toPx } from '../e2e/moves';
 import { startServer } from '../e2e/server';
 
@@ -15,26 +16,7 @@ export async function frames(): Promise<string> {
     const { id } = (await created.json()) as { id: string };
     const { design, revision } = (await (await fetch(`${server.url}/api/projects/${id}`)).json()) as OpenedProject;
     const [floorId, variantId] = [Object.keys(design.floors)[0]!, Object.keys(design.variants)[0]!];
-    const changes = Array.from({ length: 200 }, (_, i) => ({
-      table: 'accessPoints',
-      id: `ap${i}`,
-      before: null,
-      after: {
-        id: `ap${i}`,
-        variantId,
-        floorId,
-        name: `B-${String(i + 1).padStart(3, '0')}`,
-        modelId: 'dunlin-c2',
-        xM: 3 + (i % 20) * 6,
-        yM: 4 + Math.floor(i / 20) * 8,
-        heightM: 2.8,
-        azimuthDeg: 0,
-        tiltDeg: 0,
-        locked: false,
-        radios: [{ band: '5', on: true, channel: [36, 44][i % 2]!, widthMhz: 40, txPowerDbm: 12, locked: false, forbidden: [] }],
-      },
-    })) as Change[];
-    await post(`/api/projects/${id}/steps`, { baseRevision: revision, step: newStep('big', 'Big', 'trial', changes) });
+    await post(`/api/projects/${id}/steps`, { baseRevision: revision, step: newStep('big', 'Big', 'trial', twoHundred(floorId, variantId)) });
     const lines: string[] = [];
     for (const [name, project, from] of [
       ['museum', 'quillhaven', [36, 28]],

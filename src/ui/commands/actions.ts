@@ -5,7 +5,7 @@ import { boundsOf } from '@/core/geometry/polygon';
 import { BANDS } from '@/core/radio/band';
 import { LENSES } from '@/core/fields/lenses';
 import { bandLabel, placeNow } from '../state/selectors';
-import { clickTurn, useWalker } from '../stages/survey/walker';
+import { clickTurn, connect, disconnect, finishWalk, pause, resumeHere, startWalk, undoLastClick, useWalker } from '../stages/survey/walker';
 import { useDocument } from '../state/documentStore';
 import { STAGES, useSession, type Stage } from '../state/sessionStore';
 
@@ -41,6 +41,33 @@ function middle(): { xM: number; yM: number } {
   const box = place === null ? null : boundsOf(place.floor.outline);
   return box === null ? { xM: 0, yM: 0 } : { xM: (box.westM + box.eastM) / 2, yM: (box.northM + box.southM) / 2 };
 }
+
+/** What can be done with the receiver and a walk, each where it can be. */
+const inSurvey = (id: string, title: string, run: () => void, enabled: () => boolean): Action => ({
+  id,
+  title,
+  run: () => {
+    session().set({ stage: 'survey' });
+    run();
+  },
+  enabled,
+});
+const walker = () => useWalker.getState();
+const walking = () => walker().walkId !== null;
+const SURVEY_ACTIONS: readonly Action[] = [
+  inSurvey(
+    'connect',
+    'Receiver: connect',
+    () => void connect(),
+    () => walker().receiver === 'off',
+  ),
+  inSurvey('disconnect', 'Receiver: disconnect', disconnect, () => walker().receiver === 'connected'),
+  inSurvey('walk-start', 'Start a walk', startWalk, () => walker().receiver === 'connected' && !walking()),
+  inSurvey('walk-pause', 'Pause the walk', pause, () => walking() && !walker().paused),
+  inSurvey('walk-resume', 'Resume the walk here', resumeHere, () => walking() && walker().paused),
+  inSurvey('walk-undo', 'Undo the walk’s last click', undoLastClick, walking),
+  inSurvey('walk-finish', 'Finish the walk', finishWalk, walking),
+];
 
 /** Moves the focus to a mark of the plan, once it is drawn. */
 function focusOn(selector: string, tries = 20): void {
@@ -107,6 +134,7 @@ export const ACTIONS: readonly Action[] = [
     run: () => clickTurn(middle()),
     enabled: () => useWalker.getState().walkId !== null && session().pinned !== null,
   },
+  ...SURVEY_ACTIONS,
   { id: 'retune', title: 'Retune…', key: 'R', run: () => session().set({ stage: 'design', retuneOpen: true, tool: 'select' }) },
   {
     id: 'add-ap',

@@ -40,6 +40,7 @@ export function WallForm({ wall, project }: { wall: Wall; project: Project }) {
       <p>
         {formatLength(wallLengthM(wall), units)}, {openings.length === 0 ? 'no openings' : `${openings.length} openings`}
       </p>
+      <p>Walls are shared by all variants.</p>
       <SelectField
         label="material"
         value={wall.materialId}

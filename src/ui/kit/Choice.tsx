@@ -33,7 +33,8 @@ export function Choice<T extends string | number>({
       className={className}
       value={String(value)}
       disabled={disabled}
-      inputProps={{ id, title, 'aria-label': label }}
+      // A narrow list cuts long names: resting on it tells the whole.
+      inputProps={{ id, title: title ?? options.find((option) => option.value === value)?.label, 'aria-label': label }}
       onChange={(event) => {
         const chosen = options.find((option) => String(option.value) === event.target.value);
         if (chosen !== undefined) onChoose(chosen.value);

@@ -20,6 +20,9 @@ export type RetuneRun =
   | { phase: 'running'; progress: RetuneProgress | null; startedAt: number; stopping: boolean }
   | { phase: 'failed'; message: string };
 
+/** The least height at which a sheet can be read. */
+const SHEET_PX = 220;
+
 const settingsOf = (sheet: RetuneSheet): RadioSetting[] => sheet.rows.map((row) => ({ apId: row.apId, band: row.band, ...row.after }));
 
 /** Runs a retune in a worker, previews its sheet on the map, applies it as one step. */
@@ -73,9 +76,14 @@ export function useRetune(samples: readonly Sample[]) {
         );
         if (controller.signal.aborted) return;
         setState({ phase: 'idle' });
-        useSession
-          .getState()
-          .set({ sheet, preview: { kind: 'retune', changes: applySettings(design, settingsOf(sheet)) }, evidence: 'sheet', evidenceOpen: true });
+        useSession.getState().set({
+          sheet,
+          preview: { kind: 'retune', changes: applySettings(design, settingsOf(sheet)) },
+          evidence: 'sheet',
+          evidenceOpen: true,
+          // Room for the bands' lines and some rows.
+          evidencePx: Math.max(SHEET_PX, useSession.getState().evidencePx),
+        });
       } catch (error) {
         if (!(error instanceof UpperRoomError)) throw error;
         if (stopper.current === controller) setState(error.code === 'CANCELLED' ? { phase: 'idle' } : { phase: 'failed', message: wordsOf(error) });
