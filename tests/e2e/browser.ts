@@ -30,14 +30,17 @@ export async function openBrowser(): Promise<WebDriver> {
   return driver;
 }
 
-/** Sets the viewport of the window in front; each new window needs it again. */
-export const exactViewport = (driver: WebDriver): Promise<void> =>
+/** Sets the viewport of the window in front. */
+export const viewport = (driver: WebDriver, width: number, height: number): Promise<void> =>
   (driver as unknown as Driver).sendDevToolsCommand('Emulation.setDeviceMetricsOverride', {
-    width: 1280,
-    height: 800,
+    width,
+    height,
     deviceScaleFactor: 1,
     mobile: false,
   }) as Promise<void>;
+
+/** The size that everything is made for; each new window needs it again. */
+export const exactViewport = (driver: WebDriver): Promise<void> => viewport(driver, 1280, 800);
 
 /** Takes the network from the window in front, or gives it back. */
 export async function setOffline(driver: WebDriver, offline: boolean): Promise<void> {

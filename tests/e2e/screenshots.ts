@@ -4,7 +4,7 @@ import { v7 as uuid } from 'uuid';
 import type { OpenedProject } from '@/contract/http';
 import { edit } from '@/core/design/commands';
 import { newStep } from '@/core/design/step';
-import { byRole, eventually, openBrowser, setOffline, textOf } from './browser';
+import { byRole, eventually, exactViewport, openBrowser, setOffline, textOf, viewport } from './browser';
 import { clickPlan, openProject, toBand, toLens } from './moves';
 import { startServer } from './server';
 
@@ -44,6 +44,9 @@ try {
   await openProject(driver, server.url, 'quillhaven');
   await clickPlan(driver, 51, 25.5);
   await shoot(driver, 'design-signal');
+  await viewport(driver, 1024, 700);
+  await shoot(driver, 'design-1024');
+  await exactViewport(driver);
   await (await byRole(driver, 'button', 'Night theme')).click();
   await driver.actions().move({ x: 60, y: 600 }).perform();
   await shoot(driver, 'night');
@@ -52,6 +55,9 @@ try {
 
   await toLens(driver, 'Contention');
   await shoot(driver, 'contention');
+  await toLens(driver, 'Overlap');
+  await shoot(driver, 'overlap');
+  await toLens(driver, 'Contention');
   await toBand(driver, '2.4');
   await (await byRole(driver, 'button', 'Retune…')).click();
   await (await byRole(driver, 'button', 'Compute')).click();

@@ -2,7 +2,7 @@ import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { By, Key, type WebDriver } from 'selenium-webdriver';
 import { Driver } from 'selenium-webdriver/chrome.js';
 import type { OpenedProject } from '@/contract/http';
-import { byRole, byTestId, eventually, openBrowser, textOf } from './browser';
+import { byRole, byTestId, eventually, openBrowser, textOf, viewport } from './browser';
 import { chooseIn, clickPlan, openProject, saved, toBand, toLens, toPx } from './moves';
 import { startServer, type RunningServer } from './server';
 
@@ -231,14 +231,7 @@ describe('the page under the hand', () => {
     }
   });
   test('in a narrow window the inspector gives its room to the plan until something is in it', async () => {
-    const narrow = (width: number) =>
-      (driver as unknown as Driver).sendDevToolsCommand('Emulation.setDeviceMetricsOverride', {
-        width,
-        height: 700,
-        deviceScaleFactor: 1,
-        mobile: false,
-      });
-    await narrow(1024);
+    await viewport(driver, 1024, 700);
     const inspector = await driver.findElement(By.css('.inspector'));
     await driver.wait(async () => !(await inspector.isDisplayed()), 5000);
     await pick('quill-ap-010');
@@ -250,6 +243,6 @@ describe('the page under the hand', () => {
     expect(await driver.executeScript('return document.documentElement.scrollWidth <= window.innerWidth')).toBe(true);
     const bar = await driver.findElement(By.css('.lensbar'));
     expect(await driver.executeScript('return arguments[0].scrollWidth <= arguments[0].clientWidth', bar)).toBe(true);
-    await narrow(1280);
+    await viewport(driver, 1280, 800);
   });
 });

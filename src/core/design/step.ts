@@ -4,7 +4,7 @@ import type { RawRecord } from './kinds/kind';
 /** One record before and after an edit; `null` means that it does not exist on that side. */
 export type Change = { [T in Table]: Readonly<{ table: T; id: string; before: RecordOf<T> | null; after: RecordOf<T> | null }> }[Table];
 
-/** How a step stands in the history: done by hand, or undoing or redoing the step `ofStepId`. */
+/** How a step stands in the history: done by hand (going back to the step `ofStepId`, where it has one), or undoing or redoing that step. */
 export type StepKind = 'do' | 'undo' | 'redo';
 
 /**

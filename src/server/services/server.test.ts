@@ -76,7 +76,12 @@ describe.each(backends())('the services on $name', (backend) => {
     expect(await code(postStep(db, oldId, { baseRevision: revision, step: step(invert(lowered)) }))).toBe('NOT_LAWFUL');
     expect(await code(postStep(db, oldId, { baseRevision: revision, step: step(louder, { kind: 'undo', ofStepId: quiet.id }) }))).toBe('NOT_LAWFUL');
     await postStep(db, oldId, { baseRevision: revision, step: step(invert(lowered), { kind: 'undo', ofStepId: quiet.id }) });
-    expect((await loadDesign(db, oldId)).accessPoints[AP]!.radios.find(({ band }) => band === '5')!.txPowerDbm).toBe(21);
+    const powerNow = async () => (await loadDesign(db, oldId)).accessPoints[AP]!.radios.find(({ band }) => band === '5')!.txPowerDbm;
+    expect(await powerNow()).toBe(21);
+    // Going back to a step is a step of its own, which names it.
+    const again = await postStep(db, oldId, { baseRevision: revision + 1, step: step(lowered) });
+    await postStep(db, oldId, { baseRevision: again.revision, step: step(invert(lowered), { ofStepId: quiet.id }) });
+    expect(await powerNow()).toBe(21);
   });
 
   test('the demo survey walks through every room, in order of time, and hears the old access points and the neighbours', async () => {

@@ -4,7 +4,7 @@ import { mergeChanges } from '@/core/design/merge';
 import { brokenReferences, questionsOf } from '@/core/design/references';
 import { PROJECT_ID } from '@/core/design/design';
 import { breachesOf, notLawful, type Breach } from '@/core/design/lawful';
-import type { Change, StepKind } from '@/core/design/step';
+import type { Change, Step } from '@/core/design/step';
 import type { Database, Queryable } from '../database';
 import { setRevision } from '../stores/projects';
 import { loadFacts, loadOnly, writeChanges } from '../stores/records';
@@ -28,7 +28,7 @@ export async function postStep(db: Database, projectId: string, { baseRevision, 
     if (changes.length === 0 && conflicts.length > 0) throw new UpperRoomError('STEP_CONFLICT', { conflicts });
     const broken = brokenReferences(changes, await loadFacts(q, projectId, questionsOf(changes)));
     if (broken.length > 0) throw new UpperRoomError('REFERENCE_BROKEN', { broken: broken.slice(0, 20) });
-    await refuseBreaches(q, projectId, step.kind, changes);
+    await refuseBreaches(q, projectId, step, changes);
     const revision = project.revision + 1;
     const applied = { ...step, changes };
     await writeChanges(q, projectId, changes);
@@ -43,12 +43,12 @@ export async function postStep(db: Database, projectId: string, { baseRevision, 
  * Nothing is saved that model or law forbid, but for what has stood before and comes back by undo, redo or going back: data older than a rule,
  * or of another domain, can always be had again.
  */
-async function refuseBreaches(q: Queryable, projectId: string, kind: StepKind, changes: readonly Change[]): Promise<void> {
+async function refuseBreaches(q: Queryable, projectId: string, step: Step, changes: readonly Change[]): Promise<void> {
   if (!changes.some(({ table }) => table === 'accessPoints')) return;
   const { project } = await loadOnly(q, projectId, [{ table: 'project', id: PROJECT_ID }]);
   const breaches: Breach[] = [];
   for (const breach of breachesOf(project[PROJECT_ID]!.domain, changes))
-    if (kind === 'do' || !(await stoodBefore(q, projectId, breach.apId, breach.radio))) breaches.push(breach);
+    if (step.ofStepId === null || !(await stoodBefore(q, projectId, breach.apId, breach.radio))) breaches.push(breach);
   if (breaches.length > 0) throw notLawful(breaches);
 }
 

@@ -22,7 +22,7 @@ type DocumentActions = {
   run(title: string, command: (design: Design) => readonly Change[]): boolean;
   undo(): Promise<void>;
   redo(): Promise<void>;
-  goBackTo(line: Pick<LogLine, 'revision' | 'title'>): Promise<void>;
+  goBackTo(line: Pick<LogLine, 'id' | 'revision' | 'title'>): Promise<void>;
   applyMine(refusal: Refusal): Promise<void>;
   discard(refusal: Refusal): Promise<void>;
   /** Sends bulk measurements through the same queue as steps, so that order is kept. */

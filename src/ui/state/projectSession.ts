@@ -442,7 +442,7 @@ export class ProjectSession {
   }
 
   /** Brings the design back to how it was after a revision, as one step that can be undone. Measurements stay. */
-  goBackTo(line: Pick<LogLine, 'revision' | 'title'>): Promise<void> {
+  goBackTo(line: Pick<LogLine, 'id' | 'revision' | 'title'>): Promise<void> {
     return this.inTurn(async () => {
       const later: Change[] = [];
       for (let from = line.revision; from < this.state.revision;) {
@@ -454,7 +454,7 @@ export class ProjectSession {
       if (!this.open) return;
       for (const step of this.state.pending) later.push(...step.changes);
       const then = applyChanges(this.state.design, invert(later));
-      this.commit(`Go back to “${line.title}”`.slice(0, 200), 'do', null, changesBetween(this.state.design, then, later));
+      this.commit(`Go back to “${line.title}”`.slice(0, 200), 'do', line.id, changesBetween(this.state.design, then, later));
     });
   }
 
