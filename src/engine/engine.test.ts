@@ -95,18 +95,32 @@ describe('the pool', () => {
     aborted.abort();
     expect(await code(pool.call('contours', params, { signal: aborted.signal }))).toBe('CANCELLED');
   });
-  test('errors cross with code and details; a broken worker is replaced and its job fails', async () => {
+  test('errors cross with code and details; a broken worker is replaced and its job done by another', async () => {
     const { pool, puppets } = withPuppets(1);
     const failing = pool.call('contours', params);
     puppets[0]!.answer({ type: 'failed', jobId: 1, code: 'GRID_TOO_LARGE', details: { cols: 9 } });
     await expect(failing).rejects.toMatchObject({ code: 'GRID_TOO_LARGE', details: { cols: 9 } });
-    const broken = code(pool.call('contours', params));
+    const rescued = pool.call('contours', params);
     puppets[0]!.onerror?.({ message: 'out of memory' });
-    expect(await broken).toBe('WORKER_FAILED');
     expect(puppets[0]!.terminated).toBe(true);
-    const next = pool.call('contours', params);
-    puppets[1]!.answer({ type: 'done', jobId: 3, result: [] });
-    expect(await next).toEqual([]);
+    expect(puppets[1]!.received).toMatchObject([{ type: 'start', jobId: 2 }]);
+    puppets[1]!.answer({ type: 'done', jobId: 2, result: ['after all'] });
+    expect(await rescued).toEqual(['after all']);
+  });
+  test('a job that breaks one worker after the other is given up by name, and the others go on', async () => {
+    const { pool, puppets } = withPuppets(1);
+    const first = pool.call('contours', params);
+    puppets[0]!.answer({ type: 'done', jobId: 1, result: [] });
+    await first;
+    for (let round = 0; round < 4; round++) {
+      const broken = code(pool.call('contours', params));
+      puppets.at(-1)!.onerror?.({ message: 'out of memory' });
+      puppets.at(-1)!.onerror?.({ message: 'out of memory' });
+      expect(await broken).toBe('WORKER_FAILED');
+      const next = pool.call('contours', params);
+      puppets.at(-1)!.answer({ type: 'done', jobId: 3 + round * 2, result: [] });
+      expect(await next).toEqual([]);
+    }
   });
   test('what is wanted at once goes before what may take long', async () => {
     const { pool, puppets } = withPuppets(1);

@@ -18,6 +18,8 @@ type Job = {
   onProgress: ((progress: never) => void) | undefined;
   signal: AbortSignal | undefined;
   priority: Priority;
+  /** Workers that broke while they had it. */
+  broke: number;
 };
 /** `loaded`: its worker has answered something; `gone`: it could not be loaded, again and again. */
 type Seat = { worker: WorkerLike; job: Job | null; loaded: boolean; failures: number; gone: boolean };
@@ -25,6 +27,9 @@ type Seat = { worker: WorkerLike; job: Job | null; loaded: boolean; failures: nu
 /** What somebody looks at while it comes; what is needed for that; what takes its time. */
 export type Priority = 'now' | 'soon' | 'long';
 const ORDER: readonly Priority[] = ['now', 'soon', 'long'];
+
+/** A job on which this many workers broke is given up: it breaks them. */
+const MAX_BROKE = 2;
 
 /** A worker that fails this often without ever having answered will not be made again. */
 const MAX_FAILURES = 3;
@@ -54,20 +59,23 @@ export class EnginePool {
   private listen(seat: Seat): void {
     seat.worker.onmessage = ({ data }) => this.receive(seat, data);
     seat.worker.onerror = (event) => {
-      // A worker that broke is replaced; its job fails with a name, the others go on.
+      // A worker that broke is replaced; the others go on.
       const { job, loaded } = seat;
       seat.worker.terminate();
       seat.job = null;
       seat.loaded = false;
-      seat.failures = loaded ? 0 : seat.failures + 1;
+      // A worker may break for reasons of its own: another tries the job once more. One that never answered has not broken on it at all,
+      // unless the job has broken one already.
+      const byJob = job !== null && (loaded || job.broke > 0);
+      if (byJob) job.broke++;
+      seat.failures = loaded || byJob ? 0 : seat.failures + 1;
       if (seat.failures >= MAX_FAILURES) seat.gone = true;
       else {
         seat.worker = this.make();
         this.listen(seat);
       }
       const problem = { message: event.message ?? 'worker stopped' };
-      // One that never answered has not broken on this job: it, or another worker, may do it yet.
-      if (job !== null && loaded) job.reject(new UpperRoomError('WORKER_FAILED', problem));
+      if (job !== null && job.broke >= MAX_BROKE) job.reject(new UpperRoomError('WORKER_FAILED', problem));
       else if (job !== null && !job.signal?.aborted) this.queue.unshift(job);
       if (this.seats.every((one) => one.gone))
         for (const waiting of this.queue.splice(0)) waiting.reject(new UpperRoomError('WORKER_UNLOADABLE', problem));
@@ -96,6 +104,7 @@ export class EnginePool {
         onProgress: options.onProgress as Job['onProgress'],
         signal: options.signal,
         priority: options.priority ?? 'soon',
+        broke: 0,
       };
       options.stop?.addEventListener('abort', () => this.stop(job), { once: true });
       options.signal?.addEventListener('abort', () => this.cancel(job), { once: true });

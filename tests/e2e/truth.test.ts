@@ -139,6 +139,7 @@ describe('one truth on every screen', () => {
 });
 
 describe('the page under the hand', () => {
+  beforeAll(() => openProject(driver, server.url, 'quillhaven'));
   test('the plan stays where it is from stage to stage', async () => {
     const at = await toPx(driver, 51, 25.5);
     for (const stage of ['Building', 'Survey', 'Design']) {

@@ -15,10 +15,11 @@ import {
   moveWall,
   newProject,
   nextName,
+  remove,
   shiftPower,
 } from './commands';
 import { accessPointsOf, floorsOf, onFloor, openingsOf, variantsOf, type AccessPoint, type Design } from './design';
-import { breachesOf, problemOf } from './lawful';
+import { breachesOf, notLawful, problemOf } from './lawful';
 import { mergeChanges } from './merge';
 import { EMPTY_DESIGN, KINDS, readRecord } from './registry';
 import { applyChanges, newStep, sameValue, type Change } from './step';
@@ -244,6 +245,17 @@ describe('law in commands', () => {
     expect(breachesOf('EU', edit(old, 'project', 'project', { domain: 'US' }))).toEqual([]);
     expect(breachesOf('EU', editRadios(old, ['a'], '2.4', { channel: 6, txPowerDbm: 20 }))).toHaveLength(1);
     expect(problemOf(old, old.accessPoints.a!)).toMatchObject({ kind: 'eirp', eirpDbm: 23.8 });
+    // Switched on, or widened, what was no breach is one; another model is judged anew, and a deletion is none.
+    const off = applyChanges(old, editRadios(old, ['a'], '2.4', { on: false, txPowerDbm: 20 }));
+    expect(breachesOf('EU', edit(off, 'accessPoints', 'a', { xM: 2 }))).toEqual([]);
+    expect(breachesOf('EU', editRadios(off, ['a'], '2.4', { on: true, txPowerDbm: 20 }))).toHaveLength(1);
+    expect(breachesOf('EU', editRadios(old, ['a'], '2.4', { widthMhz: 40, txPowerDbm: 20 }))).toHaveLength(1);
+    expect(breachesOf('EU', edit(old, 'accessPoints', 'a', { modelId: 'kittiwake-t6' }))).toHaveLength(1);
+    expect(breachesOf('EU', remove(old, 'accessPoints', ['a']))).toEqual([]);
+    expect(problemOf(off, off.accessPoints.a!)).toBeNull();
+    expect(notLawful(breachesOf('EU', editRadios(off, ['a'], '2.4', { on: true, txPowerDbm: 20 }))).details).toEqual({
+      errors: [{ path: 'G-01, 2.4 GHz', message: expect.stringContaining('23.8 dBm EIRP') }],
+    });
     // In one step with a domain that allows it, it is lawful.
     expect(
       breachesOf('EU', [...edit(old, 'project', 'project', { domain: 'US' }), ...editRadios(old, ['a'], '2.4', { channel: 6, txPowerDbm: 20 })]),

@@ -36,7 +36,8 @@ test('radar: one minute in general, ten where weather radar is; a bonded channel
   expect([of(116).weatherRadar, of(124).weatherRadar]).toEqual([false, true]);
   expect(of(116, 40)).toMatchObject({ checkS: 600, weatherRadar: true, dfs: true });
   expect(of(132).checkS).toBe(60);
-  expect(ruleFor('US', { band: '5', primary: 120, widthMhz: 20 })).toMatchObject({ checkS: 60, subBand: 'U-NII-2C' });
+  expect(ruleFor('US', { band: '5', primary: 120, widthMhz: 20 })).toMatchObject({ checkS: 60, subBand: 'U-NII-2C', powerClass: null });
+  expect(six(5, 20)).toMatchObject({ subBand: 'U-NII-5', powerClass: 'low-power indoor', indoorOnly: true });
 });
 
 describe('what model and law allow of a radio', () => {
@@ -51,6 +52,8 @@ describe('what model and law allow of a radio', () => {
     expect(problem({ txPowerDbm: 20 })).toEqual({ kind: 'eirp', domain: 'EU', eirpDbm: 23.8, maxEirpDbm: 20 });
     expect(problem({ txPowerDbm: 16.2 })).toBeNull();
     expect(problem({ txPowerDbm: 16.3 })).toMatchObject({ kind: 'eirp', eirpDbm: 20.1 });
+    // The model's own limits are inside.
+    expect([3, 22].map((txPowerDbm) => lawProblem('US', 'heron-c4', { ...radio, txPowerDbm }))).toEqual([null, null]);
     expect(problem({ txPowerDbm: 2 })).toMatchObject({ kind: 'power', minPowerDbm: 3 });
     expect(problem({ txPowerDbm: 23 })).toMatchObject({ kind: 'power', maxPowerDbm: 22 });
     expect(problem({ channel: 14 })).toMatchObject({ kind: 'channel', channel: 14 });
@@ -60,9 +63,17 @@ describe('what model and law allow of a radio', () => {
     expect(lawWords(problem({ txPowerDbm: 20 })!)).toBe('23.8 dBm EIRP is more than the 20 dBm that EU allows on this channel: lower the power.');
     for (const words of [{ txPowerDbm: 2 }, { channel: 14 }].map((fields) => lawWords(problem(fields)!))) expect(words).toMatch(/: c\w+/);
   });
+  test('words for each kind', () => {
+    expect(lawWords(problem({ band: '6', channel: 5 })!)).toMatch(/no radio in the band/);
+    expect(lawWords(problem({ channel: 14 })!)).toBe('Channel 14 at 20 MHz is not allowed in EU: choose another channel or width.');
+    expect(lawWords(problem({ widthMhz: 40 }, 'wren-w2')!)).toBe('The model has 20 MHz at most, not 40: choose a narrower width.');
+    expect(lawWords(problem({ band: '5', channel: 36 }, 'gannet-d2')!)).toMatch(/indoor use only in EU/);
+    expect(lawWords(problem({ txPowerDbm: 2 })!)).toBe('The model sends 3 dBm to 22 dBm, not 2 dBm: change the power.');
+  });
   test('the highest power keeps the law to half a decibel, and the model where the law leaves more', () => {
     expect(highestPowerDbm('EU', 'heron-c4', radio)).toBe(16);
     expect(highestPowerDbm('US', 'heron-c4', radio)).toBe(22);
+    expect(highestPowerDbm('EU', 'heron-c4', { ...radio, channel: 14 })).toBe(22);
     expect(highestPowerDbm('US', 'kittiwake-t6', { band: '6', channel: 5, widthMhz: 20 })).toBe(13);
     expect(highestPowerDbm('US', 'kittiwake-t6', { band: '6', channel: 5, widthMhz: 80 })).toBe(19);
     expect(withinLaw('EU', 'heron-c4', { ...radio, txPowerDbm: 20 }).txPowerDbm).toBe(16);

@@ -15,6 +15,8 @@ const WEATHER_CHECK_S = 600;
 type Rule = Readonly<{
   band: Band;
   subBand: string;
+  /** The class of access point that the limits are those of, where the law knows several. */
+  powerClass: string | null;
   channels: readonly number[];
   maxEirpDbm: number;
   maxDensityDbmPerMhz: number | null;
@@ -29,6 +31,7 @@ const run = (first: number, last: number, step = 4): number[] =>
 const ism = (last: number, maxEirpDbm: number, maxDensityDbmPerMhz: number | null): Rule => ({
   band: '2.4',
   subBand: '2.4 GHz',
+  powerClass: null,
   channels: run(1, last, 1),
   maxEirpDbm,
   maxDensityDbmPerMhz,
@@ -42,10 +45,21 @@ const five = (
   maxEirpDbm: number,
   maxDensityDbmPerMhz: number | null,
   rest: Partial<Pick<Rule, 'checkS' | 'weatherRadar' | 'indoorOnly'>> = {},
-): Rule => ({ band: '5', subBand, channels: run(first, last), maxEirpDbm, maxDensityDbmPerMhz, checkS: null, indoorOnly: false, ...rest });
+): Rule => ({
+  band: '5',
+  subBand,
+  powerClass: null,
+  channels: run(first, last),
+  maxEirpDbm,
+  maxDensityDbmPerMhz,
+  checkS: null,
+  indoorOnly: false,
+  ...rest,
+});
 const lowPowerIndoor = (subBand: string, first: number, last: number, maxEirpDbm: number, maxDensityDbmPerMhz: number): Rule => ({
   band: '6',
   subBand,
+  powerClass: 'low-power indoor',
   channels: run(first, last),
   maxEirpDbm,
   maxDensityDbmPerMhz,
@@ -103,6 +117,7 @@ const RULES: Readonly<Record<Domain, readonly Rule[]>> = {
 export type AllowedChannel = Readonly<{
   channel: Channel;
   subBand: string;
+  powerClass: string | null;
   maxEirpDbm: number;
   dfs: boolean;
   /** Availability check before sending, in s; null without radar detection. */
@@ -133,6 +148,7 @@ export function allowedChannels(domain: Domain, band: Band, widthMhz: WidthMhz):
       allowed.push({
         channel,
         subBand: rule.subBand,
+        powerClass: rule.powerClass,
         maxEirpDbm: Math.min(...parts.map(limitOf)),
         dfs: checks.length > 0,
         checkS: checks.length > 0 ? Math.max(...checks) : null,

@@ -52,6 +52,19 @@ describe('the sharing model, by hand', () => {
     expect(price(ch('5', 36), ch('5', 36), -82.5)).toBe(0);
     expect(price(ch('5', 36), ch('5', 100), -20)).toBe(0);
   });
+  test('noise counts from the level at which it is as strong, by density, as what would be heard', () => {
+    // Half of channel 3's power falls into channel 1: 3 dB above -82.
+    const { noiseShare } = sharingOf(ch('2.4', 1), ch('2.4', 3));
+    const from = -82 - 10 * Math.log10(noiseShare);
+    expect([price(ch('2.4', 1), ch('2.4', 3), from - 0.01), price(ch('2.4', 1), ch('2.4', 3), from + 0.01)]).toEqual([0, expect.closeTo(0.5, 1)]);
+    // 40 MHz over half of an 80 MHz channel spread their power over two channels: 3.01 dB more, and 0.1 dB for what falls beside.
+    expect([-79.1, -78.7].map((dbm) => price(ch('5', 36, 80), ch('5', 44, 40), dbm))).toEqual([0, expect.closeTo(0.5, 1)]);
+    // Where airtime is taken from the same level on, noise before it has no step of its own.
+    expect(priceOf(ch('5', 36, 80), ch('5', 36, 80))).toHaveLength(1);
+    expect(priceOf(ch('5', 36, 80), ch('5', 48)).map(({ dbm }) => Math.round(dbm))).toEqual(
+      [-82, -72].slice(0, priceOf(ch('5', 36, 80), ch('5', 48)).length),
+    );
+  });
 });
 
 describe('for any two channels', () => {

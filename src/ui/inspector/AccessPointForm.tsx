@@ -186,7 +186,11 @@ function RadioForm({ band, aps, project, of }: { band: Band; aps: readonly Acces
           <SelectField
             label="channel"
             value={common(radios, (radio) => radio.channel)}
-            options={channels.map((allowed) => ({ value: allowed.channel.primary, label: channelText(allowed), group: allowed.subBand }))}
+            options={channels.map((allowed) => ({
+              value: allowed.channel.primary,
+              label: channelText(allowed),
+              group: [allowed.subBand, allowed.powerClass].filter(Boolean).join(', '),
+            }))}
             onCommit={(value) => set('Channel', { channel: value })}
           />
           <SelectField

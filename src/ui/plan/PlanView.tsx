@@ -196,7 +196,7 @@ export function PlanView({ place, samples }: { place: Place; samples: readonly S
                 onPick={pickWall}
               />
             </g>
-            {showMap && <ContourNumbers map={map} view={view} taken={takenWithNames} />}
+            {showMap && lensOf(map.lens).show === 'wash' && <ContourNumbers map={map} view={view} taken={takenWithNames} />}
             {names.map(({ room, at }) => (
               <text
                 key={room.id}
@@ -216,7 +216,7 @@ export function PlanView({ place, samples }: { place: Place; samples: readonly S
                 {room.name}
               </text>
             ))}
-            {showMap && lensOf(map.lens).show === 'tints' && <KindNames map={map} view={view} taken={takenWithNames} />}
+            {showMap && lensOf(map.lens).show !== 'wash' && <KindNames map={map} view={view} taken={takenWithNames} />}
             {walk && (
               <WalkLayer
                 walk={walk}

@@ -1,6 +1,7 @@
 'use client';
 import { useMemo } from 'react';
 import type { Zone } from '@/core/design/design';
+import { lensOf } from '@/core/fields/lenses';
 import { centreOf } from '@/core/geometry/polygon';
 import type { View } from '../state/sessionStore';
 import type { MapResult } from '../state/useLens';
@@ -26,6 +27,9 @@ const ROOM_OFFSETS = [
   [70, 50],
 ] as const;
 
+/** A count stays near the middle of its area, or it would be another's. */
+const COUNT_OFFSETS = ROOM_OFFSETS.slice(0, 3);
+
 /** A room with the place of its name. */
 export type RoomName = Readonly<{ room: Zone; at: PointPx }>;
 
@@ -41,15 +45,17 @@ export function roomNames(rooms: readonly Zone[], view: View, taken: readonly La
   });
 }
 
-/** The name of its kind in each area large enough: colour is never the only carrier. */
+/** In each area large enough the name of its kind, or its count: colour is never the only carrier, and what stands on a border is of neither side. */
 export function KindNames({ map, view, taken }: { map: MapResult; view: View; taken: readonly LabelBox[] }) {
   const areas = useMemo(() => areasOf(map.values, map.scene.grid.cols), [map.values, map.scene.grid.cols]);
   const { grid } = map.scene;
+  const counts = lensOf(map.lens).show === 'steps';
   return (
     <g pointerEvents="none" aria-hidden="true">
       {areas.map(({ kind, col, row }, i) => {
         const at = toScreen(view, { xM: grid.originXM + col * grid.cellM, yM: grid.originYM + row * grid.cellM });
-        const p = freeSpot(at, 44, 16, ROOM_OFFSETS, taken);
+        const text = counts ? String(kind) : (map.kinds[kind]?.label ?? '');
+        const p = freeSpot(at, Math.max(16, text.length * 7.5), 16, counts ? COUNT_OFFSETS : ROOM_OFFSETS, taken);
         if (p === null) return null;
         return (
           <text
@@ -65,7 +71,7 @@ export function KindNames({ map, view, taken }: { map: MapResult; view: View; ta
             strokeWidth={3}
             paintOrder="stroke"
           >
-            {map.kinds[kind]?.label}
+            {text}
           </text>
         );
       })}

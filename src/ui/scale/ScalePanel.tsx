@@ -1,7 +1,7 @@
 'use client';
-import { useId, useRef } from 'react';
+import { useId, useRef, useState } from 'react';
 import { formatArea } from '@/core/units/length';
-import { lensOf, meets, tickLabel } from '@/core/fields/lenses';
+import { lensOf, meets, tickLabel, type LensId } from '@/core/fields/lenses';
 import { signed } from '../state/format';
 import { NumberEntry } from '../kit/NumberEntry';
 import { useDocument } from '../state/documentStore';
@@ -26,6 +26,8 @@ export function ScalePanel() {
   const svg = useRef<SVGSVGElement>(null);
   const gradientId = useId();
   const fieldId = useId();
+  /** What the threshold was before it was moved last, to go back to. */
+  const [before, setBefore] = useState<{ lens: LensId; value: number } | null>(null);
   const shown = lensOf(lens);
   const { label, unit, scale, show, threshold: rule } = shown;
   if (rule === null) return <Kinds scheme={scheme} />;
@@ -34,6 +36,10 @@ export function ScalePanel() {
   const { least, most } = rule;
   const yOf = (value: number) => TOP + ((scale.to - value) / (scale.to - scale.from)) * (HEIGHT - 2 * TOP);
   const setThreshold = (value: number) => set({ thresholds: { ...thresholds, [lens]: Math.min(most, Math.max(least, Math.round(value))) } });
+  const moveTo = (value: number) => {
+    setBefore({ lens, value: threshold });
+    setThreshold(value);
+  };
   const toValue = (clientY: number) => {
     const box = svg.current!.getBoundingClientRect();
     return scale.to - (((clientY - box.top) * (HEIGHT / box.height) - TOP) / (HEIGHT - 2 * TOP)) * (scale.to - scale.from);
@@ -109,11 +115,14 @@ export function ScalePanel() {
             onPointerDown={(event) => {
               // Only the flag moves it: a click elsewhere on the scale changes nothing.
               svg.current!.setPointerCapture(event.pointerId);
+              setBefore({ lens, value: threshold });
             }}
             onKeyDown={(event) => {
               const delta = { ArrowUp: 1, ArrowRight: 1, ArrowDown: -1, ArrowLeft: -1, PageUp: 5, PageDown: -5 }[event.key];
               if (delta === undefined) return;
               event.preventDefault();
+              // A run of keys is one change.
+              if (before === null || before.lens !== lens) setBefore({ lens, value: threshold });
               setThreshold(threshold + delta);
             }}
           >
@@ -135,12 +144,12 @@ export function ScalePanel() {
           min={least}
           max={most}
           digits={0}
-          onCommit={setThreshold}
+          onCommit={moveTo}
           onProblem={(words) => words !== null && useDocument.getState().setNotice({ words })}
         />
-        {threshold !== rule.start && (
-          <button type="button" className="quiet-button" onClick={() => setThreshold(rule.start)}>
-            {`back to ${rule.flag(rule.start)}`}
+        {before !== null && before.lens === lens && before.value !== threshold && (
+          <button type="button" className="quiet-button" onClick={() => moveTo(before.value)}>
+            {`back to ${rule.flag(before.value)}`}
           </button>
         )}
       </div>

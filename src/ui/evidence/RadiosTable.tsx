@@ -1,0 +1,129 @@
+'use client';
+import { memo, useCallback, useMemo } from 'react';
+import type { AccessPoint, Radio } from '@/core/design/design';
+import { modelOf } from '@/core/radio/catalogue';
+import { lawProblem, lawWords } from '@/core/radio/law';
+import { formatArea } from '@/core/units/length';
+import type { LensResult } from '@/engine/protocol';
+import { BreachMark } from '../kit/BreachMark';
+import { VirtualBody } from '../kit/VirtualBody';
+import { signed } from '../state/format';
+import { BAND_MARK, type Place } from '../state/selectors';
+import { useSession } from '../state/sessionStore';
+import { useMap } from '../state/useLens';
+
+type RadioRowProps = {
+  ap: AccessPoint;
+  radio: Radio;
+  area: string;
+  mean: string;
+  shares: string | null;
+  who: string | null;
+  /** What model or law do not allow of it. */
+  breach: string | null;
+  chosen: boolean;
+  onPick: (id: string) => void;
+  index: number;
+  measure: ((element: HTMLTableRowElement | null) => void) | undefined;
+};
+
+/** Plain cells and plain values: with 200 access points there are 400 rows, and a drag changes few of them. */
+const RadioRow = memo(function RadioRow({ ap, radio, area, mean, shares, who, breach, chosen, onPick, index, measure }: RadioRowProps) {
+  return (
+    <tr ref={measure} data-index={index} aria-current={chosen ? 'true' : undefined} onClick={() => onPick(ap.id)}>
+      <td>
+        <button type="button" className="plain" aria-label={`${ap.name}, ${radio.band} GHz`} onClick={() => onPick(ap.id)}>
+          {ap.name}
+        </button>
+      </td>
+      <td>{`${BAND_MARK[radio.band]} ${radio.band}`}</td>
+      <td className="mono">{radio.on ? `${radio.channel}/${radio.widthMhz}` : 'off'}</td>
+      <td className="mono">
+        {radio.on ? signed(radio.txPowerDbm) : '–'}
+        {breach !== null && <BreachMark words={breach} />}
+      </td>
+      <td>{modelOf(ap.modelId).name}</td>
+      <td className="mono">{area}</td>
+      <td className="mono">{mean}</td>
+      {shares !== null && <td className="mono">{shares}</td>}
+      {who !== null && <td className="wide">{who}</td>}
+    </tr>
+  );
+});
+
+/** Every radio of the floor: how it is set, what it serves, and with whom it shares where the lens counts that. */
+export function RadiosTable({ place }: { place: Place }) {
+  const map = useMap((s) => s.map);
+  const selection = useSession((s) => s.selection);
+  const set = useSession((s) => s.set);
+  const rows = useMemo(() => place.aps.flatMap((ap) => ap.radios.map((radio) => ({ ap, radio }))), [place.aps]);
+  const pick = useCallback((id: string) => set({ selection: { table: 'accessPoints', ids: [id] } }), [set]);
+  const servedOf = useMemo(() => new Map(map?.radios.map((radio, i) => [`${radio.ap.id}/${radio.band}`, map.served[i]!])), [map]);
+  const measured = useSession((s) => s.source === 'measured');
+  // Contention and Overlap name who, and how much of the radio's area they count in.
+  const counted = map !== null && map.sharers !== null && !measured;
+  const sharersOf = useMemo(() => new Map(map?.radios.map((radio, i) => [`${radio.ap.id}/${radio.band}`, map.sharers?.[i]])), [map]);
+  const nameOf = (radio: number) => map!.radios[radio]!.ap.name;
+  return (
+    <table className="dense" aria-label="Radios">
+      <thead>
+        <tr>
+          {[
+            'radio',
+            'band',
+            'channel/MHz',
+            'dBm',
+            'model',
+            ...(measured ? ['serves, predicted', 'mean dBm, predicted'] : ['serves', 'mean dBm']),
+            ...(counted ? ['shares with, mean', 'who, in % of its area'] : []),
+          ].map((head) => (
+            <th key={head} scope="col">
+              {head}
+            </th>
+          ))}
+        </tr>
+      </thead>
+      <VirtualBody
+        items={rows}
+        rowPx={27}
+        columns={counted ? 9 : 7}
+        row={({ ap, radio }, index, measure) => {
+          const served = servedOf.get(`${ap.id}/${radio.band}`);
+          const problem = lawProblem(place.project.domain, ap.modelId, radio);
+          return (
+            <RadioRow
+              key={`${ap.id}/${radio.band}`}
+              ap={ap}
+              radio={radio}
+              area={served === undefined ? '–' : formatArea(served.areaM2, place.project.units)}
+              shares={counted ? meanOf(sharersOf.get(`${ap.id}/${radio.band}`)) : null}
+              who={counted ? listed(sharersOf.get(`${ap.id}/${radio.band}`), nameOf) : null}
+              mean={served === undefined || Number.isNaN(served.meanDbm) ? '–' : signed(served.meanDbm, 1)}
+              breach={problem === null ? null : lawWords(problem)}
+              chosen={selection?.table === 'accessPoints' && selection.ids.includes(ap.id)}
+              onPick={pick}
+              index={index}
+              measure={measure}
+            />
+          );
+        }}
+      />
+    </table>
+  );
+}
+
+type Sharers = NonNullable<LensResult['sharers']>[number] | undefined;
+
+/** The mean of a radio's own area; a dash for another band's radio, or one that serves nowhere. */
+const meanOf = (sharers: Sharers): string => (sharers === undefined || Number.isNaN(sharers.mean) ? '–' : sharers.mean.toFixed(2));
+
+/** Who, each with the share of the area; the first few of many with the number of the others. */
+function listed(sharers: Sharers, nameOf: (radio: number) => string): string {
+  if (sharers === undefined || Number.isNaN(sharers.mean)) return '–';
+  const { who } = sharers;
+  if (who.length === 0) return 'nobody';
+  const shown = who.slice(0, 6).map(({ radio, share }) => `${nameOf(radio)} ${percent(share)}`);
+  return who.length > 6 ? `${shown.join(', ')} and ${who.length - 6} more` : shown.join(', ');
+}
+
+const percent = (share: number): string => (share > 0 && share < 0.005 ? '<1' : (share * 100).toFixed(0));
