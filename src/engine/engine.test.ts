@@ -3,8 +3,8 @@ import { museum, museumBuilding } from '@demo/museum';
 import { asFoundSurvey } from '@demo/survey';
 import { DEFAULT_RULES } from '@/core/planning/problem';
 import type { RetuneSheet, retune } from '@/core/planning/retune';
-import { BANDS, bandIndex } from '@/core/radio/band';
-import { heardAt } from '@/core/fields/heard';
+import { BANDS, WIDTHS_MHZ, bandIndex } from '@/core/radio/band';
+import { heardAt, metByWidth } from '@/core/fields/heard';
 import { shareMeeting } from '@/core/fields/statistics';
 import { channelOf, occupied20 } from '@/core/radio/channel';
 import { ruleFor } from '@/core/radio/regulation';
@@ -336,6 +336,55 @@ describe('the lens call on the museum', () => {
     expect(empty.statistics.heardM2).toBe(0);
     expect(empty.values.every(Number.isNaN)).toBe(true);
   });
+});
+
+test('Overlap: the readout counts at each width what the map counts there', () => {
+  const scene = floorScene(design, floor);
+  const emitters = emittersOf(design, aps, ['5']);
+  const radios = emitters.map(({ of, channel, txPowerDbm, pose }) => ({
+    apId: of.id,
+    name: of.name,
+    modelId: of.modelId,
+    pose,
+    channel,
+    txPowerDbm,
+    lossDb: (HANDLERS.lossField({ scene, modelId: of.modelId, pose }) as Result<'lossField'>).lossDb[1]!,
+  }));
+  const { grid, medium, planeZM, receiver } = scene;
+  const maps = WIDTHS_MHZ.map((widthMhz) => ({
+    widthMhz,
+    map: finish(
+      HANDLERS.lens({
+        scene,
+        mask: scene.mask,
+        lens: 'overlap',
+        rank: 0,
+        widthMhz,
+        radios,
+        ignoreBelowDbm: -90,
+        measured: null,
+        movingApId: null,
+        threshold: 1,
+        onlyKind: null,
+        palette: PALETTE,
+        keptTints: {},
+      }),
+    ).result as LensResult,
+  }));
+  let different = 0;
+  for (let cell = 0; cell < grid.cols * grid.rows; cell += 211) {
+    const at = { xM: grid.originXM + (cell % grid.cols) * grid.cellM, yM: grid.originYM + Math.floor(cell / grid.cols) * grid.cellM, zM: planeZM };
+    const met = metByWidth(medium, emitters, at, receiver, -90);
+    maps.forEach(({ widthMhz, map }) => {
+      const shown = met.find((one) => one.widthMhz === widthMhz)?.count ?? NaN;
+      if (!Object.is(shown, map.values[cell]!)) different++;
+    });
+  }
+  expect(different).toBe(0);
+  // A wider channel never meets fewer, and here it meets more.
+  for (let k = 1; k < 4; k++) expect(maps[k]!.map.mean).toBeGreaterThanOrEqual(maps[k - 1]!.map.mean);
+  expect(maps[3]!.map.mean).toBeGreaterThan(maps[0]!.map.mean + 1);
+  expect(maps[4]!.map.values.every(Number.isNaN)).toBe(true);
 });
 
 describe('the worker’s side', () => {

@@ -1,8 +1,8 @@
 import type { Medium } from '../propagation/medium';
 import { sightLine, type SightLine, type Spot } from '../propagation/ray';
 import type { Emitter, Station } from '../propagation/station';
-import { BANDS } from '../radio/band';
-import type { Channel } from '../radio/channel';
+import { BANDS, WIDTHS_MHZ, type WidthMhz } from '../radio/band';
+import { channelExists, type Channel } from '../radio/channel';
 import { noiseDbm } from '../radio/noise';
 import type { Receiver } from '../radio/receiver';
 import { kindAt, sharingOf, type SharingKind } from '../radio/sharing';
@@ -41,6 +41,39 @@ export function heardAt<T>(
       return { of: radio.of, channel: radio.channel, rssiDbm, snrDb: rssiDbm - noiseDbm(band, widthMhz, receiver.noiseFigureDb), line, takes };
     })
     .filter(({ rssiDbm, takes }) => rssiDbm >= listFromDbm || (takes !== null && takes.heardBy !== null));
+}
+
+/**
+ * How many other radios the one that serves at a spot would meet in a channel of each width around its primary, heard by it or by its client;
+ * null where there is no such channel. Empty where nobody serves. What the lens Overlap shows, for all widths at once.
+ */
+export function metByWidth<T>(
+  medium: Medium,
+  radios: ReadonlyArray<Emitter & Readonly<{ of: T }>>,
+  at: Spot,
+  receiver: Receiver,
+  ignoreBelowDbm: number,
+): Array<{ widthMhz: WidthMhz; count: number | null }> {
+  const levels = radios.map((radio) => ({
+    radio,
+    dbm: radio.txPowerDbm - sightLine(medium, radio.pose, radio.antenna, radio.channel.band, at, receiver.gainDbi).lossDb,
+  }));
+  const server = levels.reduce<(typeof levels)[number] | null>((best, one) => (best === null || one.dbm > best.dbm ? one : best), null);
+  if (server === null || server.dbm < ignoreBelowDbm) return [];
+  const { channel } = server.radio;
+  const others = levels
+    .filter((one) => one !== server)
+    .map(({ radio, dbm }) => ({
+      channel: radio.channel,
+      // Heard by either end: the louder of the two counts.
+      dbm: Math.max(dbm, radio.txPowerDbm - lossFromTo(medium, stationOf(radio), stationOf(server.radio), channel.band)),
+    }));
+  return WIDTHS_MHZ.map((widthMhz) => {
+    const wide = { ...channel, widthMhz };
+    if (!channelExists(wide)) return { widthMhz, count: null };
+    const met = others.filter((other) => ['airtime', 'width'].includes(kindAt(sharingOf(wide, other.channel), other.dbm)));
+    return { widthMhz, count: met.length };
+  });
 }
 
 /** What `other` takes from `server` where a client hears `other` at `atClientDbm`. */

@@ -9,7 +9,7 @@ import { measuredSpots } from '@/core/survey/measured';
 import { walkerAt } from '@/core/survey/walk';
 import { M_PER_FT, formatLength } from '@/core/units/length';
 import { MAX_LINES, Readout } from '../readout/Readout';
-import { heardHere, roomAt } from '../readout/heardHere';
+import { heardHere, roomAt, widthsHere } from '../readout/heardHere';
 import { useViewDesign, type Place } from '../state/selectors';
 import { useSessionFields, type View } from '../state/sessionStore';
 import { useMap } from '../state/useLens';
@@ -78,6 +78,7 @@ const PLAN_FIELDS = [
   'reachM',
   'source',
   'ramp',
+  'lens',
   'tags',
   'evidenceOpen',
   'evidencePx',
@@ -265,6 +266,9 @@ export function PlanView({ place, samples }: { place: Place; samples: readonly S
           }
           measured={surveying}
           ignoreBelowDbm={session.ignoreBelowDbm}
+          note={
+            lensOf(session.lens).asks === 'width' ? widthsHere(design, place, session.band, session.heardApId, spotShown, session.ignoreBelowDbm) : ''
+          }
           {...besideSpot(spotPx.x, spotPx.y, size, cardHeight(session.pinned !== null, session.readoutAll, lines.length))}
         />
       )}

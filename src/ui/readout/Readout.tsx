@@ -33,6 +33,7 @@ export function Readout({
   left,
   top,
   ignoreBelowDbm,
+  note,
 }: {
   title: string;
   place: string;
@@ -43,6 +44,8 @@ export function Readout({
   left: number;
   top: number;
   ignoreBelowDbm: number;
+  /** A line more, for a lens that has more to say about a spot. */
+  note: string;
 }) {
   const heard = lines.filter(({ rssiDbm, takes }) => rssiDbm >= ignoreBelowDbm || (takes !== null && takes.heardBy !== null));
   const explained = actions === null ? undefined : (lines.find(({ of }) => of.id === actions.explainedId) ?? lines[0]);
@@ -123,6 +126,11 @@ export function Readout({
               {all ? 'fewer' : `${lines.length - shown.length} more, down to −110 dBm`}
             </button>
           )}
+      {note !== '' && (
+        <div className="mono quiet" data-testid="readout-note">
+          {note}
+        </div>
+      )}
       {explained !== undefined && <Budget line={explained} />}
     </section>
   );
