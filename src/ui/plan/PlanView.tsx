@@ -156,6 +156,10 @@ export function PlanView({ place, samples }: { place: Place; samples: readonly S
   const bar = view === null ? null : scaleBar(view.pxPerM, units === 'us' ? M_PER_FT : 1);
   const spotPx = view !== null && spotShown !== null ? toScreen(view, spotShown) : null;
   const showMap = map !== null && session.stage !== 'building' && map.scene.grid.cols > 0;
+  const note =
+    spotShown !== null && lensOf(session.lens).asks === 'width'
+      ? widthsHere(design, place, session.band, session.heardApId, spotShown, session.ignoreBelowDbm)
+      : '';
   return (
     <div className="plan" ref={box}>
       {view !== null && size !== null && (
@@ -266,10 +270,8 @@ export function PlanView({ place, samples }: { place: Place; samples: readonly S
           }
           measured={surveying}
           ignoreBelowDbm={session.ignoreBelowDbm}
-          note={
-            lensOf(session.lens).asks === 'width' ? widthsHere(design, place, session.band, session.heardApId, spotShown, session.ignoreBelowDbm) : ''
-          }
-          {...besideSpot(spotPx.x, spotPx.y, size, cardHeight(session.pinned !== null, session.readoutAll, lines.length))}
+          note={note}
+          {...besideSpot(spotPx.x, spotPx.y, size, cardHeight(session.pinned !== null, session.readoutAll, lines.length) + (note === '' ? 0 : 40))}
         />
       )}
       {view !== null && size !== null && <ZoomButtons view={view} size={size} />}

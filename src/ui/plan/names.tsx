@@ -67,8 +67,8 @@ export function KindNames({ map, view, taken }: { map: MapResult; view: View; ta
             fontWeight={600}
             fill="var(--ink)"
             stroke="var(--paper)"
-            strokeOpacity={0.6}
-            strokeWidth={3}
+            strokeOpacity={0.85}
+            strokeWidth={3.4}
             paintOrder="stroke"
           >
             {text}
