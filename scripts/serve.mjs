@@ -1,7 +1,6 @@
 // Serves Upper Room on this machine: `node scripts/serve.mjs [--dev] [--empty]`, with PORT, HOST, UPPER_ROOM_HOSTS, UPPER_ROOM_PASSPHRASE and
 // UPPER_ROOM_DATA from the environment.
 // One process serves pages and owns the data folder, so that ctrl-C can close both in order.
-import { rmSync } from 'node:fs';
 import { createServer } from 'node:http';
 import { setTimeout as delay } from 'node:timers/promises';
 import path from 'node:path';
@@ -24,7 +23,6 @@ process.env.NODE_ENV = dev ? 'development' : 'production';
 
 // The engine's thread, for what the server computes.
 process.env.UPPER_ROOM_ENGINE = bundle('src/engine/node.worker.ts');
-process.on('exit', () => rmSync(process.env.UPPER_ROOM_ENGINE, { force: true }));
 const { edge, refusalOf, urlHost } = await bundled('src/server/edge.ts');
 const passPhrase = process.env.UPPER_ROOM_PASSPHRASE || null;
 const refusal = refusalOf({ host, passPhrase });

@@ -1,173 +1,23 @@
 import { describe, expect, jest, test } from '@jest/globals';
-import { museum, museumBuilding } from '@demo/museum';
+import { museumBuilding } from '@demo/museum';
 import { asFoundSurvey } from '@demo/survey';
 import { DEFAULT_RULES } from '@/core/planning/problem';
-import type { RetuneSheet, retune } from '@/core/planning/retune';
-import { BANDS, WIDTHS_MHZ, bandIndex } from '@/core/radio/band';
-import { heardAt, metByWidth } from '@/core/fields/heard';
-import { shareMeeting } from '@/core/fields/statistics';
+import type { retune } from '@/core/planning/retune';
 import { channelOf, occupied20 } from '@/core/radio/channel';
 import { ruleFor } from '@/core/radio/regulation';
 import type { Sample } from '@/core/survey/sample';
 import { UpperRoomError } from '@/core/errors';
-import { accessPointsOf, floorsOf, variantsOf, type AccessPoint, type Radio } from '@/core/design/design';
+import { accessPointsOf } from '@/core/design/design';
 import { editRadios } from '@/core/design/commands';
 import { applyChanges } from '@/core/design/step';
 import { colourDistance, touchingOf } from '@/core/fields/tints';
 import { FieldCache } from './fieldCache';
 import { HANDLERS } from './handlers';
 import { jobsOf } from './jobs';
+import { PALETTE, aps, design, finish, floor, lensCall, lensResult } from './museum.testing';
 import { audible, listenOnSite } from './listen';
-import { EnginePool, type WorkerLike } from './pool';
-import type { FromWorker, LensResult, Result, ToWorker } from './protocol';
-import { emittersOf, floorScene, poseOf } from './scene';
-
-/** A worker that does nothing by itself: the test answers for it. */
-class Puppet implements WorkerLike {
-  onmessage: WorkerLike['onmessage'] = null;
-  onerror: WorkerLike['onerror'] = null;
-  readonly received: ToWorker[] = [];
-  terminated = false;
-  postMessage(message: ToWorker): void {
-    this.received.push(message);
-  }
-  answer(message: FromWorker): void {
-    this.onmessage?.({ data: message });
-  }
-  terminate(): void {
-    this.terminated = true;
-  }
-}
-
-/** Runs a handler to its end. */
-function finish<P, R>(run: R | Generator<P, R>): { result: R; progress: Array<NonNullable<P>> } {
-  if (typeof (run as Generator<P, R>).next !== 'function') return { result: run as R, progress: [] };
-  const steps = run as Generator<P, R>;
-  const progress: Array<NonNullable<P>> = [];
-  let step = steps.next();
-  for (; !step.done; step = steps.next()) if (step.value !== undefined && step.value !== null) progress.push(step.value);
-  return { result: step.value, progress };
-}
-
-const params = { grid: { originXM: 0, originYM: 0, cellM: 1, cols: 1, rows: 1 }, values: new Float32Array(1), levels: [] };
-const settle = () => new Promise((resolve) => setTimeout(resolve, 0));
-
-describe('the pool', () => {
-  const withPuppets = (size: number) => {
-    const puppets: Puppet[] = [];
-    const pool = new EnginePool(size, () => {
-      const puppet = new Puppet();
-      puppets.push(puppet);
-      return puppet;
-    });
-    return { pool, puppets };
-  };
-  const code = (promise: Promise<unknown>) =>
-    promise.then(
-      () => 'done',
-      (error: unknown) => (error instanceof UpperRoomError ? error.code : error),
-    );
-
-  test('gives each worker one job and the next when it is done', async () => {
-    const { pool, puppets } = withPuppets(2);
-    const calls = [1, 2, 3].map(() => pool.call('contours', params));
-    expect(puppets.map((p) => p.received.length)).toEqual([1, 1]);
-    puppets[1]!.answer({ type: 'done', jobId: 2, result: ['second'] });
-    expect(await calls[1]).toEqual(['second']);
-    expect(puppets[1]!.received.at(-1)).toMatchObject({ type: 'start', jobId: 3 });
-  });
-  test('a cancelled job that waits never runs; one that runs is told; both reject at once', async () => {
-    const { pool, puppets } = withPuppets(1);
-    const [first, second] = [new AbortController(), new AbortController()];
-    const running = code(pool.call('contours', params, { signal: first.signal }));
-    const waiting = code(pool.call('contours', params, { signal: second.signal }));
-    second.abort();
-    first.abort();
-    expect([await running, await waiting]).toEqual(['CANCELLED', 'CANCELLED']);
-    expect(puppets[0]!.received).toEqual([expect.objectContaining({ type: 'start' }), { type: 'cancel', jobId: 1 }]);
-    // The seat is free only when the worker says so: it has one job at a time.
-    const third = pool.call('contours', params);
-    expect(puppets[0]!.received).toHaveLength(2);
-    puppets[0]!.answer({ type: 'failed', jobId: 1, code: 'CANCELLED', details: {} });
-    puppets[0]!.answer({ type: 'done', jobId: 3, result: [] });
-    expect(await third).toEqual([]);
-    const aborted = new AbortController();
-    aborted.abort();
-    expect(await code(pool.call('contours', params, { signal: aborted.signal }))).toBe('CANCELLED');
-  });
-  test('errors cross with code and details; a broken worker is replaced and its job done by another', async () => {
-    const { pool, puppets } = withPuppets(1);
-    const failing = pool.call('contours', params);
-    puppets[0]!.answer({ type: 'failed', jobId: 1, code: 'GRID_TOO_LARGE', details: { cols: 9 } });
-    await expect(failing).rejects.toMatchObject({ code: 'GRID_TOO_LARGE', details: { cols: 9 } });
-    const rescued = pool.call('contours', params);
-    puppets[0]!.onerror?.({ message: 'out of memory' });
-    expect(puppets[0]!.terminated).toBe(true);
-    expect(puppets[1]!.received).toMatchObject([{ type: 'start', jobId: 2 }]);
-    puppets[1]!.answer({ type: 'done', jobId: 2, result: ['after all'] });
-    expect(await rescued).toEqual(['after all']);
-  });
-  test('a job that breaks one worker after the other is given up by name, and the others go on', async () => {
-    const { pool, puppets } = withPuppets(1);
-    const first = pool.call('contours', params);
-    puppets[0]!.answer({ type: 'done', jobId: 1, result: [] });
-    await first;
-    for (let round = 0; round < 4; round++) {
-      const broken = code(pool.call('contours', params));
-      puppets.at(-1)!.onerror?.({ message: 'out of memory' });
-      puppets.at(-1)!.onerror?.({ message: 'out of memory' });
-      expect(await broken).toBe('WORKER_FAILED');
-      const next = pool.call('contours', params);
-      puppets.at(-1)!.answer({ type: 'done', jobId: 3 + round * 2, result: [] });
-      expect(await next).toEqual([]);
-    }
-  });
-  test('what is wanted at once goes before what may take long', async () => {
-    const { pool, puppets } = withPuppets(1);
-    void pool.call('contours', params);
-    void pool.call('retune', {} as never, { priority: 'long' });
-    void pool.call('contours', params);
-    void pool.call('lens', {} as never, { priority: 'now' });
-    for (let jobId = 1, i = 0; i < 3; i++) {
-      const started = puppets[0]!.received.at(-1) as { jobId: number };
-      jobId = started.jobId;
-      puppets[0]!.answer({ type: 'done', jobId, result: [] });
-    }
-    expect(puppets[0]!.received.map((message) => (message as { call: string }).call)).toEqual(['contours', 'lens', 'contours', 'retune']);
-  });
-  test('workers that cannot be loaded are said, and not made for ever', async () => {
-    const { pool, puppets } = withPuppets(2);
-    const calls = [1, 2, 3].map(() => code(pool.call('contours', params)));
-    for (let i = 0; i < puppets.length && i < 50; i++) puppets[i]!.onerror?.({ message: 'the script is gone' });
-    expect(await Promise.all(calls)).toEqual(['WORKER_UNLOADABLE', 'WORKER_UNLOADABLE', 'WORKER_UNLOADABLE']);
-    expect(puppets.length).toBeLessThan(12);
-    expect(await code(pool.call('contours', params))).toBe('WORKER_UNLOADABLE');
-  });
-  test('a running job is asked to stop and gives what it has; one that waits is cancelled', async () => {
-    const { pool, puppets } = withPuppets(1);
-    const [first, second] = [new AbortController(), new AbortController()];
-    const running = pool.call('contours', params, { stop: first.signal });
-    const waiting = code(pool.call('contours', params, { stop: second.signal }));
-    second.abort();
-    first.abort();
-    expect(await waiting).toBe('CANCELLED');
-    expect(puppets[0]!.received.at(-1)).toEqual({ type: 'stop', jobId: 1 });
-    puppets[0]!.answer({ type: 'done', jobId: 1, result: ['so far'] });
-    expect(await running).toEqual(['so far']);
-  });
-  test('progress reaches the caller', async () => {
-    const { pool, puppets } = withPuppets(1);
-    const seen: unknown[] = [];
-    void pool.call('retune', {} as never, { onProgress: (progress) => seen.push(progress) });
-    puppets[0]!.answer({ type: 'progress', jobId: 1, progress: { bestCost: 2 } });
-    await settle();
-    expect(seen).toEqual([{ bestCost: 2 }]);
-  });
-});
-
-const design = museum();
-const floor = floorsOf(design)[0]!;
-const aps = accessPointsOf(design, floor.id, variantsOf(design).at(-1)!.id);
+import type { FromWorker, Params, Result } from './protocol';
+import { floorScene, poseOf } from './scene';
 
 /** A pool that computes at once, in this thread. */
 const direct = {
@@ -228,8 +78,6 @@ describe('scene and cache', () => {
   });
 });
 
-const PALETTE = ['B9CFC9', 'E6D3A8', 'C3B4D0', 'D9E3C2', 'A9BBD4', 'E3BFB0', '9DB59A', 'F0E6D2', 'B7A48C', 'CFDDE6', 'D4A9B4', '8FA3A8'];
-
 describe('the lens call on the museum', () => {
   const scene = floorScene(design, floor);
   const radios = aps.map((ap) => {
@@ -245,25 +93,7 @@ describe('the lens call on the museum', () => {
       lossDb: lossDb[1]!,
     };
   });
-  const ask = (fields: object) =>
-    finish(
-      HANDLERS.lens({
-        scene,
-        mask: scene.mask,
-        lens: 'signal',
-        rank: 0,
-        widthMhz: 80,
-        radios,
-        ignoreBelowDbm: -90,
-        measured: null,
-        movingApId: null,
-        threshold: -67,
-        onlyKind: null,
-        palette: PALETTE,
-        keptTints: {},
-        ...fields,
-      }),
-    ).result as LensResult;
+  const ask = (fields: Partial<Params<'lens'>>) => lensResult({ radios, ...fields });
   test('served areas, histogram and share belong together', () => {
     const result = ask({});
     const served = result.served.reduce((sum, one) => sum + one.areaM2, 0);
@@ -338,55 +168,6 @@ describe('the lens call on the museum', () => {
   });
 });
 
-test('Overlap: the readout counts at each width what the map counts there', () => {
-  const scene = floorScene(design, floor);
-  const emitters = emittersOf(design, aps, ['5']);
-  const radios = emitters.map(({ of, channel, txPowerDbm, pose }) => ({
-    apId: of.id,
-    name: of.name,
-    modelId: of.modelId,
-    pose,
-    channel,
-    txPowerDbm,
-    lossDb: (HANDLERS.lossField({ scene, modelId: of.modelId, pose }) as Result<'lossField'>).lossDb[1]!,
-  }));
-  const { grid, medium, planeZM, receiver } = scene;
-  const maps = WIDTHS_MHZ.map((widthMhz) => ({
-    widthMhz,
-    map: finish(
-      HANDLERS.lens({
-        scene,
-        mask: scene.mask,
-        lens: 'overlap',
-        rank: 0,
-        widthMhz,
-        radios,
-        ignoreBelowDbm: -90,
-        measured: null,
-        movingApId: null,
-        threshold: 1,
-        onlyKind: null,
-        palette: PALETTE,
-        keptTints: {},
-      }),
-    ).result as LensResult,
-  }));
-  let different = 0;
-  for (let cell = 0; cell < grid.cols * grid.rows; cell += 211) {
-    const at = { xM: grid.originXM + (cell % grid.cols) * grid.cellM, yM: grid.originYM + Math.floor(cell / grid.cols) * grid.cellM, zM: planeZM };
-    const met = metByWidth(medium, emitters, at, receiver, -90);
-    maps.forEach(({ widthMhz, map }) => {
-      const shown = met.find((one) => one.widthMhz === widthMhz)?.count ?? NaN;
-      if (!Object.is(shown, map.values[cell]!)) different++;
-    });
-  }
-  expect(different).toBe(0);
-  // A wider channel never meets fewer, and here it meets more.
-  for (let k = 1; k < 4; k++) expect(maps[k]!.map.mean).toBeGreaterThanOrEqual(maps[k - 1]!.map.mean);
-  expect(maps[3]!.map.mean).toBeGreaterThan(maps[0]!.map.mean + 1);
-  expect(maps[4]!.map.values.every(Number.isNaN)).toBe(true);
-});
-
 describe('the worker’s side', () => {
   /** Its messages, until the job of that number has ended. */
   const serve = () => {
@@ -398,26 +179,14 @@ describe('the worker’s side', () => {
     });
     return { said, receive, ended: () => new Promise<void>((resolve) => (ended = resolve)) };
   };
-  const scene = floorScene(design, floor);
-  const lens = {
-    scene,
-    mask: scene.mask,
+  const lens = lensCall({
     lens: 'contention',
-    rank: 0,
-    widthMhz: 80,
-    radios: aps.flatMap((ap) => {
-      const radio = ap.radios.find(({ band }) => band === '5')!;
+    radios: aps.map((ap) => {
       const { name, modelId, id: apId } = ap;
-      return [{ apId, name, modelId, pose: poseOf(design, ap), channel: channelOf(radio), txPowerDbm: 12, lossDb: null }];
+      const channel = channelOf(ap.radios.find(({ band }) => band === '5')!);
+      return { apId, name, modelId, pose: poseOf(design, ap), channel, txPowerDbm: 12, lossDb: null };
     }),
-    ignoreBelowDbm: -90,
-    measured: null,
-    movingApId: null,
-    threshold: 1,
-    onlyKind: null,
-    palette: PALETTE,
-    keptTints: {},
-  };
+  });
   test('a lens that was overtaken is given up between its stages, and the next one is computed', async () => {
     const { said, receive, ended } = serve();
     // The clock says that every stage took too long to go on unasked.
@@ -494,92 +263,6 @@ describe('long calls on the museum', () => {
     for (const { band, after } of sheet.rows) expect(ruleFor('UK', { band, primary: after.channel, widthMhz: after.widthMhz })).not.toBeNull();
   });
   test('the same call gives the same sheet', () => expect(plan().result).toEqual(plan().result));
-});
-
-describe('one number on every screen: radios sharing airtime, for both variants and every band', () => {
-  const scene = floorScene(design, floor);
-  const cases = variantsOf(design).flatMap((variant) => BANDS.map((band) => ({ variant, band, name: `${variant.name}, ${band} GHz` })));
-  test.each(cases)('$name', ({ variant, band }) => {
-    const hung = accessPointsOf(design, floor.id, variant.id);
-    const emitters = emittersOf(design, hung, [band]);
-    const lane = bandIndex(band);
-    const fieldOf = (ap: AccessPoint) =>
-      (HANDLERS.lossField({ scene, modelId: ap.modelId, pose: poseOf(design, ap) }) as Result<'lossField'>).lossDb[lane]!;
-    const lossDb = emitters.map(({ of }) => fieldOf(of));
-    const askMap = (channelAndPower: (ap: AccessPoint) => Pick<Radio, 'channel' | 'widthMhz' | 'txPowerDbm' | 'on'>) => {
-      const lit = emitters.map(({ of }, i) => ({ of, setting: channelAndPower(of), lossDb: lossDb[i]! })).filter(({ setting }) => setting.on);
-      return finish(
-        HANDLERS.lens({
-          scene,
-          mask: scene.mask,
-          lens: 'contention',
-          rank: 0,
-          widthMhz: 80,
-          radios: lit.map(({ of, setting, lossDb: field }) => ({
-            apId: of.id,
-            name: of.name,
-            modelId: of.modelId,
-            pose: poseOf(design, of),
-            channel: channelOf({ band, ...setting }),
-            txPowerDbm: setting.txPowerDbm,
-            lossDb: field,
-          })),
-          ignoreBelowDbm: -90,
-          measured: null,
-          movingApId: null,
-          threshold: 1,
-          onlyKind: null,
-          palette: PALETTE,
-          keptTints: {},
-        }),
-      ).result as LensResult;
-    };
-    if (emitters.length === 0) return expect(askMap(() => ({ on: false, channel: 1, widthMhz: 20, txPowerDbm: 0 })).mean).toBeNaN();
-    const own = (ap: AccessPoint) => ap.radios.find((radio) => radio.band === band)!;
-    const map = askMap(own);
-    // The table: each radio's mean, weighed by what it serves.
-    const weighed = map.sharers!.reduce((sum, { mean }, s) => sum + (map.served[s]!.areaM2 > 0 ? mean * map.served[s]!.areaM2 : 0), 0);
-    expect(weighed / map.statistics.heardM2).toBeCloseTo(map.mean, 6);
-    // The readout: at every 37th cell it lists as many as the map counts there.
-    const { grid, medium, planeZM, receiver } = scene;
-    for (let cell = 0; cell < map.values.length; cell += 37) {
-      const at = { xM: grid.originXM + (cell % grid.cols) * grid.cellM, yM: grid.originYM + Math.floor(cell / grid.cols) * grid.cellM, zM: planeZM };
-      const lines = heardAt(medium, emitters, at, receiver, -90);
-      const listed = lines.some(({ takes }) => takes === null) ? lines.filter(({ takes }) => takes?.kind === 'airtime').length : NaN;
-      if (lines[0] === undefined || lines[0].rssiDbm < -90) expect(map.values[cell]).toBeNaN();
-      else expect(listed).toBe(map.values[cell]);
-    }
-    // The sheet, before and after.
-    const radios = emitters.map(({ of }, i) => {
-      const { on, channel, widthMhz, txPowerDbm } = own(of);
-      const { id: apId, name, modelId } = of;
-      const before = { on, channel, widthMhz, txPowerDbm };
-      return { apId, name, modelId, pose: poseOf(design, of), band, locked: false, forbidden: [], before, lossDb: lossDb[i]! };
-    });
-    const rules = { ...DEFAULT_RULES, domain: 'UK' as const };
-    const { result: sheet } = finish(HANDLERS.retune({ scene, mask: scene.mask, radios, rules, outside: [], seed: 1 }));
-    const [summary] = (sheet as RetuneSheet).bands;
-    expect(summary!.contentionBefore).toBeCloseTo(map.mean, 6);
-    const planned = new Map((sheet as RetuneSheet).rows.map((row) => [row.apId, row.after]));
-    const after = askMap((ap) => planned.get(ap.id)!);
-    expect(summary!.contentionAfter).toBeCloseTo(after.mean, 6);
-    expect(summary!.contentionAfter).toBeLessThanOrEqual(summary!.contentionBefore);
-    expect(summary!.coverageAfter).toBeCloseTo(
-      shareMeeting(
-        after.values.map((_, i) => levelOf(after, i)),
-        scene.mask,
-        -67,
-        'least',
-      ),
-      6,
-    );
-    function levelOf(result: LensResult, i: number): number {
-      const s = result.serving[i]!;
-      if (s < 0) return NaN;
-      const at = emitters.filter(({ of }) => planned.get(of.id)!.on)[s]!;
-      return planned.get(at.of.id)!.txPowerDbm - lossDb[emitters.indexOf(at)]![i]!;
-    }
-  });
 });
 
 describe('the receiver', () => {

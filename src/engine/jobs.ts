@@ -11,22 +11,22 @@ const breathe = () => new Promise<void>((resolve) => setTimeout(resolve, 0));
  * at a time; long ones let cancels and stops in between their steps.
  */
 export function jobsOf(post: (message: FromWorker) => void): (message: ToWorker) => void {
-  const cancelled = new Set<number>();
-  /** Jobs that were told to end with the best they have. */
-  const stopping = new Set<number>();
+  /** What was asked of each job that runs: a word that comes too late is for nobody. */
+  const asked = new Map<number, 'nothing' | 'cancel' | 'stop'>();
 
   async function run(jobId: number, call: CallName, params: unknown): Promise<void> {
+    asked.set(jobId, 'nothing');
     try {
       const handler = HANDLERS[call] as (params: unknown) => unknown;
       let result = handler(params);
       if (typeof (result as Generator | undefined)?.next === 'function') {
         const steps = result as Generator<unknown, unknown, boolean | undefined>;
         let step = steps.next();
-        for (let sliceStart = performance.now(); !step.done; step = steps.next(stopping.has(jobId))) {
+        for (let sliceStart = performance.now(); !step.done; step = steps.next(asked.get(jobId) === 'stop')) {
           if (performance.now() - sliceStart < SLICE_MS) continue;
           if (step.value !== undefined) post({ type: 'progress', jobId, progress: step.value });
           await breathe();
-          if (cancelled.has(jobId)) throw new UpperRoomError('CANCELLED');
+          if (asked.get(jobId) === 'cancel') throw new UpperRoomError('CANCELLED');
           sliceStart = performance.now();
         }
         result = step.value;
@@ -39,14 +39,12 @@ export function jobsOf(post: (message: FromWorker) => void): (message: ToWorker)
           : new UpperRoomError('WORKER_FAILED', { message: error instanceof Error ? error.message : String(error) });
       post({ type: 'failed', jobId, code: known.code, details: { ...known.details } });
     } finally {
-      cancelled.delete(jobId);
-      stopping.delete(jobId);
+      asked.delete(jobId);
     }
   }
 
   return (message) => {
-    if (message.type === 'cancel') cancelled.add(message.jobId);
-    else if (message.type === 'stop') stopping.add(message.jobId);
-    else void run(message.jobId, message.call, message.params);
+    if (message.type === 'start') void run(message.jobId, message.call, message.params);
+    else if (asked.has(message.jobId)) asked.set(message.jobId, message.type);
   };
 }

@@ -1,26 +1,20 @@
-import { afterAll, expect, test } from '@jest/globals';
-import { buildSync } from 'esbuild';
-import { rmSync } from 'node:fs';
-import path from 'node:path';
+import { expect, test } from '@jest/globals';
+import { execFileSync } from 'node:child_process';
 import { museumBuilding } from '@demo/museum';
 import { floorsOf, variantsOf } from '@/core/design/design';
 import { listenOnSite } from '@/engine/listen';
 import { engineOf } from './engine';
 
-const root = process.cwd();
-const outfile = path.join(root, '.setup', `engine-test-${process.pid}.mjs`);
-afterAll(() => rmSync(outfile, { force: true }));
+/** Bundled as a start does it. */
+const outfile = execFileSync(
+  process.execPath,
+  ['-e', "import('./scripts/bundle.mjs').then(({ bundle }) => process.stdout.write(bundle('src/engine/node.worker.ts')))"],
+  {
+    encoding: 'utf8',
+  },
+);
 
 test('a job in the server’s thread gives what it gives here; a broken one fails alone', async () => {
-  buildSync({
-    entryPoints: [path.join(root, 'src/engine/node.worker.ts')],
-    bundle: true,
-    platform: 'node',
-    format: 'esm',
-    packages: 'external',
-    outfile,
-    alias: { '@': path.join(root, 'src') },
-  });
   const { design, sites } = museumBuilding();
   const floor = floorsOf(design)[0]!;
   const turns = [

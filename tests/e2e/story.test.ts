@@ -1,24 +1,16 @@
-import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
-import { By, Key, type WebDriver } from 'selenium-webdriver';
+import { describe, expect, test } from '@jest/globals';
+import { By, Key } from 'selenium-webdriver';
 import { museum } from '@demo/museum';
 import { accessPointsOf, floorsOf, variantsOf } from '@/core/design/design';
 import { heardAt } from '@/core/fields/heard';
 import { COMMON_CLIENT } from '@/core/radio/receiver';
 import { emittersOf, floorMedium } from '@/engine/scene';
-import { byRole, byTestId, eventually, exactViewport, openBrowser, textOf } from './browser';
+import { byRole, byTestId, eventually, exactViewport, textOf } from './browser';
 import { chooseIn, clickPlan, dragPlan, movePlan, openProject, saved, strongestDbm, toBand, toLens } from './moves';
-import { startServer, type RunningServer } from './server';
+import { beforeTheEnd, driver, server } from './together';
 
-let server: RunningServer;
-let driver: WebDriver;
-beforeAll(async () => {
-  server = await startServer();
-  driver = await openBrowser();
-});
-afterAll(async () => {
+beforeTheEnd(async () => {
   const faults = (await driver.manage().logs().get('browser')).filter((entry) => entry.level.name === 'SEVERE').map((entry) => entry.message);
-  await driver.quit();
-  await server.stop();
   // What a server refused on purpose shows as a failed request; anything else is a fault of ours.
   expect(faults.filter((message) => !/the server responded with a status of (404|409|410|422)/.test(message))).toEqual([]);
 });
@@ -148,7 +140,7 @@ describe('the whole story, in one window after another', () => {
     expect(after).toBeLessThan(before! / 2);
     await eventually(driver, meanShown, (mean) => mean === after, 'the mean in preview');
     await (await byRole(driver, 'button', 'details')).click();
-    const [, costAfter, bound] = (await textOf(driver, 'sheet-summary')).match(/cost [\d.]+ → ([\d.]+), at least ([\d.]+)/)!.map(Number);
+    const [, costAfter, bound] = (await textOf(driver, 'sheet-summary')).match(/cost in radios [\d.]+ → ([\d.]+), at least ([\d.]+)/)!.map(Number);
     expect(bound).toBeLessThanOrEqual(costAfter! + 0.005);
     const table = await byRole(driver, 'table', 'Retune sheet');
     expect(await table.findElements(By.css('tbody tr'))).toHaveLength(10);

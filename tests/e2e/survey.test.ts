@@ -1,23 +1,10 @@
-import { afterAll, beforeAll, expect, test } from '@jest/globals';
-import { By, Key, type WebDriver } from 'selenium-webdriver';
-import type { OpenedProject } from '@/contract/http';
+import { expect, test } from '@jest/globals';
+import { By, Key } from 'selenium-webdriver';
 import type { Sample } from '@/core/survey/sample';
-import { byRole, byTestId, eventually, exactViewport, openBrowser, textOf } from './browser';
+import { byRole, byTestId, eventually, exactViewport, textOf } from './browser';
 import { chooseIn, clickPlan, openProject, saved, toBand } from './moves';
-import { startServer, type RunningServer } from './server';
+import { driver, server, stored } from './together';
 
-let server: RunningServer;
-let driver: WebDriver;
-beforeAll(async () => {
-  server = await startServer();
-  driver = await openBrowser();
-});
-afterAll(async () => {
-  await driver.quit();
-  await server.stop();
-});
-
-const stored = async (): Promise<OpenedProject> => (await fetch(`${server.url}/api/projects/cottage`)).json() as Promise<OpenedProject>;
 const storedSamples = async (walkId: string): Promise<Sample[]> =>
   (await fetch(`${server.url}/api/projects/cottage/walks/${walkId}/samples`)).json() as Promise<Sample[]>;
 const count = async () => Number(await textOf(driver, 'sample-count'));
@@ -56,7 +43,7 @@ test('at walking pace a metre takes a second, and every sample lies on the leg',
   // Four metres: about four seconds on the wall clock, never much less.
   expect(Date.now() - started).toBeGreaterThan(3000);
   await saved(driver);
-  const walk = Object.values((await stored()).design.walks)[0]!;
+  const walk = Object.values((await stored('cottage')).design.walks)[0]!;
   // The last batch is on its way when the clock stands: what counts is what is stored in the end.
   const samples = await eventually(
     driver,
@@ -90,7 +77,7 @@ test('a click undone and another made at once: every sample lies on the way that
     15_000,
   );
   await saved(driver);
-  const walk = Object.values((await stored()).design.walks)[0]!;
+  const walk = Object.values((await stored('cottage')).design.walks)[0]!;
   const after = await eventually(
     driver,
     async () => (await storedSamples(walk.id)).filter((sample) => sample.tMs > 4000),
@@ -131,7 +118,7 @@ test('a second window sees the walk and its samples as they come', async () => {
 
 test('a reload in the middle loses nothing; the walk goes on from where it stood, elsewhere as a new leg', async () => {
   await saved(driver);
-  const walk = Object.values((await stored()).design.walks)[0]!;
+  const walk = Object.values((await stored('cottage')).design.walks)[0]!;
   await driver.navigate().refresh();
   await (await byRole(driver, 'tab', 'Survey')).click();
   const kept = (await storedSamples(walk.id)).length;
@@ -144,7 +131,7 @@ test('a reload in the middle loses nothing; the walk goes on from where it stood
   await byTestId(driver, 'gap');
   await (await byRole(driver, 'button', 'Finish')).click();
   await saved(driver);
-  const after = (await stored()).design.walks[walk.id]!;
+  const after = (await stored('cottage')).design.walks[walk.id]!;
   expect(after.finished).toBe(true);
   expect(after.legs.length).toBeGreaterThanOrEqual(2);
   // Nothing was placed on the jump.

@@ -1,31 +1,18 @@
-import { afterAll, beforeAll, expect, test } from '@jest/globals';
-import { By, Key, type WebDriver } from 'selenium-webdriver';
+import { expect, test } from '@jest/globals';
+import { By, Key } from 'selenium-webdriver';
 import { v7 as uuid } from 'uuid';
-import type { OpenedProject } from '@/contract/http';
 import { edit } from '@/core/design/commands';
 import { newStep } from '@/core/design/step';
-import { byRole, eventually, exactViewport, openBrowser, setOffline, textOf } from './browser';
+import { byRole, eventually, exactViewport, setOffline, textOf } from './browser';
 import { openProject, saved, toLens } from './moves';
-import { startServer, type RunningServer } from './server';
-
-let server: RunningServer;
-let driver: WebDriver;
-beforeAll(async () => {
-  server = await startServer();
-  driver = await openBrowser();
-});
-afterAll(async () => {
-  await driver.quit();
-  await server.stop();
-});
+import { driver, server, stored } from './together';
 
 const AP = 'cottage-ap-001';
-const stored = async (): Promise<OpenedProject> => (await fetch(`${server.url}/api/projects/cottage`)).json() as Promise<OpenedProject>;
 const ap = () => driver.findElement(By.css(`[data-ap="${AP}"]`));
 
 /** Somebody else, in another browser, sets fields of the access point. */
 async function somebodyElse(fields: object): Promise<void> {
-  const { design, revision } = await stored();
+  const { design, revision } = await stored('cottage');
   const step = newStep(uuid(), 'Rename C-01', 'browser-elsewhere-4711', edit(design, 'accessPoints', AP, fields));
   const answer = await fetch(`${server.url}/api/projects/cottage/steps`, { method: 'POST', body: JSON.stringify({ baseRevision: revision, step }) });
   expect(answer.status).toBe(200);
@@ -50,12 +37,12 @@ test('an edit that somebody else was quicker with stays listed with both values,
   await (await byRole(driver, 'button', '1 refused')).click();
   const table = await byRole(driver, 'table', 'Refused edits');
   expect(await table.getText()).toMatch(/Mine[\s\S]*Theirs/);
-  expect((await stored()).design.accessPoints[AP]!.name).toBe('Theirs');
+  expect((await stored('cottage')).design.accessPoints[AP]!.name).toBe('Theirs');
   await (await byRole(driver, 'button', /^Apply mine/)).click();
   await saved(driver);
   await eventually(
     driver,
-    async () => (await stored()).design.accessPoints[AP]!.name,
+    async () => (await stored('cottage')).design.accessPoints[AP]!.name,
     (text) => text === 'Mine',
     'the name after applying mine',
   );
@@ -71,11 +58,21 @@ test('the history tells who did what, and goes back to a step as one step', asyn
   expect(text).toMatch(/browser 4711 Rename C-01[\s\S]*you Apply mine[\s\S]*browser 4711 Rename C-01[\s\S]*Upper Room Demo project/);
   await (await byRole(driver, 'button', /^Go back to: Demo project/)).click();
   await saved(driver);
-  const { design } = await eventually(driver, stored, (project) => project.design.accessPoints[AP]!.name === 'C-01', 'the project as it began');
+  const { design } = await eventually(
+    driver,
+    () => stored('cottage'),
+    (project) => project.design.accessPoints[AP]!.name === 'C-01',
+    'the project as it began',
+  );
   expect(design.accessPoints[AP]!.heightM).toBe(2.4);
   expect(await lines()).toBe(before + 1);
   await driver.findElement(By.css('body')).sendKeys(Key.chord(Key.CONTROL, 'z'));
-  await eventually(driver, stored, (project) => project.design.accessPoints[AP]!.name === 'Mine', 'one undo takes it back');
+  await eventually(
+    driver,
+    () => stored('cottage'),
+    (project) => project.design.accessPoints[AP]!.name === 'Mine',
+    'one undo takes it back',
+  );
   await saved(driver);
 });
 
@@ -104,7 +101,7 @@ test('twelve tabs of one browser all save, and follow each other', async () => {
     await ap().sendKeys(i % 2 === 0 ? Key.ARROW_RIGHT : Key.ARROW_DOWN);
     await saved(driver);
   }
-  const { design, revision } = await stored();
+  const { design, revision } = await stored('cottage');
   const { xM, yM } = design.accessPoints[AP]!;
   expect(revision).toBeGreaterThanOrEqual(13);
   expect([xM, yM].map((value) => Math.round(value * 10))).toEqual([36, 31]);

@@ -1,23 +1,10 @@
-import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
-import { By, Key, type WebDriver } from 'selenium-webdriver';
+import { beforeAll, describe, expect, test } from '@jest/globals';
+import { By, Key } from 'selenium-webdriver';
 import { Driver } from 'selenium-webdriver/chrome.js';
-import type { OpenedProject } from '@/contract/http';
-import { byRole, byTestId, eventually, openBrowser, textOf, viewport } from './browser';
+import { byRole, byTestId, eventually, textOf, viewport } from './browser';
 import { chooseIn, clickPlan, openProject, saved, toBand, toLens, toPx } from './moves';
-import { startServer, type RunningServer } from './server';
+import { driver, server, stored } from './together';
 
-let server: RunningServer;
-let driver: WebDriver;
-beforeAll(async () => {
-  server = await startServer();
-  driver = await openBrowser();
-});
-afterAll(async () => {
-  await driver.quit();
-  await server.stop();
-});
-
-const stored = async (id: string): Promise<OpenedProject> => (await fetch(`${server.url}/api/projects/${id}`)).json() as Promise<OpenedProject>;
 const pick = (id: string, key = Key.ENTER) => driver.findElement(By.css(`[data-ap="${id}"]`)).sendKeys(key);
 const numbers = (text: string) =>
   text

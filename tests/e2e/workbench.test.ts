@@ -1,26 +1,13 @@
-import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { describe, expect, test } from '@jest/globals';
 import { readFileSync } from 'node:fs';
-import { By, Key, type WebDriver } from 'selenium-webdriver';
-import type { OpenedProject } from '@/contract/http';
+import { By, Key } from 'selenium-webdriver';
 import { newStep, type Change } from '@/core/design/step';
 import { seeded } from '@/core/random';
-import { byRole, byTestId, eventually, openBrowser, textOf } from './browser';
+import { byRole, byTestId, eventually, textOf } from './browser';
 import { twoHundred } from './large';
 import { chooseIn, clickPlan, dragPlan, openProject, saved, strongestDbm, toBand, toLens } from './moves';
-import { startServer, type RunningServer } from './server';
+import { driver, restart, server, stored } from './together';
 
-let server: RunningServer;
-let driver: WebDriver;
-beforeAll(async () => {
-  server = await startServer();
-  driver = await openBrowser();
-});
-afterAll(async () => {
-  await driver.quit();
-  await server.stop();
-});
-
-const stored = async (id: string): Promise<OpenedProject> => (await fetch(`${server.url}/api/projects/${id}`)).json() as Promise<OpenedProject>;
 const press = (...keys: string[]) =>
   driver
     .actions()
@@ -46,7 +33,7 @@ test('work done while the server is away is kept, shown as unsaved, and sent whe
     (text) => text === 'not saved yet',
     'the save state without server',
   );
-  server = await startServer({ folder: server.folder, port: server.port });
+  await restart({ folder: server.folder, port: server.port });
   await eventually(
     driver,
     () => textOf(driver, 'save-state'),

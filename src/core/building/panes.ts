@@ -1,4 +1,3 @@
-import { BANDS } from '../radio/band';
 import { materialLossUnits } from './material';
 import { wallLengthM, type Opening, type Wall } from './wall';
 
@@ -73,7 +72,7 @@ export function panesOf(walls: readonly Wall[], openings: readonly Opening[], el
     for (const rect of rectsOf(wall, byWall.get(wall.id) ?? [])) {
       ends.push(...at(rect.from), ...at(rect.to));
       heights.push(elevationM + rect.baseM, elevationM + rect.topM);
-      lossUnits.push(...BANDS.map((_, lane) => rect.units[lane]!));
+      lossUnits.push(...rect.units);
       wallIndex.push(index);
     }
   });

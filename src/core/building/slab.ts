@@ -1,4 +1,3 @@
-import { BANDS } from '../radio/band';
 import { contains, type PolygonM } from '../geometry/polygon';
 import { materialLossUnits } from './material';
 
@@ -13,7 +12,7 @@ export const slabOf = (materialId: string, zM: number, outline: PolygonM, openin
   zM,
   outline,
   openings,
-  lossUnits: BANDS.map((_, lane) => materialLossUnits(materialId)[lane]!),
+  lossUnits: materialLossUnits(materialId),
 });
 
 /** Whether a ray that passes the slab's height at the spot meets the slab. */

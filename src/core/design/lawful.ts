@@ -1,7 +1,7 @@
 import { UpperRoomError } from '../errors';
 import { lawProblem, lawWords, type LawProblem } from '../radio/law';
 import type { Domain } from '../radio/regulation';
-import { PROJECT_ID, type AccessPoint, type Design, type Radio } from './design';
+import { PROJECT_ID, type Radio } from './design';
 import type { Change } from './step';
 
 /** A radio that a change would set against model or law. */
@@ -35,14 +35,3 @@ export const notLawful = (breaches: readonly Breach[]): UpperRoomError =>
   new UpperRoomError('NOT_LAWFUL', {
     errors: breaches.slice(0, 20).map(({ name, radio, problem }) => ({ path: `${name}, ${radio.band} GHz`, message: lawWords(problem) })),
   });
-
-/** The first problem of an access point's radios, for marks; null where all is well. */
-export const problemOf = (design: Design, { modelId, radios }: AccessPoint): LawProblem | null => {
-  const domain = design.project[PROJECT_ID]?.domain;
-  if (domain === undefined) return null;
-  for (const radio of radios) {
-    const problem = lawProblem(domain, modelId, radio);
-    if (problem !== null) return problem;
-  }
-  return null;
-};

@@ -1,7 +1,7 @@
 import type { Medium } from '../propagation/medium';
 import { sightLine, type SightLine, type Spot } from '../propagation/ray';
 import type { Emitter, Station } from '../propagation/station';
-import { BANDS, WIDTHS_MHZ, type WidthMhz } from '../radio/band';
+import { WIDTHS_MHZ, perBand, type WidthMhz } from '../radio/band';
 import { channelExists, type Channel } from '../radio/channel';
 import { noiseDbm } from '../radio/noise';
 import type { Receiver } from '../radio/receiver';
@@ -14,6 +14,31 @@ export type Takes = Readonly<{ kind: SharingKind; heardBy: 'AP' | 'client' | nul
 /** One radio heard at a spot. `takes` is null for the radio that serves here. */
 export type Heard<T> = Readonly<{ of: T; channel: Channel; rssiDbm: number; snrDb: number; line: SightLine; takes: Takes | null }>;
 
+type Candidate<T> = Emitter & Readonly<{ of: T }>;
+type Arrival<T> = Readonly<{ radio: Candidate<T>; line: SightLine; rssiDbm: number }>;
+
+/** Every radio's ray to a spot, strongest first, and the one that serves there: none where even the strongest is ignored. */
+function arrivalsAt<T>(
+  medium: Medium,
+  radios: readonly Candidate<T>[],
+  at: Spot,
+  receiver: Receiver,
+  ignoreBelowDbm: number,
+): { all: Arrival<T>[]; server: Candidate<T> | null } {
+  const all = radios
+    .map((radio) => {
+      const line = sightLine(medium, radio.pose, radio.antenna, radio.channel.band, at, receiver.gainDbi);
+      return { radio, line, rssiDbm: radio.txPowerDbm - line.lossDb };
+    })
+    .sort((a, b) => b.rssiDbm - a.rssiDbm);
+  const [first] = all;
+  return { all, server: first !== undefined && first.rssiDbm >= ignoreBelowDbm ? first.radio : null };
+}
+
+/** Level of a radio at another one's antenna, in dBm. */
+const levelAtAp = (medium: Medium, from: Emitter, to: Emitter): number =>
+  from.txPowerDbm - lossFromTo(medium, stationOf(from), stationOf(to), to.channel.band);
+
 /**
  * Every radio heard at a spot at `ignoreBelowDbm` or more, or that takes airtime or width from the one that serves here, strongest first;
  * computed ray by ray, so that each value can show its walls. Nobody serves where even the strongest is below `ignoreBelowDbm`.
@@ -21,23 +46,17 @@ export type Heard<T> = Readonly<{ of: T; channel: Channel; rssiDbm: number; snrD
  */
 export function heardAt<T>(
   medium: Medium,
-  radios: ReadonlyArray<Emitter & Readonly<{ of: T }>>,
+  radios: readonly Candidate<T>[],
   at: Spot,
   receiver: Receiver,
   ignoreBelowDbm: number,
   listFromDbm = ignoreBelowDbm,
 ): Heard<T>[] {
-  const all = radios
-    .map((radio) => {
-      const line = sightLine(medium, radio.pose, radio.antenna, radio.channel.band, at, receiver.gainDbi);
-      return { radio, line, rssiDbm: radio.txPowerDbm - line.lossDb };
-    })
-    .sort((a, b) => b.rssiDbm - a.rssiDbm);
-  const server = all[0] !== undefined && all[0].rssiDbm >= ignoreBelowDbm ? all[0].radio : undefined;
+  const { all, server } = arrivalsAt(medium, radios, at, receiver, ignoreBelowDbm);
   return all
     .map(({ radio, line, rssiDbm }): Heard<T> => {
       const { band, widthMhz } = radio.channel;
-      const takes = server === undefined || radio === server ? null : takesFrom(medium, server, radio, rssiDbm);
+      const takes = server === null || radio === server ? null : takesFrom(medium, server, radio, rssiDbm);
       return { of: radio.of, channel: radio.channel, rssiDbm, snrDb: rssiDbm - noiseDbm(band, widthMhz, receiver.noiseFigureDb), line, takes };
     })
     .filter(({ rssiDbm, takes }) => rssiDbm >= listFromDbm || (takes !== null && takes.heardBy !== null));
@@ -49,27 +68,19 @@ export function heardAt<T>(
  */
 export function metByWidth<T>(
   medium: Medium,
-  radios: ReadonlyArray<Emitter & Readonly<{ of: T }>>,
+  radios: readonly Candidate<T>[],
   at: Spot,
   receiver: Receiver,
   ignoreBelowDbm: number,
 ): Array<{ widthMhz: WidthMhz; count: number | null }> {
-  const levels = radios.map((radio) => ({
-    radio,
-    dbm: radio.txPowerDbm - sightLine(medium, radio.pose, radio.antenna, radio.channel.band, at, receiver.gainDbi).lossDb,
-  }));
-  const server = levels.reduce<(typeof levels)[number] | null>((best, one) => (best === null || one.dbm > best.dbm ? one : best), null);
-  if (server === null || server.dbm < ignoreBelowDbm) return [];
-  const { channel } = server.radio;
-  const others = levels
-    .filter((one) => one !== server)
-    .map(({ radio, dbm }) => ({
-      channel: radio.channel,
-      // Heard by either end: the louder of the two counts.
-      dbm: Math.max(dbm, radio.txPowerDbm - lossFromTo(medium, stationOf(radio), stationOf(server.radio), channel.band)),
-    }));
+  const { all, server } = arrivalsAt(medium, radios, at, receiver, ignoreBelowDbm);
+  if (server === null) return [];
+  // Heard by either end: the louder of the two counts.
+  const others = all
+    .filter(({ radio }) => radio !== server)
+    .map(({ radio, rssiDbm }) => ({ channel: radio.channel, dbm: Math.max(rssiDbm, levelAtAp(medium, radio, server)) }));
   return WIDTHS_MHZ.map((widthMhz) => {
-    const wide = { ...channel, widthMhz };
+    const wide = { ...server.channel, widthMhz };
     if (!channelExists(wide)) return { widthMhz, count: null };
     const met = others.filter((other) => ['airtime', 'width'].includes(kindAt(sharingOf(wide, other.channel), other.dbm)));
     return { widthMhz, count: met.length };
@@ -80,7 +91,8 @@ export function metByWidth<T>(
 function takesFrom(medium: Medium, server: Emitter, other: Emitter, atClientDbm: number): Takes {
   const sharing = sharingOf(server.channel, other.channel);
   const { widthLost, noiseShare } = sharing;
-  const atServerDbm = noiseShare > 0 ? other.txPowerDbm - lossFromTo(medium, stationOf(other), stationOf(server), server.channel.band) : -Infinity;
+  // A radio whose spectrum is elsewhere needs no ray of its own to the antenna.
+  const atServerDbm = noiseShare > 0 ? levelAtAp(medium, other, server) : -Infinity;
   const [atAp, atClient] = [kindAt(sharing, atServerDbm), kindAt(sharing, atClientDbm)];
   for (const kind of ['airtime', 'width'] as const) {
     if (atAp === kind) return { kind, heardBy: 'AP', widthLost, noiseShare };
@@ -92,5 +104,5 @@ function takesFrom(medium: Medium, server: Emitter, other: Emitter, atClientDbm:
 /** A radio as an access point that has no other. */
 const stationOf = ({ pose, antenna, channel }: Emitter): Station => ({
   pose,
-  antennas: BANDS.map((band) => (band === channel.band ? antenna : null)),
+  antennas: perBand((band) => (band === channel.band ? antenna : null)),
 });

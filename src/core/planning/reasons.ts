@@ -1,4 +1,5 @@
 import { channelLabel, channelOf, isPreferredScanning } from '../radio/channel';
+import { radioModelOf } from '../radio/catalogue';
 import { ruleFor } from '../radio/regulation';
 import type { Assignment } from './assignment';
 import type { Exposure } from './exposure';
@@ -69,7 +70,12 @@ export function whyOf(
       reasons.push(`${after.channel} is a preferred scanning channel.`);
     else reasons.push('Makes room for the others.');
   }
-  if (after.widthMhz < before.widthMhz) reasons.push(`Narrower: ${before.widthMhz} MHz met others, or is not among the widths chosen.`);
+  if (after.widthMhz < before.widthMhz)
+    reasons.push(
+      rules.widthsMhz[band].includes(before.widthMhz)
+        ? `Narrower: ${before.widthMhz} MHz would meet more than they are worth.`
+        : `Narrower: ${before.widthMhz} MHz is not among the widths chosen.`,
+    );
   if (after.widthMhz > before.widthMhz) reasons.push(`Wider: ${after.widthMhz} MHz costs less than it is worth.`);
   const lessDb = before.txPowerDbm - after.txPowerDbm;
   if (lessDb > 0)
@@ -85,9 +91,12 @@ export function whyOf(
 /** Powers are whole or half decibels; sums of them are not, in binary. */
 const tenth = (db: number): number => Math.round(db * 10) / 10;
 
+/** What keeps the power of a radio down on its new channel. */
 function capCause(radio: PlanRadio, after: Setting, rules: PlanRules): string {
   if (after.txPowerDbm >= rules.maxPowerDbm) return 'the maximum power chosen';
-  return rules.headroomDb > 0
-    ? `its model and the law of ${rules.domain}, less ${tenth(rules.headroomDb)} dB headroom`
-    : `its model or the law of ${rules.domain}`;
+  const { maxPowerDbm, antenna } = radioModelOf(radio.modelId, radio.band)!;
+  const rule = ruleFor(rules.domain, channelOf({ band: radio.band, ...after }));
+  const byLaw = rule !== null && rule.maxEirpDbm - antenna.peakDbi < maxPowerDbm;
+  const cause = byLaw ? `the law of ${rules.domain}, ${tenth(rule.maxEirpDbm)} dBm EIRP` : `its model, ${maxPowerDbm} dBm`;
+  return rules.headroomDb > 0 ? `${cause}, less ${tenth(rules.headroomDb)} dB headroom` : cause;
 }

@@ -54,6 +54,8 @@ export type BandResult = Readonly<{
   costAfter: number;
   bound: number;
   proven: boolean;
+  /** Shares of the service area at `thresholdDbm` or more. */
+  thresholdDbm: number;
   coverageBefore: number;
   coverageAfter: number;
   requiredShare: number;
@@ -116,7 +118,7 @@ export function meanContention(exposure: Exposure): number {
   return served > 0 ? total(takenFrom(exposure, exposure.airtime)) / served : 0;
 }
 
-type Search = { settings: Setting[]; choice: Int32Array; exact: boolean; objective: number };
+type Search = { settings: Setting[]; choice: Int32Array; exact: boolean; cost: number; objective: number };
 
 function* retuneBand(
   band: Band,
@@ -175,14 +177,15 @@ function* retuneBand(
       0,
     );
     const short = Math.max(0, requiredShare - exposure.covered);
-    const objective = total(costsOf(radios, settings, exposure, outside)) + singles + short * 100;
+    const cost = total(costsOf(radios, settings, exposure, outside));
+    const objective = cost + singles + short * 100;
     if (best !== null && objective >= best.objective - 1e-6) break;
-    best = { settings, choice, exact: step.value.exact, objective };
+    best = { settings, choice, exact: step.value.exact, cost, objective };
     if (stopped) break;
   }
   const final = best!;
   const reach = reachAt(final.settings);
-  const costAfter = total(costsOf(radios, final.settings, exposureOf(radios, final.settings, rules), outside));
+  const costAfter = final.cost;
   const bound = Math.min(costAfter, cliqueBound(radios.length, leastTaken(reach, options), options.flat()));
   const [figuresBefore, figuresAfter] = [figuresOf(radios, before, rules), figuresOf(radios, final.settings, rules)];
   const problem = problemAt(final.settings, reach);
@@ -221,6 +224,7 @@ function* retuneBand(
       costAfter,
       bound,
       proven: final.exact && costAfter - bound < 1e-9,
+      thresholdDbm: rules.thresholdDbm,
       coverageBefore: figuresBefore.covered,
       coverageAfter: figuresAfter.covered,
       requiredShare: Math.min(rules.coverageShare, figuresBefore.covered),

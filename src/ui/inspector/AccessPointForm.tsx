@@ -265,7 +265,7 @@ function channelText({ channel, checkS, weatherRadar }: AllowedChannel): string 
 function eirpText(domain: Domain, modelId: string, radio: Radio): string {
   const rule = ruleFor(domain, channelOf(radio));
   const eirp = `${signed(radio.txPowerDbm + radioModelOf(modelId, radio.band)!.antenna.peakDbi, 1)} dBm`;
-  return rule === null ? eirp : `${eirp} of ${signed(rule.maxEirpDbm, 1)}`;
+  return rule === null ? eirp : `${eirp} of ${signed(rule.maxEirpDbm, 1)} dBm`;
 }
 
 /** What the access point serves on the map in view. */

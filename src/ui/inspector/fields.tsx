@@ -17,13 +17,13 @@ export function Field({ label, htmlFor, children }: { label: string; htmlFor?: s
 }
 
 /** A row of a form for a number with its unit; see `NumberEntry`. */
-export function NumberField({ label, ...entry }: Omit<NumberEntryProps, 'id'>) {
+export function NumberField({ label, ...entry }: Omit<NumberEntryProps, 'id' | 'problemId' | 'onProblem'>) {
   const id = useId();
   const [problem, setProblem] = useState<string | null>(null);
   return (
     <div className="field">
       <label htmlFor={id}>{label}</label>
-      <NumberEntry {...entry} id={id} label={label} onProblem={setProblem} />
+      <NumberEntry {...entry} id={id} label={label} problemId={`${id}-problem`} onProblem={setProblem} />
       {problem !== null && (
         <span className="problem" id={`${id}-problem`} role="alert">
           {problem}

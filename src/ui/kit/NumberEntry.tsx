@@ -16,6 +16,8 @@ export type NumberEntryProps = Readonly<{
   digits?: number;
   disabled?: boolean;
   onCommit: (value: number) => void;
+  /** The element that says what is wrong, where there is one beside it. */
+  problemId?: string;
   /** Told what is wrong with an entry, and null when all is well again. */
   onProblem?: (problem: string | null) => void;
 }>;
@@ -24,7 +26,7 @@ export type NumberEntryProps = Readonly<{
  * A number with its unit. Enter or leaving commits; what is out of limits is said and not taken; Escape puts the value back. Its limits are
  * told in words to whoever rests on it.
  */
-export function NumberEntry({ id, label, value, unit, min, max, digits = 2, disabled = false, onCommit, onProblem }: NumberEntryProps) {
+export function NumberEntry({ id, label, value, unit, min, max, digits = 2, disabled = false, problemId, onCommit, onProblem }: NumberEntryProps) {
   const [draft, setDraft] = useState<string | null>(null);
   const [wrong, setWrong] = useState(false);
   const limits = `${trim(min, digits)} to ${trim(max, digits)} ${unit}`;
@@ -53,7 +55,7 @@ export function NumberEntry({ id, label, value, unit, min, max, digits = 2, disa
       disabled={disabled}
       error={wrong}
       title={limits.replaceAll('-', '−')}
-      slotProps={{ input: { inputMode: 'decimal', 'aria-describedby': wrong ? `${id}-problem` : undefined } }}
+      slotProps={{ input: { inputMode: 'decimal', 'aria-describedby': wrong ? problemId : undefined } }}
       endAdornment={
         <span className="unit" aria-hidden="true">
           {unit}

@@ -1,22 +1,40 @@
 'use client';
+import { memo, useMemo } from 'react';
 import type { Design } from '@/core/design/design';
+import type { PointM } from '@/core/geometry/point';
 import { heardHere } from '../readout/heardHere';
 import { signed } from '../state/format';
 import type { Place } from '../state/selectors';
-import { useSessionFields, type View } from '../state/sessionStore';
+import { useSessionFields, type KeptSpot, type View } from '../state/sessionStore';
 import { toScreen } from './view';
 
-/** More spots than this would hide the plan. */
-export const MAX_KEPT = 8;
+/** More spots than this would hide the plan: the oldest goes. */
+const MAX_KEPT = 8;
 
-/** Spots that were kept: each with a number and the level of the strongest radio; activating one pins it again. */
-export function KeptSpots({ view, design, place }: { view: View; design: Design; place: Place }) {
-  const { kept, band, heardApId, ignoreBelowDbm, reachM, set } = useSessionFields('kept', 'band', 'heardApId', 'ignoreBelowDbm', 'reachM');
-  return kept.map((spot, i) => {
-    const [first] = heardHere(design, place, band, heardApId, spot, ignoreBelowDbm, [], reachM, ignoreBelowDbm);
-    const text = first === undefined ? `${i + 1}  not heard` : `${i + 1}  ${first.of.name} ${signed(first.rssiDbm, 1)} dBm`;
+const isAt = (spot: KeptSpot, floorId: string, at: PointM): boolean => spot.floorId === floorId && spot.xM === at.xM && spot.yM === at.yM;
+
+/** The kept spots and one more; one that is kept already comes last. */
+export const withSpot = (kept: readonly KeptSpot[], floorId: string, at: PointM): KeptSpot[] =>
+  [...kept.filter((spot) => !isAt(spot, floorId, at)), { floorId, xM: at.xM, yM: at.yM }].slice(-MAX_KEPT);
+
+/** Spots of this floor that were kept: each with a number and the level of the strongest radio; activating one pins it again. */
+export const KeptSpots = memo(function KeptSpots({ view, design, place }: { view: View; design: Design; place: Place }) {
+  const { kept, band, heardApId, ignoreBelowDbm, set } = useSessionFields('kept', 'band', 'heardApId', 'ignoreBelowDbm');
+  const floorId = place.floor.id;
+  // Rays are drawn when something changes, not when the plan is moved.
+  const texts = useMemo(
+    () =>
+      kept
+        .filter((spot) => spot.floorId === floorId)
+        .map((spot, i) => {
+          const [first] = heardHere(design, place, band, heardApId, spot, ignoreBelowDbm, [], 0, ignoreBelowDbm);
+          return { spot, text: first === undefined ? `${i + 1}  not heard` : `${i + 1}  ${first.of.name} ${signed(first.rssiDbm, 1)} dBm` };
+        }),
+    [kept, floorId, design, place, band, heardApId, ignoreBelowDbm],
+  );
+  return texts.map(({ spot, text }) => {
     const { x, y } = toScreen(view, spot);
-    const pin = () => set({ pinned: spot, kept: kept.filter((other) => other !== spot), explainedApId: null });
+    const pin = () => set({ pinned: { xM: spot.xM, yM: spot.yM }, kept: kept.filter((other) => !isAt(other, floorId, spot)), explainedApId: null });
     return (
       <g
         key={`${spot.xM}/${spot.yM}`}
@@ -37,4 +55,4 @@ export function KeptSpots({ view, design, place }: { view: View; design: Design;
       </g>
     );
   });
-}
+});

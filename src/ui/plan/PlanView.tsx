@@ -25,7 +25,7 @@ import { WallsLayer } from './WallsLayer';
 import { ZoomButtons } from './ZoomButtons';
 import { usePlanKeys } from './usePlanKeys';
 import { usePlanPointer } from './usePlanPointer';
-import { KeptSpots, MAX_KEPT } from './KeptSpots';
+import { KeptSpots, withSpot } from './KeptSpots';
 import { DrawnLine, Marquee, WallEnds } from './Overlays';
 import type { LabelBox } from './labels';
 import { KindNames, roomNames } from './names';
@@ -80,8 +80,6 @@ const PLAN_FIELDS = [
   'ramp',
   'lens',
   'tags',
-  'evidenceOpen',
-  'evidencePx',
   'explainedApId',
   'readoutAll',
   'kept',
@@ -98,12 +96,12 @@ export function PlanView({ place, samples }: { place: Place; samples: readonly S
   const { mode, systemMode } = useColorScheme();
   const scheme = (mode === 'system' ? systemMode : mode) === 'dark' ? 'dark' : 'light';
   const { set } = session;
-  // Until somebody moves it, the plan fits its window. Another stage, with more or less beside the plan, is no reason to move it.
-  const fitKey = `${place.floor.id} ${session.evidenceOpen} ${session.evidencePx} ${size === null ? '' : size.heightPx}`;
-  const [fitted, setFitted] = useState<{ key: string; outline: PolygonM; view: View } | null>(null);
-  if (size !== null && size.widthPx >= 10 && (fitted === null || fitted.key !== fitKey || fitted.outline !== place.floor.outline))
-    setFitted({ key: fitKey, outline: place.floor.outline, view: fitPlan(place.floor.outline, size) });
-  const view = session.view ?? fitted?.view ?? null;
+  // Until somebody moves it, the plan fits its window; without a scale beside it, as if there were one, so that it stays where it is.
+  const unscaled = session.stage === 'building';
+  const view = useMemo(() => {
+    if (session.view !== null || size === null || size.widthPx < 10) return session.view;
+    return fitPlan(place.floor.outline, { ...size, widthPx: size.widthPx - (unscaled ? SCALE_PX : 0) });
+  }, [session.view, size, place.floor.outline, unscaled]);
   const { line, marquee, handlers } = usePlanPointer(view, svg);
   const units = place.project.units;
 
@@ -156,10 +154,11 @@ export function PlanView({ place, samples }: { place: Place; samples: readonly S
   const bar = view === null ? null : scaleBar(view.pxPerM, units === 'us' ? M_PER_FT : 1);
   const spotPx = view !== null && spotShown !== null ? toScreen(view, spotShown) : null;
   const showMap = map !== null && session.stage !== 'building' && map.scene.grid.cols > 0;
-  const note =
-    spotShown !== null && lensOf(session.lens).asks === 'width'
-      ? widthsHere(design, place, session.band, session.heardApId, spotShown, session.ignoreBelowDbm)
-      : '';
+  const asksWidth = lensOf(session.lens).asks === 'width';
+  const note = useMemo(
+    () => (spotShown !== null && asksWidth ? widthsHere(design, place, session.band, session.heardApId, spotShown, session.ignoreBelowDbm) : ''),
+    [design, place, session.band, session.heardApId, spotShown, session.ignoreBelowDbm, asksWidth],
+  );
   return (
     <div className="plan" ref={box}>
       {view !== null && size !== null && (
@@ -264,7 +263,7 @@ export function PlanView({ place, samples }: { place: Place; samples: readonly S
                   explain: (apId) => set({ explainedApId: apId }),
                   all: session.readoutAll,
                   showAll: (readoutAll) => set({ readoutAll }),
-                  keep: () => set({ kept: [...session.kept, spotShown].slice(-MAX_KEPT), pinned: null }),
+                  keep: () => set({ kept: withSpot(session.kept, floorId, spotShown), pinned: null }),
                   close: () => set({ pinned: null }),
                 }
           }
@@ -303,6 +302,9 @@ function insideOf(outline: PolygonM, view: View, size: Size): LabelBox {
   const y = Math.max(0, from.y);
   return { x, y, width: Math.min(size.widthPx, to.x) - x, height: Math.min(size.heightPx, to.y) - y };
 }
+
+/** Width of the scale beside the plan, as the style sheet has it. */
+const SCALE_PX = 104;
 
 /** A pinned readout explains radios down to this level. */
 const LEAST_EXPLAINED_DBM = -110;

@@ -140,7 +140,7 @@ export function ScalePanel() {
           id={fieldId}
           label="Threshold"
           value={threshold}
-          unit={unit === 'radios' ? '' : unit}
+          unit={unit}
           min={least}
           max={most}
           digits={0}

@@ -39,8 +39,8 @@ export type Session = {
   materialId: string;
   selection: Selection;
   pinned: PointM | null;
-  /** Spots kept beside the pinned one. */
-  kept: readonly PointM[];
+  /** Spots kept beside the pinned one, of whatever floor. */
+  kept: readonly KeptSpot[];
   /** The access point whose row of the pinned readout is open; null for the strongest, or the one selected. */
   explainedApId: string | null;
   readoutAll: boolean;
@@ -61,6 +61,8 @@ export type Session = {
   paletteOpen: boolean;
   retuneOpen: boolean;
 };
+
+export type KeptSpot = PointM & Readonly<{ floorId: string }>;
 
 export const TAGS = ['zoom', 'full', 'name', 'mark'] as const;
 export type TagsShown = (typeof TAGS)[number];

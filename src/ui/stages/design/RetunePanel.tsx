@@ -140,7 +140,7 @@ export function RetunePanel({ project, bands, samples }: { project: Project; ban
             progress={
               state.progress === null
                 ? 'preparing'
-                : `${state.progress.band} GHz: best so far ${state.progress.bestCost.toFixed(2)}, today ${state.progress.costBefore.toFixed(2)}`
+                : `${state.progress.band} GHz: best so far ${state.progress.bestCost.toFixed(2)}, today ${state.progress.costBefore.toFixed(2)} radios`
             }
           />
         )}

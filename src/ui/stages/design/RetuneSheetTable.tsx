@@ -27,9 +27,9 @@ export function RetuneSheetTable({ sheet }: { sheet: RetuneSheet }) {
     'radio',
     'before',
     'after',
-    'sharing airtime, mean',
+    'sharing airtime, mean radios',
     'why',
-    ...(details ? ['width and noise, mean', 'networks of others', 'runner-up, extra cost'] : []),
+    ...(details ? ['width and noise, mean radios', 'networks of others, radios', 'runner-up, extra radios'] : []),
   ];
   return (
     <div className="sheet">
@@ -95,10 +95,10 @@ function Summary({ band, details }: { band: BandResult; details: boolean }) {
     <span>
       {`${BAND_MARK[band.band]} ${band.band} GHz · radios sharing airtime, mean: ${band.contentionBefore.toFixed(2)} → `}
       <strong>{band.contentionAfter.toFixed(2)}</strong>
-      {` · coverage ${percent(band.coverageBefore)} → ${percent(band.coverageAfter)}, to keep ${percent(band.requiredShare)}`}
+      {` · covered at ${signed(band.thresholdDbm)} dBm: ${percent(band.coverageBefore)} → ${percent(band.coverageAfter)}, to keep ${percent(band.requiredShare)}`}
       {missed && <strong className="urgent"> · missed</strong>}
       {details &&
-        ` · cost ${band.costBefore.toFixed(2)} → ${band.costAfter.toFixed(2)}, at least ${band.bound.toFixed(2)} ${band.proven ? '(proven best)' : `(gap ${(band.costAfter - band.bound).toFixed(2)})`}`}
+        ` · cost in radios ${band.costBefore.toFixed(2)} → ${band.costAfter.toFixed(2)}, at least ${band.bound.toFixed(2)} ${band.proven ? '(proven best)' : `(gap ${(band.costAfter - band.bound).toFixed(2)})`}`}
     </span>
   );
 }

@@ -1,0 +1,118 @@
+import { describe, expect, test } from '@jest/globals';
+import { accessPointsOf, variantsOf, type AccessPoint, type Radio } from '@/core/design/design';
+import { heardAt, metByWidth } from '@/core/fields/heard';
+import { shareMeeting } from '@/core/fields/statistics';
+import { DEFAULT_RULES } from '@/core/planning/problem';
+import type { RetuneSheet } from '@/core/planning/retune';
+import { BANDS, WIDTHS_MHZ, bandIndex } from '@/core/radio/band';
+import { channelOf } from '@/core/radio/channel';
+import { HANDLERS } from './handlers';
+import { aps, design, finish, floor, lensResult } from './museum.testing';
+import type { LensResult, Result } from './protocol';
+import { emittersOf, floorScene, poseOf } from './scene';
+
+describe('one number on every screen: radios sharing airtime, for both variants and every band', () => {
+  const scene = floorScene(design, floor);
+  const cases = variantsOf(design).flatMap((variant) => BANDS.map((band) => ({ variant, band, name: `${variant.name}, ${band} GHz` })));
+  test.each(cases)('$name', ({ variant, band }) => {
+    const hung = accessPointsOf(design, floor.id, variant.id);
+    const emitters = emittersOf(design, hung, [band]);
+    const lane = bandIndex(band);
+    const fieldOf = (ap: AccessPoint) =>
+      (HANDLERS.lossField({ scene, modelId: ap.modelId, pose: poseOf(design, ap) }) as Result<'lossField'>).lossDb[lane]!;
+    const lossDb = emitters.map(({ of }) => fieldOf(of));
+    const askMap = (channelAndPower: (ap: AccessPoint) => Pick<Radio, 'channel' | 'widthMhz' | 'txPowerDbm' | 'on'>) => {
+      const lit = emitters.map(({ of }, i) => ({ of, setting: channelAndPower(of), lossDb: lossDb[i]! })).filter(({ setting }) => setting.on);
+      return lensResult({
+        lens: 'contention',
+        radios: lit.map(({ of, setting, lossDb: field }) => ({
+          apId: of.id,
+          name: of.name,
+          modelId: of.modelId,
+          pose: poseOf(design, of),
+          channel: channelOf({ band, ...setting }),
+          txPowerDbm: setting.txPowerDbm,
+          lossDb: field,
+        })),
+      });
+    };
+    if (emitters.length === 0) return expect(askMap(() => ({ on: false, channel: 1, widthMhz: 20, txPowerDbm: 0 })).mean).toBeNaN();
+    const own = (ap: AccessPoint) => ap.radios.find((radio) => radio.band === band)!;
+    const map = askMap(own);
+    // The table: each radio's mean, weighed by what it serves.
+    const weighed = map.sharers!.reduce((sum, { mean }, s) => sum + (map.served[s]!.areaM2 > 0 ? mean * map.served[s]!.areaM2 : 0), 0);
+    expect(weighed / map.statistics.heardM2).toBeCloseTo(map.mean, 6);
+    // The readout: at every 37th cell it lists as many as the map counts there.
+    const { grid, medium, planeZM, receiver } = scene;
+    for (let cell = 0; cell < map.values.length; cell += 37) {
+      const at = { xM: grid.originXM + (cell % grid.cols) * grid.cellM, yM: grid.originYM + Math.floor(cell / grid.cols) * grid.cellM, zM: planeZM };
+      const lines = heardAt(medium, emitters, at, receiver, -90);
+      const listed = lines.some(({ takes }) => takes === null) ? lines.filter(({ takes }) => takes?.kind === 'airtime').length : NaN;
+      if (lines[0] === undefined || lines[0].rssiDbm < -90) expect(map.values[cell]).toBeNaN();
+      else expect(listed).toBe(map.values[cell]);
+    }
+    // The sheet, before and after.
+    const radios = emitters.map(({ of }, i) => {
+      const { on, channel, widthMhz, txPowerDbm } = own(of);
+      const { id: apId, name, modelId } = of;
+      const before = { on, channel, widthMhz, txPowerDbm };
+      return { apId, name, modelId, pose: poseOf(design, of), band, locked: false, forbidden: [], before, lossDb: lossDb[i]! };
+    });
+    const rules = { ...DEFAULT_RULES, domain: 'UK' as const };
+    const { result: sheet } = finish(HANDLERS.retune({ scene, mask: scene.mask, radios, rules, outside: [], seed: 1 }));
+    const [summary] = (sheet as RetuneSheet).bands;
+    expect(summary!.contentionBefore).toBeCloseTo(map.mean, 6);
+    const planned = new Map((sheet as RetuneSheet).rows.map((row) => [row.apId, row.after]));
+    const after = askMap((ap) => planned.get(ap.id)!);
+    expect(summary!.contentionAfter).toBeCloseTo(after.mean, 6);
+    expect(summary!.contentionAfter).toBeLessThanOrEqual(summary!.contentionBefore);
+    expect(summary!.coverageAfter).toBeCloseTo(
+      shareMeeting(
+        after.values.map((_, i) => levelOf(after, i)),
+        scene.mask,
+        -67,
+        'least',
+      ),
+      6,
+    );
+    function levelOf(result: LensResult, i: number): number {
+      const s = result.serving[i]!;
+      if (s < 0) return NaN;
+      const at = emitters.filter(({ of }) => planned.get(of.id)!.on)[s]!;
+      return planned.get(at.of.id)!.txPowerDbm - lossDb[emitters.indexOf(at)]![i]!;
+    }
+  });
+});
+
+test('Overlap: the readout counts at each width what the map counts there', () => {
+  const scene = floorScene(design, floor);
+  const emitters = emittersOf(design, aps, ['5']);
+  const radios = emitters.map(({ of, channel, txPowerDbm, pose }) => ({
+    apId: of.id,
+    name: of.name,
+    modelId: of.modelId,
+    pose,
+    channel,
+    txPowerDbm,
+    lossDb: (HANDLERS.lossField({ scene, modelId: of.modelId, pose }) as Result<'lossField'>).lossDb[1]!,
+  }));
+  const { grid, medium, planeZM, receiver } = scene;
+  const maps = WIDTHS_MHZ.map((widthMhz) => ({
+    widthMhz,
+    map: lensResult({ lens: 'overlap', widthMhz, radios }),
+  }));
+  let different = 0;
+  for (let cell = 0; cell < grid.cols * grid.rows; cell += 211) {
+    const at = { xM: grid.originXM + (cell % grid.cols) * grid.cellM, yM: grid.originYM + Math.floor(cell / grid.cols) * grid.cellM, zM: planeZM };
+    const met = metByWidth(medium, emitters, at, receiver, -90);
+    maps.forEach(({ widthMhz, map }) => {
+      const shown = met.find((one) => one.widthMhz === widthMhz)?.count ?? NaN;
+      if (!Object.is(shown, map.values[cell]!)) different++;
+    });
+  }
+  expect(different).toBe(0);
+  // A wider channel never meets fewer, and here it meets more.
+  for (let k = 1; k < 4; k++) expect(maps[k]!.map.mean).toBeGreaterThanOrEqual(maps[k - 1]!.map.mean);
+  expect(maps[3]!.map.mean).toBeGreaterThan(maps[0]!.map.mean + 1);
+  expect(maps[4]!.map.values.every(Number.isNaN)).toBe(true);
+});
