@@ -1,7 +1,7 @@
 import { applyChanges, type Change } from '@/core/design/step';
-import { EMPTY_DESIGN, PROJECT_ID, type AccessPoint, type Design, type Floor, type Radio, type Zone } from '@/core/design/design';
+import { EMPTY_DESIGN, PROJECT_ID, type AccessPoint, type Design, type Floor, type Opening, type Radio, type Zone } from '@/core/design/design';
 import type { SiteParameters } from '@/core/survey/site';
-import type { Opening, Wall } from '@/core/building/wall';
+import type { Wall } from '@/core/building/wall';
 import { modelOf } from '@/core/radio/catalogue';
 import type { Domain } from '@/core/radio/regulation';
 import type { Band, WidthMhz } from '@/core/radio/band';
@@ -53,8 +53,8 @@ export class Draft {
     });
   }
 
-  private opening(opening: Omit<Opening, 'id'>): void {
-    this.add('openings', { id: this.id('opening'), ...opening });
+  private opening(opening: Omit<Opening, 'id' | 'hinge' | 'swing'>): void {
+    this.add('openings', { id: this.id('opening'), hinge: 'a', swing: 'left', ...opening });
   }
 
   door(wall: Wall, atM: number, widthM = 0.9, materialId = 'wood'): void {

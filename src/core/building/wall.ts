@@ -1,3 +1,5 @@
+import type { SegmentM } from '../geometry/segment';
+
 /** A wall: a segment on the plan with a base and a top above the floor. */
 export type Wall = Readonly<{
   id: string;
@@ -11,7 +13,7 @@ export type Wall = Readonly<{
   materialId: string;
 }>;
 
-export const OPENING_KINDS = ['door', 'window', 'passage'] as const;
+export const OPENING_KINDS = ['door', 'window', 'passage', 'shutter'] as const;
 export type OpeningKind = (typeof OPENING_KINDS)[number];
 
 /** An opening in a wall: over its interval and height it replaces the wall's loss by that of its leaf. `atM` is measured from the wall's end A. */
@@ -27,3 +29,8 @@ export type Opening = Readonly<{
 }>;
 
 export const wallLengthM = (wall: Wall): number => Math.hypot(wall.bxM - wall.axM, wall.byM - wall.ayM);
+
+export const segmentOf = (wall: Pick<Wall, 'axM' | 'ayM' | 'bxM' | 'byM'>): SegmentM => ({
+  a: { xM: wall.axM, yM: wall.ayM },
+  b: { xM: wall.bxM, yM: wall.byM },
+});

@@ -4,7 +4,6 @@ import { AP_MODELS, modelOf, radioModelOf } from '../radio/catalogue';
 import type { Domain } from '../radio/regulation';
 import {
   addAccessPoint,
-  addWall,
   changeModel,
   changeWidth,
   defaultRadios,
@@ -12,12 +11,12 @@ import {
   edit,
   editRadios,
   moveAccessPoints,
-  moveWall,
   newProject,
   nextName,
   remove,
   shiftPower,
 } from './commands';
+import { addWall, moveWalls } from './wallCommands';
 import { accessPointsOf, floorsOf, onFloor, openingsOf, variantsOf, type AccessPoint, type Design } from './design';
 import { breachesOf, notLawful } from './lawful';
 import { mergeChanges } from './merge';
@@ -102,12 +101,12 @@ describe('walls', () => {
     expect(() => addWall(design, { ...wall, bxM: 1.049 })).toThrow(expect.objectContaining({ code: 'RECORD_INVALID' }));
   });
   test('moved whole or by one end, by what it was dragged', () => {
-    const moved = (part: 'whole' | 'a' | 'b') => applyChanges(drawn, moveWall(drawn, 'w', part, 0.5, 2)).walls.w!;
+    const moved = (part: 'whole' | 'a' | 'b') => applyChanges(drawn, moveWalls(drawn, ['w'], part, 0.5, 2, 'none')).walls.w!;
     expect(moved('whole')).toMatchObject({ axM: 1.5, ayM: 3, bxM: 5.5, byM: 3 });
     expect(moved('a')).toMatchObject({ axM: 1.5, ayM: 3, bxM: 5, byM: 1 });
     expect(moved('b')).toMatchObject({ axM: 1, ayM: 1, bxM: 5.5, byM: 3 });
-    expect(() => moveWall(drawn, 'w', 'b', -4, 0)).toThrow(expect.objectContaining({ code: 'RECORD_INVALID' }));
-    expect(moveWall(drawn, 'w', 'b', -3.95, 0)).toHaveLength(1);
+    expect(() => moveWalls(drawn, ['w'], 'b', -4, 0, 'none')).toThrow(expect.objectContaining({ code: 'RECORD_INVALID' }));
+    expect(moveWalls(drawn, ['w'], 'b', -3.95, 0, 'none')).toHaveLength(1);
   });
   test('what its kind refuses: no length, top at the base, an opening without height', () => {
     const { schema } = KINDS.walls;
@@ -135,6 +134,8 @@ test('what lies on a floor comes in order: records by id, access points as peopl
     sillM: 0,
     headM: 2,
     materialId: 'wood',
+    hinge: 'a' as const,
+    swing: 'left' as const,
   });
   const full: Design = {
     ...design,

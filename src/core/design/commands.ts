@@ -1,17 +1,16 @@
 import { UpperRoomError } from '../errors';
-import { wallLengthM, type Wall } from '../building/wall';
 import { modelOf } from '../radio/catalogue';
 import { highestPowerDbm, lawfulChannels, withinLaw } from '../radio/law';
 import { allowedWidths, type Domain } from '../radio/regulation';
 import { PROJECT_ID, type AccessPoint, type Design, type Floor, type Project, type Radio, type RecordOf, type Table, type Walk } from './design';
-import { LIMITS } from './limits';
 import { childrenOf, keyOf, type Pointer } from './references';
 import { kindOf, TABLES } from './registry';
 import { change, recordAt, type Change } from './step';
 
 /** Commands are pure: the design and arguments in, changes out. Undo is the changes swapped, so none has an inverse of its own. */
 
-function existing<T extends Table>(design: Design, table: T, id: string): RecordOf<T> {
+/** @throws UpperRoomError RECORD_UNKNOWN */
+export function existing<T extends Table>(design: Design, table: T, id: string): RecordOf<T> {
   const record = recordAt(design, table, id);
   if (record === null) throw new UpperRoomError('RECORD_UNKNOWN', { what: kindOf(table).word, table, id });
   return record as RecordOf<T>;
@@ -190,34 +189,6 @@ export function remove(design: Design, table: Table, ids: readonly string[]): Ch
   }
   // Children first: each step of the way leaves nothing pointing at what is gone.
   return [...gone.values()].reverse();
-}
-
-/** Draws a wall over the full height of its floor. A wall without length is refused. @throws UpperRoomError RECORD_INVALID */
-export function addWall(design: Design, args: Pick<Wall, 'id' | 'floorId' | 'axM' | 'ayM' | 'bxM' | 'byM' | 'materialId'>): Change[] {
-  const floor = existing(design, 'floors', args.floorId);
-  const wall: Wall = {
-    ...args,
-    axM: round(args.axM),
-    ayM: round(args.ayM),
-    bxM: round(args.bxM),
-    byM: round(args.byM),
-    baseM: 0,
-    topM: floor.ceilingM,
-  };
-  if (!(wallLengthM(wall) >= LIMITS.wallLengthM.min)) throw new UpperRoomError('RECORD_INVALID', { field: 'length', minM: LIMITS.wallLengthM.min });
-  return change('walls', wall.id, null, wall);
-}
-
-/** Moves a wall, or one of its ends, by a distance. Openings keep their distance from end A. @throws UpperRoomError RECORD_INVALID */
-export function moveWall(design: Design, id: string, part: 'whole' | 'a' | 'b', dxM: number, dyM: number): Change[] {
-  const wall = existing(design, 'walls', id);
-  const moved: Wall = {
-    ...wall,
-    ...(part === 'b' ? {} : { axM: round(wall.axM + dxM), ayM: round(wall.ayM + dyM) }),
-    ...(part === 'a' ? {} : { bxM: round(wall.bxM + dxM), byM: round(wall.byM + dyM) }),
-  };
-  if (!(wallLengthM(moved) >= LIMITS.wallLengthM.min)) throw new UpperRoomError('RECORD_INVALID', { field: 'length', minM: LIMITS.wallLengthM.min });
-  return change('walls', id, wall, moved);
 }
 
 /** A plan-made setting for one radio. */

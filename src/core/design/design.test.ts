@@ -3,7 +3,6 @@ import fc from 'fast-check';
 import { museum } from '@demo/museum';
 import {
   addAccessPoint,
-  addWall,
   applySettings,
   changeModel,
   changeWidth,
@@ -11,10 +10,10 @@ import {
   edit,
   editRadios,
   moveAccessPoints,
-  moveWall,
   nextName,
   remove,
 } from './commands';
+import { addWall, moveWalls } from './wallCommands';
 import { accessPointsOf, floorsOf, openingsOf, variantsOf, type AccessPoint, type Design } from './design';
 import { EMPTY_HISTORY, historyOf } from './history';
 import { idSchema } from './kinds/kind';
@@ -64,7 +63,7 @@ const anyCommand: fc.Arbitrary<(d: Design) => Change[]> = fc.oneof(
       (d: Design) =>
         addAccessPoint(d, { id: `new-${n}`, floorId, variantId, modelId: 'wren-w2', xM, yM: 3 }),
   ),
-  fc.constantFrom(...wallIds).map((id) => (d: Design) => (id in d.walls ? moveWall(d, id, 'whole', 0.5, -0.25) : [])),
+  fc.constantFrom(...wallIds).map((id) => (d: Design) => (id in d.walls ? moveWalls(d, [id], 'whole', 0.5, -0.25, 'none') : [])),
 );
 
 describe('steps', () => {
@@ -132,7 +131,7 @@ describe('commands', () => {
     const wall = { id: 'w', floorId, axM: 1, ayM: 1, bxM: 1, byM: 1, materialId: 'brick' };
     expect(() => addWall(design, wall)).toThrow(expect.objectContaining({ code: 'RECORD_INVALID' }));
     const first = design.walls[wallIds[0]!]!;
-    expect(() => moveWall(design, first.id, 'a', first.bxM - first.axM, first.byM - first.ayM)).toThrow(
+    expect(() => moveWalls(design, [first.id], 'a', first.bxM - first.axM, first.byM - first.ayM, 'none')).toThrow(
       expect.objectContaining({ code: 'RECORD_INVALID' }),
     );
     expect(() => edit(design, 'walls', 'nowhere', {})).toThrow(expect.objectContaining({ code: 'RECORD_UNKNOWN' }));

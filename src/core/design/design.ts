@@ -11,6 +11,7 @@ export { ZONE_KINDS, type ZoneKind } from './kinds/zone';
 export type Project = RecordOf<'project'>;
 export type Floor = RecordOf<'floors'>;
 export type Variant = RecordOf<'variants'>;
+export type Opening = RecordOf<'openings'>;
 export type Zone = RecordOf<'zones'>;
 export type AccessPoint = RecordOf<'accessPoints'>;
 export type Radio = z.infer<typeof radioSchema>;
@@ -39,7 +40,7 @@ export function accessPointsOf(design: Design, floorId: string, variantId: strin
 }
 
 /** Openings of a floor's walls, in order of id. */
-export function openingsOf(design: Pick<Design, 'walls' | 'openings'>, floorId: string): RecordOf<'openings'>[] {
+export function openingsOf(design: Pick<Design, 'walls' | 'openings'>, floorId: string): Opening[] {
   return Object.values(design.openings)
     .filter((opening) => design.walls[opening.wallId]?.floorId === floorId)
     .sort((a, b) => (a.id < b.id ? -1 : 1));

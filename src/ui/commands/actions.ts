@@ -1,6 +1,7 @@
 import { v7 as uuid } from 'uuid';
-import { addAccessPoint, addWall, duplicateAccessPoints, edit, remove } from '@/core/design/commands';
-import { PROJECT_ID, projectOf } from '@/core/design/design';
+import { addAccessPoint, duplicateAccessPoints, edit, remove } from '@/core/design/commands';
+import { addWall } from '@/core/design/wallCommands';
+import { PROJECT_ID, onFloor, projectOf } from '@/core/design/design';
 import { boundsOf } from '@/core/geometry/polygon';
 import { BANDS } from '@/core/radio/band';
 import { LENSES } from '@/core/fields/lenses';
@@ -8,6 +9,7 @@ import { bandLabel, placeNow } from '../state/selectors';
 import { clickTurn, connect, disconnect, finishWalk, pause, resumeHere, startWalk, undoLastClick, useWalker } from '../stages/survey/walker';
 import { useDocument } from '../state/documentStore';
 import { STAGES, useSession, type Stage } from '../state/sessionStore';
+import { BUILDING_ACTIONS } from './buildingActions';
 
 /**
  * Something a person can do: one object, from which the palette, the keys, the buttons, the menus and the list of keys come. `key` reads as
@@ -105,7 +107,7 @@ export const ACTIONS: readonly Action[] = [
   ...BANDS.map((band): Action => ({ id: `band-${band}`, title: `Band: ${bandLabel(band)}`, run: () => session().set({ band }) })),
   { id: 'tool-select', title: 'Tool: Select', key: 'S', run: () => session().set({ tool: 'select' }) },
   { id: 'tool-ap', title: 'Tool: hang access points', key: 'A', run: () => session().set({ tool: 'ap', stage: 'design' }) },
-  { id: 'tool-wall', title: 'Tool: draw walls', key: 'W', run: () => session().set({ tool: 'wall', stage: 'building' }) },
+  ...BUILDING_ACTIONS,
   { id: 'tool-length', title: 'Tool: measure a length', key: 'L', run: () => session().set({ tool: 'length' }) },
   {
     id: 'tool-walk',
@@ -167,10 +169,15 @@ export const ACTIONS: readonly Action[] = [
   },
   {
     id: 'select-all',
-    title: 'Select all access points of the floor',
+    title: 'Select all access points of the floor, or in Building all walls',
     key: 'Ctrl+A',
-    run: () => session().set({ selection: { table: 'accessPoints', ids: placeNow()?.aps.map((ap) => ap.id) ?? [] } }),
-    enabled: () => (placeNow()?.aps.length ?? 0) > 0,
+    run: () => {
+      const place = placeNow();
+      if (place === null) return;
+      const ofWalls = session().stage === 'building';
+      const ids = (ofWalls ? onFloor(doc().design, 'walls', place.floor.id) : place.aps).map(({ id }) => id);
+      if (ids.length > 0) session().set({ selection: { table: ofWalls ? 'walls' : 'accessPoints', ids } });
+    },
   },
   {
     id: 'duplicate',

@@ -2,11 +2,15 @@
 import NearMeOutlined from '@mui/icons-material/NearMeOutlined';
 import ChangeHistory from '@mui/icons-material/ChangeHistory';
 import HorizontalRule from '@mui/icons-material/HorizontalRule';
+import CropSquare from '@mui/icons-material/CropSquare';
+import DoorFrontOutlined from '@mui/icons-material/DoorFrontOutlined';
 import Straighten from '@mui/icons-material/Straighten';
 import DirectionsWalk from '@mui/icons-material/DirectionsWalk';
 import { MATERIALS } from '@/core/building/material';
+import { OPENING_KINDS } from '@/core/building/wall';
 import { AP_MODELS } from '@/core/radio/catalogue';
 import { actionOf } from '../commands/actions';
+import { OPENING_LABEL } from '../inspector/OpeningForm';
 import type { ToolId } from '../plan/tools/tools';
 import { Choice } from '../kit/Choice';
 import { useSessionFields, type Stage } from '../state/sessionStore';
@@ -18,13 +22,19 @@ const LENGTH_TOOL: ToolInfo = { tool: 'length', label: 'Length', icon: <Straight
 
 /** The tools of each stage, with their keys. */
 export const TOOLS: Readonly<Record<Stage, readonly ToolInfo[]>> = {
-  building: [SELECT_TOOL, { tool: 'wall', label: 'Wall', icon: <HorizontalRule /> }, LENGTH_TOOL],
+  building: [
+    SELECT_TOOL,
+    { tool: 'wall', label: 'Wall', icon: <HorizontalRule /> },
+    { tool: 'room', label: 'Room', icon: <CropSquare /> },
+    { tool: 'opening', label: 'Opening', icon: <DoorFrontOutlined /> },
+    LENGTH_TOOL,
+  ],
   design: [SELECT_TOOL, { tool: 'ap', label: 'AP', icon: <ChangeHistory /> }, LENGTH_TOOL],
   survey: [SELECT_TOOL, { tool: 'walk', label: 'Walk', icon: <DirectionsWalk /> }, LENGTH_TOOL],
 };
 
 export function Tools() {
-  const { stage, tool, modelId, materialId, set } = useSessionFields('stage', 'tool', 'modelId', 'materialId');
+  const { stage, tool, modelId, materialId, openingKind, set } = useSessionFields('stage', 'tool', 'modelId', 'materialId', 'openingKind');
   const walking = useWalker((s) => s.walkId !== null);
   return (
     <div role="toolbar" aria-label="Tools" aria-orientation="vertical" className="tools">
@@ -49,7 +59,15 @@ export function Tools() {
           onChoose={(modelId) => set({ modelId })}
         />
       )}
-      {tool === 'wall' && (
+      {tool === 'opening' && (
+        <Choice
+          label="Opening to put in"
+          value={openingKind}
+          options={OPENING_KINDS.map((kind) => ({ value: kind, label: OPENING_LABEL[kind] }))}
+          onChoose={(openingKind) => set({ openingKind })}
+        />
+      )}
+      {(tool === 'wall' || tool === 'room') && (
         <Choice
           label="Material of new walls"
           value={materialId}

@@ -10,6 +10,7 @@ import { useShortcuts } from '../commands/useShortcuts';
 import { Evidence } from '../evidence/Evidence';
 import { AccessPointForm } from '../inspector/AccessPointForm';
 import { FloorForm } from '../inspector/FloorForm';
+import { OpeningForm } from '../inspector/OpeningForm';
 import { WallForm } from '../inspector/WallForm';
 import { PlanView } from '../plan/PlanView';
 import { ScalePanel } from '../scale/ScalePanel';
@@ -197,8 +198,12 @@ function Inspector({ place, samples }: { place: Place; samples: Parameters<typeo
   if (stage === 'design' && retuneOpen)
     return <RetunePanel key={place.project.domain} project={place.project} bands={bandsOf(place.aps)} samples={samples} />;
   if (selection?.table === 'walls') {
-    const wall = design.walls[selection.ids[0] ?? ''];
-    if (wall !== undefined) return <WallForm key={wall.id} wall={wall} project={place.project} />;
+    const walls = selection.ids.map((id) => design.walls[id]).filter((wall) => wall !== undefined);
+    if (walls.length > 0) return <WallForm key={selection.ids.join()} walls={walls} project={place.project} />;
+  }
+  if (selection?.table === 'openings' && stage === 'building') {
+    const openings = selection.ids.map((id) => design.openings[id]).filter((opening) => opening !== undefined);
+    if (openings.length > 0) return <OpeningForm key={selection.ids.join()} openings={openings} project={place.project} />;
   }
   if (selection?.table === 'accessPoints' && stage === 'design') {
     const aps = selection.ids.map((id) => design.accessPoints[id]).filter((ap) => ap !== undefined);

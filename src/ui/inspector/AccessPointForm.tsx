@@ -16,13 +16,7 @@ import { signed } from '../state/format';
 import { bandLabel } from '../state/selectors';
 import { useSession } from '../state/sessionStore';
 import { useMap } from '../state/useLens';
-import { CheckField, LengthField, NumberField, SelectField, TextField, Value } from './fields';
-
-/** The one value that all have, or null when they differ. */
-function common<T, V>(items: readonly T[], pick: (item: T) => V): V | null {
-  const first = pick(items[0]!);
-  return items.every((item) => pick(item) === first) ? first : null;
-}
+import { CheckField, common, LengthField, NumberField, SelectField, TextField, Value } from './fields';
 
 /** Settings of one access point, or of all that are selected at once. */
 export function AccessPointForm({ aps, project, onRetune }: { aps: readonly AccessPoint[]; project: Project; onRetune: () => void }) {

@@ -1,25 +1,40 @@
 'use client';
 import Button from '@mui/material/Button';
+import { useState } from 'react';
 import { LIMITS } from '@/core/design/limits';
 import { MATERIALS, materialLossDb } from '@/core/building/material';
 import { wallLengthM, type Wall } from '@/core/building/wall';
-import { edit, moveWall, remove } from '@/core/design/commands';
+import { edit } from '@/core/design/commands';
 import type { Project } from '@/core/design/design';
+import type { Change } from '@/core/design/step';
+import { moveWalls, openingsIn } from '@/core/design/wallCommands';
 import { BANDS } from '@/core/radio/band';
 import { formatLength } from '@/core/units/length';
+import { actionOf, isEnabled } from '../commands/actions';
+import { offsetSelected } from '../commands/buildingActions';
 import { useDocument } from '../state/documentStore';
 import { bandLabel } from '../state/selectors';
-import { useSession } from '../state/sessionStore';
-import { LengthField, SelectField, Value } from './fields';
+import { common, LengthField, SelectField, Value } from './fields';
 
-/** One wall: its material, ends and heights. */
-export function WallForm({ wall, project }: { wall: Wall; project: Project }) {
+/** What can be done with the selected walls, by the actions of the same names. */
+const WALL_ACTIONS = ['split', 'join', 'meet', 'mirror-x', 'mirror-y', 'copy', 'select-material', 'select-connected', 'delete'] as const;
+
+/** One wall, or several at once: material, heights, ends, and what can be done with them. */
+export function WallForm({ walls, project }: { walls: readonly Wall[]; project: Project }) {
   const { run, setNotice } = useDocument.getState();
+  const design = useDocument((s) => s.design);
   const { units } = project;
+  const first = walls[0]!;
+  const single = walls.length === 1;
+  const ids = walls.map((wall) => wall.id);
+  const what = single ? 'wall' : `${walls.length} walls`;
+  const materialId = common(walls, (wall) => wall.materialId);
+  const every = (title: string, fields: Partial<Wall>) =>
+    run(`${title} of ${what}`, (d) => ids.flatMap((id): Change[] => edit(d, 'walls', id, fields)));
   const height = (fields: Pick<Partial<Wall>, 'baseM' | 'topM'>) => {
-    const next = { ...wall, ...fields };
-    if (next.topM <= next.baseM) return setNotice({ words: 'The top of a wall must be above its base; it stays as it was.' });
-    run('Wall height', (design) => edit(design, 'walls', wall.id, fields));
+    if (walls.some((wall) => (fields.topM ?? wall.topM) <= (fields.baseM ?? wall.baseM)))
+      return setNotice({ words: 'The top of a wall must be above its base; it stays as it was.' });
+    every('Height', fields);
   };
   const end = (label: string, part: 'a' | 'b', axis: 'x' | 'y', present: number) => (
     <LengthField
@@ -29,48 +44,84 @@ export function WallForm({ wall, project }: { wall: Wall; project: Project }) {
       minM={LIMITS.coordinateM.min}
       maxM={LIMITS.coordinateM.max}
       onCommit={(value) =>
-        run('Move wall end', (design) => moveWall(design, wall.id, part, axis === 'x' ? value - present : 0, axis === 'y' ? value - present : 0))
+        run('Move wall end', (d) => moveWalls(d, ids, part, axis === 'x' ? value - present : 0, axis === 'y' ? value - present : 0, 'none'))
       }
     />
   );
-  const openings = Object.values(useDocument((s) => s.design.openings)).filter((opening) => opening.wallId === wall.id);
+  const openings = ids.flatMap((id) => openingsIn(design, id));
+  const lengthM = walls.reduce((sum, wall) => sum + wallLengthM(wall), 0);
   return (
     <div>
-      <h2>Wall</h2>
+      <h2>{single ? 'Wall' : `${walls.length} walls`}</h2>
       <p>
-        {formatLength(wallLengthM(wall), units)}, {openings.length === 0 ? 'no openings' : `${openings.length} openings`}
+        {formatLength(lengthM, units)}
+        {single ? '' : ' in all'}, {openings.length === 0 ? 'no openings' : `${openings.length} ${openings.length === 1 ? 'opening' : 'openings'}`}
       </p>
       <p>Walls are shared by all variants.</p>
       <SelectField
         label="material"
-        value={wall.materialId}
+        value={materialId}
         options={MATERIALS.filter((m) => m.id !== 'open').map(({ id, name }) => ({ value: id, label: name }))}
-        onCommit={(materialId) => run('Change material', (design) => edit(design, 'walls', wall.id, { materialId }))}
+        onCommit={(value) => every('Material', { materialId: value })}
       />
-      {BANDS.map((band) => (
-        <Value key={band} label={bandLabel(band)}>
-          {materialLossDb(wall.materialId, band).toFixed(1)} dB
-        </Value>
-      ))}
+      {materialId !== null &&
+        BANDS.map((band) => (
+          <Value key={band} label={bandLabel(band)}>
+            {materialLossDb(materialId, band).toFixed(1)} dB
+          </Value>
+        ))}
       <h3>Heights above the floor</h3>
-      <LengthField label="base" valueM={wall.baseM} units={units} minM={0} maxM={LIMITS.heightM.max} onCommit={(baseM) => height({ baseM })} />
-      <LengthField label="top" valueM={wall.topM} units={units} minM={0} maxM={LIMITS.heightM.max} onCommit={(topM) => height({ topM })} />
-      <h3>Ends</h3>
-      {end('A, x', 'a', 'x', wall.axM)}
-      {end('A, y', 'a', 'y', wall.ayM)}
-      {end('B, x', 'b', 'x', wall.bxM)}
-      {end('B, y', 'b', 'y', wall.byM)}
-      <Button
-        variant="outlined"
-        color="secondary"
-        sx={{ mt: 1.5 }}
-        onClick={() => {
-          run('Delete wall', (design) => remove(design, 'walls', [wall.id]));
-          useSession.getState().set({ selection: null });
-        }}
-      >
-        Delete wall
-      </Button>
+      <LengthField
+        label="base"
+        valueM={common(walls, (w) => w.baseM)}
+        units={units}
+        minM={0}
+        maxM={LIMITS.heightM.max}
+        onCommit={(baseM) => height({ baseM })}
+      />
+      <LengthField
+        label="top"
+        valueM={common(walls, (w) => w.topM)}
+        units={units}
+        minM={0}
+        maxM={LIMITS.heightM.max}
+        onCommit={(topM) => height({ topM })}
+      />
+      {single && (
+        <>
+          <h3>Ends</h3>
+          {end('A, x', 'a', 'x', first.axM)}
+          {end('A, y', 'a', 'y', first.ayM)}
+          {end('B, x', 'b', 'x', first.bxM)}
+          {end('B, y', 'b', 'y', first.byM)}
+        </>
+      )}
+      <h3>Change</h3>
+      <Beside units={units} />
+      <div className="row">
+        {WALL_ACTIONS.map(actionOf)
+          .filter(isEnabled)
+          .map((action) => (
+            <Button key={action.id} size="small" variant="outlined" color="secondary" title={action.key} onClick={action.run}>
+              {action.title}
+            </Button>
+          ))}
+      </div>
     </div>
+  );
+}
+
+/** Draws walls beside the selected ones at a distance. */
+function Beside({ units }: { units: Project['units'] }) {
+  const [byM, setByM] = useState(0.5);
+  return (
+    <>
+      <LengthField label="beside, at" valueM={byM} units={units} minM={-LIMITS.planSideM.max} maxM={LIMITS.planSideM.max} onCommit={setByM} />
+      <div className="row">
+        <Button size="small" variant="outlined" color="secondary" onClick={() => offsetSelected(byM)}>
+          Draw walls beside
+        </Button>
+      </div>
+    </>
   );
 }

@@ -6,6 +6,12 @@ import { Choice, type Option } from '../kit/Choice';
 import { NumberEntry, type NumberEntryProps } from '../kit/NumberEntry';
 import { ftFromM, mFromFt, type UnitSystem } from '@/core/units/length';
 
+/** The one value that all have, or null when they differ. */
+export function common<T, V>(items: readonly T[], pick: (item: T) => V): V | null {
+  const first = pick(items[0]!);
+  return items.every((item) => pick(item) === first) ? first : null;
+}
+
 /** A row of a form: label and control. */
 export function Field({ label, htmlFor, children }: { label: string; htmlFor?: string; children: ReactNode }) {
   return (

@@ -1,8 +1,11 @@
 'use client';
-import type { PointM } from '@/core/geometry/point';
+import { distanceM, type PointM } from '@/core/geometry/point';
+import type { Snapped } from '@/core/geometry/snap';
+import { formatArea, formatLength, type UnitSystem } from '@/core/units/length';
 import { useViewDesign, type Place } from '../state/selectors';
 import type { View } from '../state/sessionStore';
 import type { Line } from './tools/machine';
+import { angleOfDeg } from './tools/typed';
 import { toScreen } from './view';
 
 /** The handles at the ends of the selected wall. */
@@ -22,13 +25,34 @@ export function WallEnds({ place, view, id }: { place: Place; view: View; id: st
   );
 }
 
-/** A line being drawn, with its length. */
-export function DrawnLine({ line, view, label }: { line: Line; view: View; label: string }) {
+/** A line being drawn, with its length and direction, or a box with its sides and area. */
+export function DrawnLine({ line, view, units }: { line: Line; view: View; units: UnitSystem }) {
   const a = toScreen(view, line.fromM);
   const b = toScreen(view, line.toM);
+  const dash = line.dashed ? '5 3' : undefined;
+  const [wideM, deepM] = [Math.abs(line.toM.xM - line.fromM.xM), Math.abs(line.toM.yM - line.fromM.yM)];
+  const length = formatLength(distanceM(line.fromM, line.toM), units);
+  const label =
+    line.shape === 'box'
+      ? `${formatLength(wideM, units)} × ${formatLength(deepM, units)}, ${formatArea(wideM * deepM, units)}`
+      : line.done || line.dashed
+        ? length
+        : `${length}, ${angleOfDeg(line).toFixed(1)}°`;
   return (
     <g pointerEvents="none">
-      <line x1={a.x} y1={a.y} x2={b.x} y2={b.y} stroke="var(--hand)" strokeWidth={2} strokeDasharray={line.dashed ? '5 3' : undefined} />
+      {line.shape === 'box' ? (
+        <rect
+          x={Math.min(a.x, b.x)}
+          y={Math.min(a.y, b.y)}
+          width={Math.abs(b.x - a.x)}
+          height={Math.abs(b.y - a.y)}
+          fill="none"
+          stroke="var(--hand)"
+          strokeWidth={2}
+        />
+      ) : (
+        <line x1={a.x} y1={a.y} x2={b.x} y2={b.y} stroke="var(--hand)" strokeWidth={2} strokeDasharray={dash} />
+      )}
       <text
         className="mono"
         x={(a.x + b.x) / 2}
@@ -46,7 +70,27 @@ export function DrawnLine({ line, view, label }: { line: Line; view: View; label
   );
 }
 
-/** The box that picks access points. */
+/** Where a click would fall, and what it is drawn to. */
+export function SnapSpot({ snapped, view }: { snapped: Snapped; view: View }) {
+  const { x, y } = toScreen(view, snapped.at);
+  if (snapped.mark === 'grid') return <path d={`M${x - 4} ${y}H${x + 4}M${x} ${y - 4}V${y + 4}`} stroke="var(--hand)" pointerEvents="none" />;
+  return (
+    <g pointerEvents="none" stroke="var(--hand)" fill="none" strokeWidth={1.5}>
+      {snapped.mark === 'end' || snapped.mark === 'crossing' ? (
+        <rect x={x - 4.5} y={y - 4.5} width={9} height={9} />
+      ) : snapped.mark === 'square' ? (
+        <path d={`M${x - 5} ${y - 5}V${y + 5}H${x + 5}M${x - 5} ${y}H${x}V${y + 5}`} />
+      ) : (
+        <path d={`M${x - 4} ${y - 4}L${x + 4} ${y + 4}M${x - 4} ${y + 4}L${x + 4} ${y - 4}`} />
+      )}
+      <text x={x + 9} y={y + 15} fontSize={11.5} fill="var(--hand)" stroke="var(--paper)" strokeWidth={3} paintOrder="stroke" data-testid="snap-mark">
+        {snapped.mark}
+      </text>
+    </g>
+  );
+}
+
+/** The box that picks what lies in it. */
 export function Marquee({ marquee, view }: { marquee: { fromM: PointM; toM: PointM }; view: View }) {
   const a = toScreen(view, marquee.fromM);
   const b = toScreen(view, marquee.toM);

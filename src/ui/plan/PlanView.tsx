@@ -4,10 +4,9 @@ import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { openingsOf, recordsOn } from '@/core/design/design';
 import { lensOf } from '@/core/fields/lenses';
 import { boundsOf, type PolygonM } from '@/core/geometry/polygon';
-import { distanceM } from '@/core/geometry/point';
 import { measuredSpots } from '@/core/survey/measured';
 import { walkerAt } from '@/core/survey/walk';
-import { M_PER_FT, formatLength } from '@/core/units/length';
+import { M_PER_FT } from '@/core/units/length';
 import { MAX_LINES, Readout } from '../readout/Readout';
 import { heardHere, roomAt, widthsHere } from '../readout/heardHere';
 import { useViewDesign, type Place } from '../state/selectors';
@@ -26,7 +25,8 @@ import { ZoomButtons } from './ZoomButtons';
 import { usePlanKeys } from './usePlanKeys';
 import { usePlanPointer } from './usePlanPointer';
 import { KeptSpots, withSpot } from './KeptSpots';
-import { DrawnLine, Marquee, WallEnds } from './Overlays';
+import { DrawnLine, Marquee, SnapSpot, WallEnds } from './Overlays';
+import { TypedLine } from './TypedLine';
 import type { LabelBox } from './labels';
 import { KindNames, roomNames } from './names';
 import { fitView, scaleBar, toScreen, type Size } from './view';
@@ -102,7 +102,7 @@ export function PlanView({ place, samples }: { place: Place; samples: readonly S
     if (session.view !== null || size === null || size.widthPx < 10) return session.view;
     return fitPlan(place.floor.outline, { ...size, widthPx: size.widthPx - (unscaled ? SCALE_PX : 0) });
   }, [session.view, size, place.floor.outline, unscaled]);
-  const { line, marquee, handlers } = usePlanPointer(view, svg);
+  const { line, snapped, marquee, handlers, put } = usePlanPointer(view, svg);
   const units = place.project.units;
 
   // By table, not by design: a moved access point leaves the walls as they are, and they are not drawn again.
@@ -146,7 +146,7 @@ export function PlanView({ place, samples }: { place: Place; samples: readonly S
     () => [...taken, ...names.map(({ at, room }) => ({ x: at.x - room.name.length * 3.2, y: at.y - 8, width: room.name.length * 6.4, height: 16 }))],
     [taken, names],
   );
-  const pickWall = useCallback((id: string) => set({ selection: { table: 'walls', ids: [id] } }), [set]);
+  const pickMark = useCallback((table: 'walls' | 'openings', id: string) => set({ selection: { table, ids: [id] } }), [set]);
   // One that is selected alone is what the engineer asks about; else the row that was opened, else the strongest.
   const only = session.selection?.table === 'accessPoints' && selectedIds.length === 1 ? selectedIds[0]! : null;
   const explainedId = session.explainedApId ?? only;
@@ -197,7 +197,7 @@ export function PlanView({ place, samples }: { place: Place; samples: readonly S
                 selectedIds={selectedIds}
                 focusable={session.stage === 'building'}
                 units={units}
-                onPick={pickWall}
+                onPick={pickMark}
               />
             </g>
             {showMap && lensOf(map.lens).show === 'wash' && <ContourNumbers map={map} view={view} taken={takenWithNames} />}
@@ -237,7 +237,8 @@ export function PlanView({ place, samples }: { place: Place; samples: readonly S
               <SightLinesLayer at={session.pinned} lines={lines} explainedId={explainedId} view={view} onKey={onPinnedKey} />
             )}
             {session.stage !== 'building' && <KeptSpots view={view} design={design} place={place} />}
-            {line && <DrawnLine line={line} view={view} label={formatLength(distanceM(line.fromM, line.toM), units)} />}
+            {line && <DrawnLine line={line} view={view} units={units} />}
+            {snapped !== null && snapped.mark !== null && <SnapSpot snapped={snapped} view={view} />}
             {marquee && <Marquee marquee={marquee} view={view} />}
             {bar && (
               <g transform={`translate(16 ${size.heightPx - 14})`} aria-hidden="true">
@@ -273,6 +274,7 @@ export function PlanView({ place, samples }: { place: Place; samples: readonly S
           {...besideSpot(spotPx.x, spotPx.y, size, cardHeight(session.pinned !== null, session.readoutAll, lines.length) + (note === '' ? 0 : 40))}
         />
       )}
+      {line !== null && !line.done && <TypedLine line={line} units={units} put={put} />}
       {view !== null && size !== null && <ZoomButtons view={view} size={size} />}
       {session.stage === 'design' && session.tool === 'select' && <Empty place={place} band={session.band} />}
     </div>

@@ -1,7 +1,8 @@
 'use client';
-import { memo } from 'react';
+import { memo, type KeyboardEvent } from 'react';
 import { materialLossDb, materialOf, type WallPattern } from '@/core/building/material';
-import { wallLengthM, type Opening, type Wall } from '@/core/building/wall';
+import { wallLengthM, type Wall } from '@/core/building/wall';
+import type { Opening } from '@/core/design/design';
 import { formatLength, type UnitSystem } from '@/core/units/length';
 import { signed } from '../state/format';
 
@@ -69,10 +70,104 @@ function Line({
   );
 }
 
+/** One tab stop for all walls and openings: arrows go from one to the next, Enter picks. */
+function keyOnMark(event: KeyboardEvent<SVGElement>, pick: () => void): void {
+  const step = { ArrowRight: 1, ArrowDown: 1, ArrowLeft: -1, ArrowUp: -1 }[event.key];
+  if (step !== undefined) {
+    const marks = [...event.currentTarget.closest('[data-walls]')!.querySelectorAll<SVGElement>('[data-wall], [data-opening]')];
+    marks.at((marks.indexOf(event.currentTarget) + step) % marks.length)?.focus();
+  } else if (event.key === 'Enter' || event.key === ' ') pick();
+  else return;
+  event.preventDefault();
+  event.stopPropagation();
+}
+
+/** How far apart the lines of a window are drawn, in m: about as a wall is thick. */
+const WINDOW_M = 0.09;
+
+/** An opening as the trade draws it: a door's leaf and its quarter arc, three thin lines for a window, a gap for a passage, a rolled line for a shutter. */
+function OpeningMark({
+  wall,
+  opening,
+  from,
+  to,
+  selected,
+  focusable,
+  units,
+  onPick,
+}: {
+  wall: Wall;
+  opening: Opening;
+  from: number;
+  to: number;
+  selected: boolean;
+  focusable: boolean;
+  units: UnitSystem;
+  onPick: (table: 'walls' | 'openings', id: string) => void;
+}) {
+  const stroke = selected ? 'var(--hand)' : 'var(--ink)';
+  const lengthM = wallLengthM(wall);
+  const [ux, uy] = [(wall.bxM - wall.axM) / lengthM, (wall.byM - wall.ayM) / lengthM];
+  const spot = (t: number, asideM = 0) => ({
+    x: wall.axM + (wall.bxM - wall.axM) * t - uy * asideM,
+    y: wall.ayM + (wall.byM - wall.ayM) * t + ux * asideM,
+  });
+  const piece = (asideM: number) => {
+    const [p, q] = [spot(from, asideM), spot(to, asideM)];
+    return `M${p.x} ${p.y}L${q.x} ${q.y}`;
+  };
+  const path = {
+    door: () => doorPath(opening, spot, from, to, lengthM),
+    window: () => piece(-WINDOW_M) + piece(0) + piece(WINDOW_M),
+    passage: () => `${jamb(spot, from)}${jamb(spot, to)}`,
+    shutter: () => piece(-WINDOW_M) + piece(WINDOW_M) + jamb(spot, from) + jamb(spot, to),
+  }[opening.kind]();
+  const label = `${opening.kind}, ${materialOf(opening.materialId).name}, ${formatLength(opening.widthM, units)} wide, ${signed(materialLossDb(opening.materialId, '5'), 1)} dB at 5 GHz`;
+  return (
+    <g
+      data-opening={opening.id}
+      role={focusable ? 'button' : undefined}
+      aria-label={focusable ? `${label[0]!.toUpperCase()}${label.slice(1)}` : undefined}
+      aria-pressed={focusable ? selected : undefined}
+      tabIndex={focusable ? -1 : undefined}
+      onKeyDown={(event) => keyOnMark(event, () => onPick('openings', opening.id))}
+    >
+      {focusable && <Line wall={wall} from={from} to={to} width={14} stroke="transparent" />}
+      <path
+        d={path}
+        fill="none"
+        stroke={stroke}
+        strokeWidth={selected ? 1.8 : 1}
+        strokeDasharray={opening.kind === 'shutter' ? '3 2' : undefined}
+        vectorEffect="non-scaling-stroke"
+      />
+    </g>
+  );
+}
+
+type SpotAt = (t: number, asideM?: number) => { x: number; y: number };
+
+function jamb(spot: SpotAt, t: number): string {
+  const [p, q] = [spot(t, -WINDOW_M), spot(t, WINDOW_M)];
+  return `M${p.x} ${p.y}L${q.x} ${q.y}`;
+}
+
+/** The leaf, open by a quarter turn about its hinge, and the arc it sweeps. */
+function doorPath({ hinge, swing }: Opening, spot: SpotAt, from: number, to: number, lengthM: number): string {
+  const widthM = (to - from) * lengthM;
+  // The right of the way from A to B is the positive side, for y runs down the plan.
+  const side = swing === 'right' ? 1 : -1;
+  const [hung, latch] = hinge === 'a' ? [from, to] : [to, from];
+  const [pivot, open, shut] = [spot(hung), spot(hung, side * widthM), spot(latch)];
+  const clockwise = (hinge === 'a') === side < 0 ? 1 : 0;
+  return `M${pivot.x} ${pivot.y}L${open.x} ${open.y}A${widthM} ${widthM} 0 0 ${clockwise} ${shut.x} ${shut.y}`;
+}
+
 const WallMark = memo(function WallMark({
   wall,
   openings,
   selected,
+  selectedIds,
   focusable,
   tabStop,
   units,
@@ -81,10 +176,12 @@ const WallMark = memo(function WallMark({
   wall: Wall;
   openings: readonly Opening[];
   selected: boolean;
+  /** Openings of this wall that are selected; the same empty list where none is, so that the wall is not drawn again. */
+  selectedIds: readonly string[];
   focusable: boolean;
   tabStop: boolean;
   units: UnitSystem;
-  onPick: (id: string) => void;
+  onPick: (table: 'walls' | 'openings', id: string) => void;
 }) {
   const { pattern, name } = materialOf(wall.materialId);
   const low = wall.topM < 2.6 && wall.baseM === 0;
@@ -98,16 +195,7 @@ const WallMark = memo(function WallMark({
       aria-label={focusable ? label : undefined}
       aria-pressed={focusable ? selected : undefined}
       tabIndex={focusable ? (tabStop ? 0 : -1) : undefined}
-      onKeyDown={(event) => {
-        const step = { ArrowRight: 1, ArrowDown: 1, ArrowLeft: -1, ArrowUp: -1 }[event.key];
-        if (step !== undefined) {
-          // One tab stop for all walls; arrows go from one to the next.
-          const walls = [...event.currentTarget.parentElement!.querySelectorAll<SVGElement>('[data-wall]')];
-          walls.at((walls.indexOf(event.currentTarget) + step) % walls.length)?.focus();
-        } else if (event.key === 'Enter' || event.key === ' ') onPick(wall.id);
-        else return;
-        event.preventDefault();
-      }}
+      onKeyDown={(event) => keyOnMark(event, () => onPick('walls', wall.id))}
       opacity={low ? 0.75 : 1}
     >
       {focusable && <Line wall={wall} from={0} to={1} width={12} stroke="transparent" />}
@@ -119,10 +207,17 @@ const WallMark = memo(function WallMark({
             {pattern === 'ticks' && <Line wall={wall} from={from} to={to} width={5} dash="1 7" stroke={stroke} />}
           </g>
         ) : (
-          // A gap with the leaf drawn lightly: a window keeps a thin line, a door too, a passage nothing.
-          opening.kind !== 'passage' && (
-            <Line key={from} wall={wall} from={from} to={to} width={1} dash={opening.kind === 'door' ? '2 2' : undefined} stroke={stroke} />
-          )
+          <OpeningMark
+            key={from}
+            wall={wall}
+            opening={opening}
+            from={from}
+            to={to}
+            selected={selected || selectedIds.includes(opening.id)}
+            focusable={focusable}
+            units={units}
+            onPick={onPick}
+          />
         ),
       )}
     </g>
@@ -143,19 +238,20 @@ export const WallsLayer = memo(function WallsLayer({
   selectedIds: readonly string[];
   focusable: boolean;
   units: UnitSystem;
-  onPick: (id: string) => void;
+  onPick: (table: 'walls' | 'openings', id: string) => void;
 }) {
   const byWall = new Map<string, Opening[]>();
   for (const opening of openings) byWall.set(opening.wallId, [...(byWall.get(opening.wallId) ?? []), opening]);
   const stop = walls.find(({ id }) => selectedIds.includes(id)) ?? walls[0];
   return (
-    <g>
+    <g data-walls>
       {walls.map((wall) => (
         <WallMark
           key={wall.id}
           wall={wall}
           openings={byWall.get(wall.id) ?? NONE}
           selected={selectedIds.includes(wall.id)}
+          selectedIds={byWall.get(wall.id)?.some(({ id }) => selectedIds.includes(id)) ? selectedIds : NO_IDS}
           focusable={focusable}
           tabStop={wall === stop}
           units={units}
@@ -167,3 +263,4 @@ export const WallsLayer = memo(function WallsLayer({
 });
 
 const NONE: readonly Opening[] = [];
+const NO_IDS: readonly string[] = [];

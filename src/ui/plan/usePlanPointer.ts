@@ -1,10 +1,11 @@
 import { useCallback, useEffect, useRef, useState, type PointerEvent as ReactPointerEvent } from 'react';
 import { v7 as uuid } from 'uuid';
+import type { PointM } from '@/core/geometry/point';
 import { useDocument } from '../state/documentStore';
 import { placeNow } from '../state/selectors';
 import { useSession, type View } from '../state/sessionStore';
 import { clickTurn } from '../stages/survey/walker';
-import { IDLE, planStep, type Outcome, type Spot, type ToolEvent, type ToolState } from './tools/machine';
+import { IDLE, planStep, type Outcome, type Spot, type Target, type ToolEvent, type ToolState } from './tools/machine';
 import { planToolOf } from './tools/tools';
 import { toPlan, zoomView } from './view';
 
@@ -14,6 +15,17 @@ function spotIn(element: SVGSVGElement | null, view: View, event: { clientX: num
   if (!box) return null;
   const px = { x: event.clientX - box.left, y: event.clientY - box.top };
   return { px, m: toPlan(view, px.x, px.y) };
+}
+
+/** The tables whose records have marks on the plan, by the attribute of the mark that holds the id. */
+const MARKS = { ap: 'accessPoints', opening: 'openings', wall: 'walls', zone: 'zones' } as const;
+
+/** The record that the mark under the pointer stands for: the innermost, for an opening lies in its wall's mark. */
+function recordUnder(element: Element): Target {
+  const names = Object.keys(MARKS) as Array<keyof typeof MARKS>;
+  const mark = element.closest(names.map((name) => `[data-${name}]`).join());
+  const name = names.find((candidate) => mark?.hasAttribute(`data-${candidate}`));
+  return name === undefined ? null : { table: MARKS[name], id: mark!.getAttribute(`data-${name}`)! };
 }
 
 /** Does what a tool said should follow. */
@@ -37,7 +49,7 @@ export function usePlanPointer(view: View | null, svg: React.RefObject<SVGSVGEle
   const feed = useCallback((event: ToolEvent, at: View): Outcome | null => {
     const place = placeNow();
     if (place === null) return null;
-    const { tool, stage, selection, modelId, materialId } = useSession.getState();
+    const { tool, stage, selection, modelId, materialId, openingKind } = useSession.getState();
     const outcome = planStep(planToolOf(tool), latest.current, event, {
       design: useDocument.getState().design,
       floorId: place.floor.id,
@@ -47,6 +59,7 @@ export function usePlanPointer(view: View | null, svg: React.RefObject<SVGSVGEle
       selection,
       modelId,
       materialId,
+      openingKind,
       newId: uuid,
     });
     latest.current = outcome.state;
@@ -75,12 +88,11 @@ export function usePlanPointer(view: View | null, svg: React.RefObject<SVGSVGEle
   const onPointerDown = (event: ReactPointerEvent) => {
     const at = spot(event);
     if (at === null || view === null || event.button > 2) return;
-    const under = (name: string) => (event.target as Element).closest(`[data-${name}]`)?.getAttribute(`data-${name}`) ?? null;
     if (event.button === 0) svg.current?.setPointerCapture(event.pointerId);
-    feed({ type: 'down', at, button: event.button, shift: event.shiftKey, target: { apId: under('ap'), wallId: under('wall') } }, view);
+    feed({ type: 'down', at, button: event.button, shift: event.shiftKey, alt: event.altKey, target: recordUnder(event.target as Element) }, view);
   };
   const onPointerMove = (event: ReactPointerEvent) => {
-    const { clientX, clientY, shiftKey } = event;
+    const { clientX, clientY, shiftKey, altKey } = event;
     if (view === null) return;
     // One look per frame: a fast pointer must not queue up work.
     cancelAnimationFrame(frame.current);
@@ -88,13 +100,13 @@ export function usePlanPointer(view: View | null, svg: React.RefObject<SVGSVGEle
       const at = spot({ clientX, clientY });
       if (at === null) return;
       useSession.getState().set({ hover: at.m });
-      feed({ type: 'move', at, shift: shiftKey }, view);
+      feed({ type: 'move', at, shift: shiftKey, alt: altKey }, view);
     });
   };
   const onPointerUp = (event: ReactPointerEvent) => {
     const at = spot(event);
     cancelAnimationFrame(frame.current);
-    if (at !== null && view !== null) feed({ type: 'up', at, shift: event.shiftKey }, view);
+    if (at !== null && view !== null) feed({ type: 'up', at, shift: event.shiftKey, alt: event.altKey }, view);
   };
 
   // React listens passively to wheel; the plan must keep the page from scrolling.
@@ -111,15 +123,35 @@ export function usePlanPointer(view: View | null, svg: React.RefObject<SVGSVGEle
     return () => element.removeEventListener('wheel', onWheel);
   }, [svg, view]);
 
+  // Another tool takes nothing over of what the last one had begun.
+  useEffect(
+    () =>
+      useSession.subscribe(({ tool, preview, set }, before) => {
+        if (tool === before.tool) return;
+        latest.current = IDLE;
+        setState(IDLE);
+        if (preview?.kind === 'drag') set({ preview: null });
+      }),
+    [],
+  );
+
   return {
     line: state.line,
+    snapped: state.snapped,
+    /** Clicks on an exact spot. */
+    put: (m: PointM) => view !== null && feed({ type: 'put', m }, view),
     marquee: state.gesture.phase === 'marquee' ? state.gesture : null,
     handlers: {
       onPointerDown,
       onPointerMove,
       onPointerUp,
       onPointerCancel: cancel,
-      onPointerLeave: () => useSession.getState().set({ hover: null }),
+      onPointerLeave: () => {
+        const { preview, set } = useSession.getState();
+        // What a tool only showed under the pointer goes with it.
+        const shown = latest.current.gesture.phase === 'idle' && preview?.kind === 'drag';
+        set({ hover: null, ...(shown ? { preview: null } : {}) });
+      },
       onContextMenu: (event: React.MouseEvent) => event.preventDefault(),
     },
   };

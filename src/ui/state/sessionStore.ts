@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { create } from 'zustand';
 import { useShallow } from 'zustand/react/shallow';
 import { idSchema, widthSchema } from '@/core/design/kinds/kind';
+import type { OpeningKind } from '@/core/building/wall';
 import type { PointM } from '@/core/geometry/point';
 import { BANDS, type Band, type WidthMhz } from '@/core/radio/band';
 import type { Change } from '@/core/design/step';
@@ -37,6 +38,10 @@ export type Session = {
   tool: ToolId;
   modelId: string;
   materialId: string;
+  /** What the opening tool puts into walls. */
+  openingKind: OpeningKind;
+  /** Walls to be pasted, with their openings, and the floor they were copied on. */
+  copied: Readonly<{ floorId: string; wallIds: readonly string[] }> | null;
   selection: Selection;
   pinned: PointM | null;
   /** Spots kept beside the pinned one, of whatever floor. */
@@ -88,6 +93,8 @@ const START: Session = {
   tool: 'select',
   modelId: 'dunlin-c2',
   materialId: 'plasterboard',
+  openingKind: 'door',
+  copied: null,
   selection: null,
   pinned: null,
   kept: [],

@@ -18,7 +18,11 @@ export const opening = kind({
       sillM: height,
       headM: height,
       materialId: oneOf(MATERIALS),
+      /** The end of the opening, nearer A or B of the wall, at which a door hangs, and the side to which it opens as seen from A to B. */
+      hinge: z.enum(['a', 'b']),
+      swing: z.enum(['left', 'right']),
     })
     .readonly()
     .refine((o) => o.headM > o.sillM, { message: 'the head must be above the sill', path: ['headM'] }),
+  migrations: [(v1) => ({ ...v1, hinge: 'a', swing: 'left' })],
 });

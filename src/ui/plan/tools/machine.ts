@@ -2,19 +2,26 @@ import { UpperRoomError } from '@/core/errors';
 import type { Design } from '@/core/design/registry';
 import type { Change } from '@/core/design/step';
 import type { PointM } from '@/core/geometry/point';
+import type { Snapped } from '@/core/geometry/snap';
+import type { OpeningKind } from '@/core/building/wall';
 import type { Selection, Stage, View } from '../../state/types';
-import type { PointPx } from '../view';
+import { toScreen, type PointPx } from '../view';
 
 /** Where an event lies: in the plan's pixels and in metres. */
 export type Spot = Readonly<{ px: PointPx; m: PointM }>;
 
-/** What is under the pointer. */
-export type Target = Readonly<{ apId: string | null; wallId: string | null }>;
+/** The record whose mark is under the pointer; null for bare plan. */
+export type Target = Readonly<{ table: NonNullable<Selection>['table']; id: string }> | null;
+
+/** Shift: whole steps of the angle, or one more selected; Alt: no snapping, and neighbours stay. */
+export type Keys = Readonly<{ shift: boolean; alt?: boolean }>;
 
 export type ToolEvent =
-  | Readonly<{ type: 'down'; at: Spot; button: number; shift: boolean; target: Target }>
-  | Readonly<{ type: 'move'; at: Spot; shift: boolean }>
-  | Readonly<{ type: 'up'; at: Spot; shift: boolean }>
+  | (Readonly<{ type: 'down'; at: Spot; button: number; target: Target }> & Keys)
+  | (Readonly<{ type: 'move'; at: Spot }> & Keys)
+  | (Readonly<{ type: 'up'; at: Spot }> & Keys)
+  /** A click on an exact spot that was typed instead of pointed at. */
+  | Readonly<{ type: 'put'; m: PointM }>
   | Readonly<{ type: 'cancel' }>;
 
 /** What a pressed pointer is doing. */
@@ -25,14 +32,19 @@ export type Gesture =
   | Readonly<{ phase: 'marquee'; fromM: PointM; toM: PointM }>;
 
 /** What is being dragged: the changes at a distance from where it began, and what the step will be called. */
-export type Dragged = Readonly<{ title: string; at: (design: Design, dxM: number, dyM: number) => readonly Change[] }>;
+export type Dragged = Readonly<{
+  title: string;
+  at: (design: Design, dxM: number, dyM: number) => readonly Change[];
+  /** Where the pointer is taken to be: drawn to something near. */
+  aim?: (at: PointM, keys: Keys, context: ToolContext) => Snapped;
+}>;
 
-/** A line being drawn by clicks. `done` stays to be read. */
-export type Line = Readonly<{ fromM: PointM; toM: PointM; done: boolean; dashed: boolean }>;
+/** A line, or the diagonal of a box, being drawn by clicks. `done` stays to be read. `corners` are the earlier ones of a polygon. */
+export type Line = Readonly<{ fromM: PointM; toM: PointM; done: boolean; dashed: boolean; shape?: 'box'; corners?: readonly PointM[] }>;
 
-/** Where a tool stands between two events. */
-export type ToolState = Readonly<{ gesture: Gesture; line: Line | null }>;
-export const IDLE: ToolState = { gesture: { phase: 'idle' }, line: null };
+/** Where a tool stands between two events. `snapped` is where a click would fall, when it is drawn to something. */
+export type ToolState = Readonly<{ gesture: Gesture; line: Line | null; snapped: Snapped | null }>;
+export const IDLE: ToolState = { gesture: { phase: 'idle' }, line: null, snapped: null };
 
 /** What a tool may look at. It changes nothing by itself. */
 export type ToolContext = Readonly<{
@@ -44,6 +56,7 @@ export type ToolContext = Readonly<{
   selection: Selection;
   modelId: string;
   materialId: string;
+  openingKind: OpeningKind;
   newId: () => string;
 }>;
 
@@ -61,84 +74,119 @@ export type Outcome = Readonly<{
 }>;
 
 /**
- * A tool: what a press begins (null: the plan is panned), what a click does, and where a line being drawn ends at the pointer.
- * All are pure, so that they are tested without a page.
+ * A tool: what a press begins (null: the plan is panned), where the pointer is taken to be, what a click there does, and what the plan shows of it
+ * before. All are pure, so that they are tested without a page.
  */
 export type PlanTool = Readonly<{
   id: string;
   press?: (event: ToolEvent & { type: 'down' }, context: ToolContext) => Readonly<{ gesture: Gesture; selection?: Selection }> | null;
-  click: (at: Spot, shift: boolean, line: Line | null, context: ToolContext) => Omit<Outcome, 'state'> & Readonly<{ line: Line | null }>;
-  aim?: (at: PointM, line: Line, shift: boolean, context: ToolContext) => PointM;
+  aim?: (at: PointM, line: Line | null, keys: Keys, context: ToolContext) => Snapped;
+  click: (at: Spot, keys: Keys, line: Line | null, context: ToolContext) => Omit<Outcome, 'state'> & Readonly<{ line: Line | null }>;
+  /** What a click would change, shown under the pointer; null where it would do nothing. */
+  ghost?: (at: Spot, context: ToolContext) => readonly Change[] | null;
 }>;
 
 /** A press that stays within this is a click. */
 const MOVE_PX = 4;
 const LEFT = 0;
 const farPx = (a: PointPx, b: PointPx) => Math.hypot(a.x - b.x, a.y - b.y) > MOVE_PX;
+const IDLE_GESTURE: Gesture = { phase: 'idle' };
 
 /** The one state machine of the plan: `(state, event) -> what follows`, for whatever tool is in hand. */
 export function planStep(tool: PlanTool, state: ToolState, event: ToolEvent, context: ToolContext): Outcome {
-  const { gesture, line } = state;
+  const { gesture, line, snapped } = state;
   switch (event.type) {
     case 'cancel': {
       const busy = gesture.phase !== 'idle' || line !== null;
-      return { state: IDLE, cancelled: busy, ...(gesture.phase === 'drag' ? { preview: null } : {}) };
+      return { state: IDLE, cancelled: busy, ...(gesture.phase === 'drag' || tool.ghost !== undefined ? { preview: null } : {}) };
     }
     case 'down': {
       const pan: Gesture = { phase: 'pan', from: event.at.px, view: context.view, moved: false, button: event.button };
-      if (event.button !== LEFT) return { state: { gesture: pan, line } };
+      if (event.button !== LEFT) return { state: { gesture: pan, line, snapped } };
       const pressed = tool.press?.(event, context) ?? null;
-      if (pressed === null) return { state: { gesture: pan, line } };
-      return { state: { gesture: pressed.gesture, line }, ...(pressed.selection === undefined ? {} : { selection: pressed.selection }) };
+      if (pressed === null) return { state: { gesture: pan, line, snapped } };
+      return { state: { gesture: pressed.gesture, line, snapped }, ...(pressed.selection === undefined ? {} : { selection: pressed.selection }) };
     }
     case 'move':
       return moved(tool, state, event, context);
+    case 'put':
+      return clicked(tool, { px: toScreen(context.view, event.m), m: event.m }, { shift: false, alt: true }, line, context);
     case 'up': {
-      const next: ToolState = { gesture: { phase: 'idle' }, line };
+      const next: ToolState = { gesture: IDLE_GESTURE, line, snapped: null };
       if (gesture.phase === 'pan' && !gesture.moved && gesture.button === LEFT) {
-        const { line: after, ...rest } = tool.click(event.at, event.shift, line, context);
-        return { ...rest, state: { gesture: next.gesture, line: after } };
+        const m = tool.aim?.(event.at.m, line, event, context).at ?? event.at.m;
+        return clicked(tool, { px: event.at.px, m }, event, line, context);
       }
       if (gesture.phase === 'drag' && gesture.moved) {
         const { title, at } = gesture.what;
-        const [dx, dy] = [event.at.m.xM - gesture.fromM.xM, event.at.m.yM - gesture.fromM.yM];
+        const [dx, dy] = draggedBy(gesture, event.at.m, event, context);
         return { state: next, preview: null, commit: { title, command: (design) => at(design, dx, dy) } };
       }
-      if (gesture.phase === 'marquee') return { state: next, selection: apsWithin(gesture.fromM, event.at.m, context) };
+      if (gesture.phase === 'marquee') return { state: next, selection: recordsWithin(gesture.fromM, event.at.m, context) };
       return { state: next };
     }
   }
 }
 
-function moved(tool: PlanTool, { gesture, line }: ToolState, { at, shift }: ToolEvent & { type: 'move' }, context: ToolContext): Outcome {
-  const drawn = line === null || line.done ? line : { ...line, toM: tool.aim?.(at.m, line, shift, context) ?? at.m };
+function clicked(tool: PlanTool, at: Spot, keys: Keys, line: Line | null, context: ToolContext): Outcome {
+  const { line: after, ...rest } = tool.click(at, keys, line, context);
+  return { ...rest, ...(tool.ghost === undefined ? {} : { preview: null }), state: { gesture: IDLE_GESTURE, line: after, snapped: null } };
+}
+
+function draggedBy({ fromM, what }: Gesture & { phase: 'drag' }, atM: PointM, keys: Keys, context: ToolContext): readonly [number, number] {
+  const to = what.aim?.(atM, keys, context).at ?? atM;
+  return [to.xM - fromM.xM, to.yM - fromM.yM];
+}
+
+function moved(tool: PlanTool, { gesture, line, ...rest }: ToolState, event: ToolEvent & { type: 'move' }, context: ToolContext): Outcome {
+  const { at } = event;
+  const aimed = gesture.phase === 'idle' || gesture.phase === 'pan' ? (tool.aim?.(at.m, line, event, context) ?? null) : null;
+  const drawn = line === null || line.done ? line : { ...line, toM: aimed?.at ?? at.m };
+  const snapped = aimed;
   if (gesture.phase === 'pan') {
-    if (!gesture.moved && !farPx(at.px, gesture.from)) return { state: { gesture, line: drawn } };
+    if (!gesture.moved && !farPx(at.px, gesture.from)) return { state: { gesture, line: drawn, snapped } };
     const { view, from } = gesture;
     return {
-      state: { gesture: { ...gesture, moved: true }, line: drawn },
+      state: { gesture: { ...gesture, moved: true }, line: drawn, snapped },
       view: { ...view, leftM: view.leftM - (at.px.x - from.x) / view.pxPerM, topM: view.topM - (at.px.y - from.y) / view.pxPerM },
     };
   }
-  if (gesture.phase === 'marquee') return { state: { gesture: { ...gesture, toM: at.m }, line: drawn } };
-  if (gesture.phase !== 'drag') return { state: { gesture, line: drawn } };
-  const [dx, dy] = [at.m.xM - gesture.fromM.xM, at.m.yM - gesture.fromM.yM];
-  if (!gesture.moved && Math.hypot(dx, dy) * context.view.pxPerM < MOVE_PX) return { state: { gesture, line: drawn } };
-  const state: ToolState = { gesture: { ...gesture, moved: true }, line: drawn };
+  if (gesture.phase === 'marquee') return { state: { ...rest, gesture: { ...gesture, toM: at.m }, line: drawn } };
+  if (gesture.phase !== 'drag')
+    return {
+      state: { gesture, line: drawn, snapped },
+      ...(tool.ghost === undefined ? {} : { preview: tried(() => tool.ghost!(at, context)) ?? null }),
+    };
+  const by = Math.hypot(at.m.xM - gesture.fromM.xM, at.m.yM - gesture.fromM.yM);
+  if (!gesture.moved && by * context.view.pxPerM < MOVE_PX) return { state: { ...rest, gesture, line: drawn } };
+  const state: ToolState = { gesture: { ...gesture, moved: true }, line: drawn, snapped: gesture.what.aim?.(at.m, event, context) ?? null };
+  const preview = tried(() => gesture.what.at(context.design, ...draggedBy(gesture, at.m, event, context)));
+  // A wall end dragged onto its other end: the preview keeps the last good place.
+  return preview === null ? { state } : { state, preview };
+}
+
+/** What a command would change; null where it refuses. */
+function tried(command: () => readonly Change[] | null): readonly Change[] | null {
   try {
-    return { state, preview: gesture.what.at(context.design, dx, dy) };
+    return command();
   } catch (error) {
-    // A wall end dragged onto its other end: the preview keeps the last good place.
     if (!(error instanceof UpperRoomError)) throw error;
-    return { state };
+    return null;
   }
 }
 
-/** The access points of the floor and variant in a box. */
-function apsWithin(a: PointM, b: PointM, { design, floorId, variantId }: ToolContext): Selection {
-  const inside = (value: number, one: number, other: number) => value >= Math.min(one, other) && value <= Math.max(one, other);
+/** What of the stage lies in a box: walls with both ends in it in Building, else access points of the floor and variant. */
+function recordsWithin(a: PointM, b: PointM, { design, floorId, variantId, stage }: ToolContext): Selection {
+  const inside = (p: PointM): boolean =>
+    p.xM >= Math.min(a.xM, b.xM) && p.xM <= Math.max(a.xM, b.xM) && p.yM >= Math.min(a.yM, b.yM) && p.yM <= Math.max(a.yM, b.yM);
+  if (stage === 'building') {
+    const ids = Object.values(design.walls)
+      .filter((wall) => wall.floorId === floorId && inside({ xM: wall.axM, yM: wall.ayM }) && inside({ xM: wall.bxM, yM: wall.byM }))
+      .map((wall) => wall.id);
+    return ids.length > 0 ? { table: 'walls', ids } : null;
+  }
   const ids = Object.values(design.accessPoints)
-    .filter((ap) => ap.floorId === floorId && ap.variantId === variantId && inside(ap.xM, a.xM, b.xM) && inside(ap.yM, a.yM, b.yM))
+    .filter((ap) => ap.floorId === floorId && ap.variantId === variantId && inside(ap))
     .map((ap) => ap.id);
   return ids.length > 0 ? { table: 'accessPoints', ids } : null;
 }

@@ -16,9 +16,10 @@ const context: ToolContext = {
   selection: null,
   modelId: 'dunlin-c2',
   materialId: 'brick',
+  openingKind: 'door',
   newId: () => `new-${++ids}`,
 };
-const NOTHING: Target = { apId: null, wallId: null };
+const NOTHING: Target = null;
 const at = (xM: number, yM: number) => ({ m: { xM, yM }, px: { x: xM * view.pxPerM, y: yM * view.pxPerM } });
 const down = (x: number, y: number, fields: Partial<ToolEvent & { type: 'down' }> = {}): ToolEvent => ({
   type: 'down',
@@ -49,7 +50,8 @@ describe('any tool', () => {
       const [, small, far, end] = play(tool, [down(5, 5), move(5.1, 5), move(7, 6), up(7, 6)]);
       expect(small!.view).toBeUndefined();
       expect(far!.view).toEqual({ pxPerM: 20, leftM: -2, topM: -1 });
-      expect(end).toEqual({ state: { gesture: { phase: 'idle' }, line: null } });
+      expect(end!.state).toEqual(IDLE);
+      expect([end!.commit, end!.selection]).toEqual([undefined, undefined]);
       const [pressed, cancelled] = play(tool, [down(5, 5), { type: 'cancel' }]);
       expect([pressed!.state.gesture.phase, cancelled!.cancelled, cancelled!.state]).toEqual(['pan', true, IDLE]);
       expect(play(tool, [{ type: 'cancel' }])[0]!.cancelled).toBe(false);
@@ -64,7 +66,7 @@ describe('any tool', () => {
 
 describe('select', () => {
   const AP = 'cottage-ap-001';
-  const onAp = { target: { apId: AP, wallId: null } };
+  const onAp = { target: { table: 'accessPoints', id: AP } as const };
   test('a drag previews freely and commits one step on release', () => {
     const [pressed, still, dragged, released] = play('select', [down(3, 2.5, onAp), move(3.1, 2.5), move(5, 3.5), up(5, 3.5)]);
     expect(pressed!.selection).toEqual({ table: 'accessPoints', ids: [AP] });
@@ -100,7 +102,7 @@ describe('select', () => {
   test('a wall is moved whole, or by the end that was pressed, and never onto its other end', () => {
     const id = 'cottage-wall-005';
     const wall = design.walls[id]!;
-    const onWall = { target: { apId: null, wallId: id } };
+    const onWall = { target: { table: 'walls', id: id } as const };
     const building = { stage: 'building' } as const;
     const middle = play('select', [down(7, 5, onWall), move(7, 6), up(7, 6)], building);
     expect(middle[0]!.selection).toEqual({ table: 'walls', ids: [id] });
@@ -110,6 +112,23 @@ describe('select', () => {
     const closed = play('select', [down(wall.bxM, wall.byM, onWall), move(wall.axM, wall.ayM)], building)[1]!;
     expect(closed.preview).toBeUndefined();
     expect(play('select', [down(7, 5, onWall)])[0]!.state.gesture.phase).toBe('pan');
+  });
+  test('several walls are moved as one; an opening slides along its wall only', () => {
+    const ids = ['cottage-wall-006', 'cottage-wall-007'];
+    const building = { stage: 'building', selection: { table: 'walls', ids } } as const;
+    const both = play('select', [down(6, 2, { target: { table: 'walls', id: ids[0]! }, alt: true }), move(6, 2.5), up(6, 2.5)], building)[2]!;
+    expect(both.commit!.command(design).map(({ id }) => id)).toEqual(ids);
+    const opening = Object.values(design.openings).find((one) => one.wallId === 'cottage-wall-005')!;
+    const pressed = down(opening.atM + 0.4, 5, { target: { table: 'openings', id: opening.id } });
+    const slid = play('select', [pressed, move(opening.atM + 1.4, 7), up(opening.atM + 1.4, 7)], { stage: 'building' });
+    expect(slid[0]!.selection).toEqual({ table: 'openings', ids: [opening.id] });
+    expect(after(slid[2]!).openings[opening.id]!.atM).toBeCloseTo(opening.atM + 1);
+  });
+  test('in Building the box picks walls that lie in it', () => {
+    const [, , picked] = play('select', [down(14.5, 9.5, { shift: true }), move(8.5, 4.5), up(8.5, 4.5)], { stage: 'building' });
+    expect(picked!.selection!.table).toBe('walls');
+    expect(picked!.selection!.ids).toContain('cottage-wall-007');
+    expect(picked!.selection!.ids).not.toContain('cottage-wall-005');
   });
   test('Shift on the bare plan draws a box that picks what is inside; a click pins', () => {
     const [, , picked] = play('select', [down(12, 4, { shift: true }), move(1, 1), up(1, 1)]);
@@ -127,13 +146,47 @@ describe('drawing', () => {
     const id = hung!.selection!.ids[0]!;
     expect(after(hung!).accessPoints[id]).toMatchObject({ xM: 4.57, yM: 1.23, modelId: 'dunlin-c2' });
   });
-  test('walls go on from click to click, and snap to ends of others', () => {
-    const outcomes = play('wall', [down(3, 7), up(3, 7), move(5, 7.3), down(5.9, 5.1), up(5.9, 5.1), down(8, 7), up(8, 7)]);
-    expect(outcomes[2]!.state.line).toEqual({ fromM: { xM: 3, yM: 7 }, toM: { xM: 5, yM: 7.3 }, done: false, dashed: false });
-    const walls = [outcomes[4]!, outcomes[6]!].map((one) => Object.values(after(one).walls).find((wall) => wall.id.startsWith('new-'))!);
+  test('walls go on from click to click, keep to the plan’s axes, and end where they arrive at another', () => {
+    const outcomes = play('wall', [down(3, 7), up(3, 7), move(4.5, 7.3), down(4.5, 7.3), up(4.5, 7.3), down(5.9, 5.1), up(5.9, 5.1)]);
+    expect(outcomes[2]!.state.line).toMatchObject({ fromM: { xM: 3, yM: 7 }, toM: { xM: 4.5, yM: 7 }, done: false });
+    expect(outcomes[2]!.state.snapped!.mark).toBe('angle');
+    const [first, second] = [outcomes[4]!, outcomes[6]!].map((one) => Object.values(after(one).walls).find((wall) => wall.id.startsWith('new-'))!);
+    expect(first).toMatchObject({ axM: 3, ayM: 7, bxM: 4.5, byM: 7, materialId: 'brick' });
+    expect(outcomes[4]!.state.line).toMatchObject({ fromM: { xM: 4.5, yM: 7 } });
     // The end at (6, 5) belongs to the wall between net loft and kitchen.
-    expect(walls[0]).toMatchObject({ axM: 3, ayM: 7, bxM: 6, byM: 5, materialId: 'brick' });
-    expect(walls[1]).toMatchObject({ axM: 6, ayM: 5, bxM: 8, byM: 7 });
+    expect(second).toMatchObject({ axM: 4.5, ayM: 7, bxM: 6, byM: 5 });
+    expect(outcomes[6]!.state.line).toBeNull();
+  });
+  test('with Alt nothing is drawn to anything; a second click on the spot ends the chain', () => {
+    const alt = (event: ToolEvent): ToolEvent => ({ ...event, alt: true }) as ToolEvent;
+    const outcomes = play('wall', [down(3, 7), alt(up(3.013, 7)), down(5.9, 5.1), alt(up(5.9, 5.1)), down(5.95, 5.1), alt(up(5.95, 5.1))]);
+    expect(Object.values(after(outcomes[3]!).walls).at(-1)).toMatchObject({ axM: 3.013, ayM: 7, bxM: 5.9, byM: 5.1 });
+    expect([outcomes[5]!.commit, outcomes[5]!.state.line]).toEqual([undefined, null]);
+  });
+  test('a typed end is taken as it is', () => {
+    const outcomes = play('wall', [down(3, 7), up(3, 7), { type: 'put', m: { xM: 5.9, yM: 5.1 } }]);
+    expect(Object.values(after(outcomes[2]!).walls).at(-1)).toMatchObject({ axM: 3, ayM: 7, bxM: 5.9, byM: 5.1 });
+  });
+  test('two clicks make a room; what stands already is not drawn twice', () => {
+    const outcomes = play('room', [down(9, 5), up(9, 5), move(11, 7), down(12, 8), up(12, 8)]);
+    expect(outcomes[2]!.state.line).toMatchObject({ shape: 'box', toM: { xM: 11, yM: 7 } });
+    // North lies on the spine, west on the parlour's wall.
+    const drawn = outcomes[4]!.commit!.command(design).map(({ after: wall }) => wall as { axM: number; ayM: number; bxM: number; byM: number });
+    expect(drawn.map(({ axM, ayM, bxM, byM }) => [axM, ayM, bxM, byM])).toEqual([
+      [12, 5, 12, 8],
+      [12, 8, 9, 8],
+    ]);
+  });
+  test('an opening goes into the nearest wall within reach and shows itself before', () => {
+    const [shown] = play('opening', [move(5, 5.4)]);
+    expect(shown!.preview).toMatchObject([{ table: 'openings', after: { kind: 'door', wallId: 'cottage-wall-005', atM: 4.55 } }]);
+    expect(play('opening', [move(5, 6.5)])[0]!.preview).toBeNull();
+    const [, put] = play('opening', [down(5, 5.4), up(5, 5.4)], { openingKind: 'window' });
+    expect(put!.preview).toBeNull();
+    const [id] = put!.selection!.ids;
+    expect(after(put!).openings[id!]).toMatchObject({ kind: 'window', wallId: 'cottage-wall-005', atM: 4.4, widthM: 1.2 });
+    const [, missed] = play('opening', [down(5, 6.5), up(5, 6.5)]);
+    expect(() => after(missed!)).toThrow(expect.objectContaining({ code: 'NO_WALL_HERE' }));
   });
   test('with Shift a wall keeps to steps of 45 degrees', () => {
     const [, , aimed] = play('wall', [down(3, 7), up(3, 7), move(5, 7.3, true)]);

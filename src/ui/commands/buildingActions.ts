@@ -1,0 +1,134 @@
+import { v7 as uuid } from 'uuid';
+import { wallLengthM, segmentOf } from '@/core/building/wall';
+import { between } from '@/core/geometry/point';
+import { connectedWalls, copyWalls, joinWalls, meetWall, offsetWalls, splitWall } from '@/core/design/wallCommands';
+import { useDocument } from '../state/documentStore';
+import { placeNow } from '../state/selectors';
+import { useSession } from '../state/sessionStore';
+import type { Action } from './actions';
+
+const session = () => useSession.getState();
+const doc = () => useDocument.getState();
+const selectedWalls = (): string[] => {
+  const { selection, stage } = session();
+  return stage === 'building' && selection?.table === 'walls' ? selection.ids.filter((id) => Object.hasOwn(doc().design.walls, id)) : [];
+};
+const many = (count: number): string => (count === 1 ? 'wall' : `${count} walls`);
+
+/** Runs a command that makes walls, and selects what it made. */
+function drawn(title: string, command: (newId: () => string) => Parameters<ReturnType<typeof doc>['run']>[1]): void {
+  const made: string[] = [];
+  const done = doc().run(
+    title,
+    command(() => {
+      made.push(uuid());
+      return made.at(-1)!;
+    }),
+  );
+  if (done) session().set({ selection: { table: 'walls', ids: made.filter((id) => Object.hasOwn(doc().design.walls, id)) } });
+}
+
+/** Draws walls beside the selected ones. */
+export function offsetSelected(byM: number): void {
+  const ids = selectedWalls();
+  drawn(`Draw ${many(ids.length)} beside`, (newId) => (design) => offsetWalls(design, ids, byM, newId));
+}
+
+function mirror(axis: 'x' | 'y'): void {
+  const ids = selectedWalls();
+  const { floorId } = doc().design.walls[ids[0]!]!;
+  drawn(`Mirror ${many(ids.length)}`, (newId) => (design) => copyWalls(design, ids, { floorId, dxM: 0, dyM: 0, mirror: axis }, newId));
+}
+
+/** A copy beside what was copied can be told from it; on another floor it stands at the same place. */
+const PASTE_M = 1;
+
+function paste(): void {
+  const { copied } = session();
+  const place = placeNow();
+  if (copied === null || place === null) return;
+  const ids = copied.wallIds.filter((id) => Object.hasOwn(doc().design.walls, id));
+  if (ids.length === 0) return doc().setNotice({ words: 'The copied walls are not in the project any more. Copy others.' });
+  const byM = copied.floorId === place.floor.id ? PASTE_M : 0;
+  drawn(`Paste ${many(ids.length)}`, (newId) => (design) => copyWalls(design, ids, { floorId: place.floor.id, dxM: byM, dyM: byM }, newId));
+  session().set({ stage: 'building' });
+}
+
+const select = (ids: readonly string[]) => session().set({ selection: { table: 'walls', ids } });
+const count =
+  (least: number, most = Infinity) =>
+  () =>
+    selectedWalls().length >= least && selectedWalls().length <= most;
+
+/** What can be done with walls. */
+export const BUILDING_ACTIONS: readonly Action[] = [
+  { id: 'tool-wall', title: 'Tool: draw walls', key: 'W', run: () => session().set({ tool: 'wall', stage: 'building' }) },
+  { id: 'tool-room', title: 'Tool: draw rooms', key: 'Q', run: () => session().set({ tool: 'room', stage: 'building' }) },
+  {
+    id: 'tool-opening',
+    title: 'Tool: doors, windows and other openings',
+    key: 'D',
+    run: () => session().set({ tool: 'opening', stage: 'building' }),
+  },
+  {
+    id: 'split',
+    title: 'Split in the middle',
+    enabled: count(1, 1),
+    run: () => {
+      const [id] = selectedWalls();
+      const { a, b } = segmentOf(doc().design.walls[id!]!);
+      drawn('Split wall', (newId) => (design) => splitWall(design, id!, session().pinned ?? between(a, b, 0.5), newId()));
+    },
+  },
+  {
+    id: 'join',
+    title: 'Make one wall of two',
+    enabled: count(2, 2),
+    run: () => {
+      const [id, other] = selectedWalls();
+      if (doc().run('Join walls', (design) => joinWalls(design, id!, other!))) select([id!]);
+    },
+  },
+  {
+    id: 'meet',
+    title: 'Extend or trim the first to the second',
+    enabled: count(2, 2),
+    run: () => {
+      const [id, other] = selectedWalls();
+      doc().run('Extend or trim wall', (design) => meetWall(design, id!, other!));
+    },
+  },
+  { id: 'mirror-x', title: 'Mirrored copy, left to right', enabled: count(1), run: () => mirror('x') },
+  { id: 'mirror-y', title: 'Mirrored copy, top to bottom', enabled: count(1), run: () => mirror('y') },
+  {
+    id: 'copy',
+    title: 'Copy walls',
+    key: 'Ctrl+C',
+    enabled: count(1),
+    run: () => {
+      const wallIds = selectedWalls();
+      session().set({ copied: { floorId: doc().design.walls[wallIds[0]!]!.floorId, wallIds } });
+      const lengthM = wallIds.reduce((sum, id) => sum + wallLengthM(doc().design.walls[id]!), 0);
+      doc().setNotice({
+        words: `Copied ${many(wallIds.length)}, ${lengthM.toFixed(1)} m in all, with openings. Ctrl+V pastes, also on another floor.`,
+      });
+    },
+  },
+  { id: 'paste', title: 'Paste walls', key: 'Ctrl+V', enabled: () => session().copied !== null && session().stage === 'building', run: paste },
+  {
+    id: 'select-material',
+    title: 'Select all of this material',
+    enabled: count(1),
+    run: () => {
+      const { walls } = doc().design;
+      const first = walls[selectedWalls()[0]!]!;
+      select(Object.values(walls).flatMap((wall) => (wall.floorId === first.floorId && wall.materialId === first.materialId ? [wall.id] : [])));
+    },
+  },
+  {
+    id: 'select-connected',
+    title: 'Select all connected',
+    enabled: count(1),
+    run: () => select(connectedWalls(doc().design, selectedWalls())),
+  },
+];
