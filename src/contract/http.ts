@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { PICTURE_TYPES } from '@/core/formats/picture';
 import { bandSchema, idSchema, nameSchema, within } from '@/core/design/kinds/kind';
 import { walk } from '@/core/design/kinds/walk';
 import { LIMITS } from '@/core/design/limits';
@@ -180,3 +181,12 @@ export type Problem = z.infer<typeof problemSchema>;
 /** The largest body the server reads, in bytes, and the deepest it may be nested. */
 export const MAX_BODY_BYTES = 8 * 1024 * 1024;
 export const MAX_BODY_DEPTH = 24;
+
+/** A picture that the server keeps: the hash of its bytes, what it is and how large. */
+export const storedAssetSchema = z.strictObject({
+  id: z.string().regex(/^[0-9a-f]{64}$/),
+  type: z.enum(PICTURE_TYPES),
+  widthPx: z.number().int().positive(),
+  heightPx: z.number().int().positive(),
+});
+export type StoredAsset = z.infer<typeof storedAssetSchema>;

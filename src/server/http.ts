@@ -13,6 +13,10 @@ const STATUS: Partial<Record<ErrorCode, number>> = {
   PROJECT_UNKNOWN: 404,
   RECORD_UNKNOWN: 404,
   WALK_UNKNOWN: 404,
+  ASSET_UNKNOWN: 404,
+  DRAWING_TOO_LARGE: 413,
+  DRAWING_UNKNOWN: 415,
+  DRAWING_BROKEN: 422,
   PROJECT_DELETED: 410,
   STEP_CONFLICT: 409,
   REVISION_AHEAD: 409,
@@ -65,22 +69,27 @@ function depthOf(text: string): number {
 const QUOTE = 0x22;
 const BACKSLASH = 0x5c;
 
-/** Reads a body up to MAX_BODY_BYTES and parses it. What is larger is refused without being read to its end. */
-export async function readBody<T>(request: Request, schema: z.ZodType<T>): Promise<T> {
+/** Reads a body. What is larger is refused without being read to its end. @throws UpperRoomError `tooLarge` */
+export async function readBytes(request: Request, maxBytes: number, tooLarge: ErrorCode): Promise<Uint8Array> {
   const announced = Number(request.headers.get('content-length') ?? 0);
-  if (announced > MAX_BODY_BYTES) throw new UpperRoomError('BODY_TOO_LARGE', { bytes: announced, maxBytes: MAX_BODY_BYTES });
+  if (announced > maxBytes) throw new UpperRoomError(tooLarge, { bytes: announced, maxBytes });
   const chunks: Uint8Array[] = [];
   let bytes = 0;
   const reader = request.body?.getReader();
   for (let next = await reader?.read(); next && !next.done; next = await reader!.read()) {
     bytes += next.value.byteLength;
-    if (bytes > MAX_BODY_BYTES) {
+    if (bytes > maxBytes) {
       await reader!.cancel();
-      throw new UpperRoomError('BODY_TOO_LARGE', { maxBytes: MAX_BODY_BYTES });
+      throw new UpperRoomError(tooLarge, { maxBytes });
     }
     chunks.push(next.value);
   }
-  const text = Buffer.concat(chunks).toString('utf8');
+  return Buffer.concat(chunks);
+}
+
+/** Reads a JSON body up to MAX_BODY_BYTES and parses it. */
+export async function readBody<T>(request: Request, schema: z.ZodType<T>): Promise<T> {
+  const text = Buffer.from(await readBytes(request, MAX_BODY_BYTES, 'BODY_TOO_LARGE')).toString('utf8');
   const depth = depthOf(text);
   if (depth > MAX_BODY_DEPTH) throw new UpperRoomError('BODY_TOO_DEEP', { depth, maxDepth: MAX_BODY_DEPTH });
   let json: unknown;
@@ -106,7 +115,12 @@ export async function readBody<T>(request: Request, schema: z.ZodType<T>): Promi
 const UNSTORABLE = /(?<!\\)(?:\\\\)*\\u(?:0000|d[89a-f][0-9a-f]{2})/i;
 
 /** What is missing when a part of the path is no id at all. */
-const UNKNOWN: Readonly<Record<string, ErrorCode>> = { id: 'PROJECT_UNKNOWN', walkId: 'WALK_UNKNOWN', stepId: 'RECORD_UNKNOWN' };
+const UNKNOWN: Readonly<Record<string, ErrorCode>> = {
+  id: 'PROJECT_UNKNOWN',
+  walkId: 'WALK_UNKNOWN',
+  stepId: 'RECORD_UNKNOWN',
+  assetId: 'ASSET_UNKNOWN',
+};
 
 type Parameters_ = Record<string, string>;
 

@@ -115,10 +115,12 @@ describe('walls', () => {
     expect(schema.safeParse({ ...stored, bxM: 1.04 }).error!.issues[0]).toMatchObject({ path: ['bxM'] });
     expect(schema.safeParse({ ...stored, bxM: 1, byM: 1.06 }).success).toBe(true);
     expect(schema.safeParse({ ...stored, topM: 0 }).error!.issues[0]).toMatchObject({ path: ['topM'] });
-    const opening = { id: 'o', wallId: 'w', kind: 'door', atM: 1, widthM: 0.9, sillM: 0, headM: 2, materialId: 'wood' };
+    const old = { id: 'o', wallId: 'w', kind: 'door', atM: 1, widthM: 0.9, sillM: 0, headM: 2, materialId: 'wood' };
+    const opening = { ...old, hinge: 'a', swing: 'left' };
     expect(KINDS.openings.schema.safeParse(opening).success).toBe(true);
     expect(KINDS.openings.schema.safeParse({ ...opening, headM: 0 }).error!.issues[0]).toMatchObject({ path: ['headM'] });
-    expect(readRecord('openings', 1, opening)).toEqual(opening);
+    // Version 1 did not say how a door hangs.
+    expect(readRecord('openings', 1, old)).toEqual(opening);
   });
 });
 

@@ -11,6 +11,8 @@ export { ZONE_KINDS, type ZoneKind } from './kinds/zone';
 export type Project = RecordOf<'project'>;
 export type Floor = RecordOf<'floors'>;
 export type Variant = RecordOf<'variants'>;
+export type Drawing = RecordOf<'drawings'>;
+export type Reference = RecordOf<'references'>;
 export type Opening = RecordOf<'openings'>;
 export type Zone = RecordOf<'zones'>;
 export type AccessPoint = RecordOf<'accessPoints'>;
@@ -53,3 +55,15 @@ export const floorsOf = (design: Design): Floor[] => Object.values(design.floors
 
 /** Variants in their order. */
 export const variantsOf = (design: Design): Variant[] => Object.values(design.variants).sort((a, b) => a.order - b.order || (a.id < b.id ? -1 : 1));
+
+/** References of one drawing, in order of id. */
+export const referencesOf = (design: Pick<Design, 'references'>, drawingId: string): Reference[] =>
+  Object.values(design.references)
+    .filter((reference) => reference.drawingId === drawingId)
+    .sort((a, b) => (a.id < b.id ? -1 : 1));
+
+/** Whether lengths on a floor are true: it was drawn in metres, or a drawing that lies on it says its scale or was measured. */
+export function isToScale(design: Design, floorId: string): boolean {
+  const drawings = onFloor(design, 'drawings', floorId);
+  return drawings.length === 0 || drawings.some((drawing) => drawing.scaleKnown || referencesOf(design, drawing.id).length > 0);
+}

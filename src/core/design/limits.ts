@@ -20,5 +20,13 @@ export const LIMITS = {
   turnsPerLeg: 2000,
   legs: 500,
   neighbours: 200,
+  /** A drawing of more pixels than this cannot be held by every browser. */
+  picturePx: { max: 144_000_000 },
+  pictureSidePx: { max: 16_000 },
+  pictureBytes: { max: 24 * 1024 * 1024 },
+  /** From a drawing in millimetres to a town on one sheet. */
+  mPerPx: { min: 1e-5, max: 100 },
+  opacity: { min: 0.05, max: 1 },
+  referencePx: { min: 2 },
   changesPerStep: 20_000,
 } as const;

@@ -1,10 +1,12 @@
 import type { z } from 'zod';
 import { UpperRoomError } from '../errors';
 import { accessPoint } from './kinds/accessPoint';
+import { drawing } from './kinds/drawing';
 import { floor } from './kinds/floor';
 import type { Kind, RawRecord } from './kinds/kind';
 import { opening } from './kinds/opening';
 import { project } from './kinds/project';
+import { reference } from './kinds/reference';
 import { variant } from './kinds/variant';
 import { walk } from './kinds/walk';
 import { wall } from './kinds/wall';
@@ -15,6 +17,8 @@ export const KINDS = {
   project,
   floors: floor,
   variants: variant,
+  drawings: drawing,
+  references: reference,
   walls: wall,
   openings: opening,
   zones: zone,

@@ -8,6 +8,7 @@ import { additionsOf, newStep, type Change } from '@/core/design/step';
 import type { Sample } from '@/core/survey/sample';
 import type { SiteParameters } from '@/core/survey/site';
 import type { Database, Queryable } from '../database';
+import { copyAssets } from '../stores/assets';
 import * as projects from '../stores/projects';
 import { copySamples, insertSamples, noteBatch } from '../stores/samples';
 import { copySites, insertSite } from '../stores/sites';
@@ -64,6 +65,7 @@ export async function createProject(db: Database, request: NewProject): Promise<
     await begin(q, id, 'Duplicate project', additionsOf(renamed));
     await copySamples(q, copyOf, id);
     await copySites(q, copyOf, id);
+    await copyAssets(q, copyOf, id);
   });
   return id;
 }

@@ -1,4 +1,5 @@
 import { afterAll, beforeAll, beforeEach, describe, expect, test } from '@jest/globals';
+import { createHash } from 'node:crypto';
 import { mkdtemp, readFile, writeFile } from 'node:fs/promises';
 import os from 'node:os';
 import path from 'node:path';
@@ -17,6 +18,7 @@ import { collectGoneWalks } from '../stores/samples';
 import { createFrom, createProject, deleteProject, listSummaries, loadDemo, openProject, restoreProject } from './projects';
 import { getStep, listLog, listSteps, postStep } from './steps';
 import { addSamples, getSamples, listenAt, withdraw } from './walks';
+import { addAsset, getAsset } from './assets';
 import { closeEvents, subscribe } from './events';
 
 const AP = 'cottage-ap-001';
@@ -53,6 +55,26 @@ describe.each(backends())('the services on $name', (backend) => {
   test('the demo is valid by its own contract and survives the way through the database', async () => {
     for (const design of [museum(), cottage()]) expect(designSchema.parse(design)).toEqual(design);
     expect(await loadDesign(db, projectId)).toEqual(cottage());
+  });
+
+  test('a picture is kept once by the hash of its bytes, goes along into a copy, and is refused when it is none', async () => {
+    const png = new Uint8Array(33);
+    png.set(Buffer.from('\x89PNG\r\n\x1a\n', 'latin1'));
+    png.set([0, 0, 2, 128, 0, 0, 1, 224], 16);
+    const stored = await addAsset(db, projectId, png);
+    expect(stored).toEqual({ id: createHash('sha256').update(png).digest('hex'), type: 'image/png', widthPx: 640, heightPx: 480 });
+    expect(await addAsset(db, projectId, png)).toEqual(stored);
+    const copy = await createProject(db, { copyOf: projectId, name: 'Copy' });
+    for (const id of [projectId, copy]) {
+      const answer = await getAsset(db, id, stored.id);
+      expect(answer.headers.get('content-type')).toBe('image/png');
+      expect(new Uint8Array(await answer.arrayBuffer())).toEqual(png);
+    }
+    expect(await code(getAsset(db, projectId, 'f'.repeat(64)))).toBe('ASSET_UNKNOWN');
+    expect(await code(addAsset(db, projectId, Buffer.from('<svg xmlns="x"><script/></svg>')))).toBe('DRAWING_UNKNOWN');
+    png.set([0, 0, 128, 0], 16);
+    expect(await code(addAsset(db, projectId, png))).toBe('DRAWING_TOO_LARGE');
+    expect(await code(addAsset(db, 'nowhere', png.fill(1, 16, 24)))).toBe('DRAWING_TOO_LARGE');
   });
 
   test('nothing against model or law is saved, but what stood so comes back by undo', async () => {

@@ -1,6 +1,7 @@
 import { v7 as uuid } from 'uuid';
 import { wallLengthM, segmentOf } from '@/core/building/wall';
 import { between } from '@/core/geometry/point';
+import { onFloor } from '@/core/design/design';
 import { connectedWalls, copyWalls, joinWalls, meetWall, offsetWalls, splitWall } from '@/core/design/wallCommands';
 import { useDocument } from '../state/documentStore';
 import { placeNow } from '../state/selectors';
@@ -69,6 +70,16 @@ export const BUILDING_ACTIONS: readonly Action[] = [
     title: 'Tool: doors, windows and other openings',
     key: 'D',
     run: () => session().set({ tool: 'opening', stage: 'building' }),
+  },
+  {
+    id: 'tool-reference',
+    title: 'Tool: measure a known length of the drawing',
+    key: 'M',
+    enabled: () => {
+      const place = placeNow();
+      return place !== null && onFloor(doc().design, 'drawings', place.floor.id).length > 0;
+    },
+    run: () => session().set({ tool: 'reference', stage: 'building' }),
   },
   {
     id: 'split',

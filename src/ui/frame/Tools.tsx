@@ -4,6 +4,7 @@ import ChangeHistory from '@mui/icons-material/ChangeHistory';
 import HorizontalRule from '@mui/icons-material/HorizontalRule';
 import CropSquare from '@mui/icons-material/CropSquare';
 import DoorFrontOutlined from '@mui/icons-material/DoorFrontOutlined';
+import SquareFootOutlined from '@mui/icons-material/SquareFootOutlined';
 import Straighten from '@mui/icons-material/Straighten';
 import DirectionsWalk from '@mui/icons-material/DirectionsWalk';
 import { MATERIALS } from '@/core/building/material';
@@ -13,6 +14,8 @@ import { actionOf } from '../commands/actions';
 import { OPENING_LABEL } from '../inspector/OpeningForm';
 import type { ToolId } from '../plan/tools/tools';
 import { Choice } from '../kit/Choice';
+import { useDocument } from '../state/documentStore';
+import type { Place } from '../state/selectors';
 import { useSessionFields, type Stage } from '../state/sessionStore';
 import { useWalker } from '../stages/survey/walker';
 
@@ -27,14 +30,16 @@ export const TOOLS: Readonly<Record<Stage, readonly ToolInfo[]>> = {
     { tool: 'wall', label: 'Wall', icon: <HorizontalRule /> },
     { tool: 'room', label: 'Room', icon: <CropSquare /> },
     { tool: 'opening', label: 'Opening', icon: <DoorFrontOutlined /> },
+    { tool: 'reference', label: 'True size', icon: <SquareFootOutlined /> },
     LENGTH_TOOL,
   ],
   design: [SELECT_TOOL, { tool: 'ap', label: 'AP', icon: <ChangeHistory /> }, LENGTH_TOOL],
   survey: [SELECT_TOOL, { tool: 'walk', label: 'Walk', icon: <DirectionsWalk /> }, LENGTH_TOOL],
 };
 
-export function Tools() {
+export function Tools({ place }: { place: Place }) {
   const { stage, tool, modelId, materialId, openingKind, set } = useSessionFields('stage', 'tool', 'modelId', 'materialId', 'openingKind');
+  const hasDrawing = useDocument((s) => Object.values(s.design.drawings).some(({ floorId }) => floorId === place.floor.id));
   const walking = useWalker((s) => s.walkId !== null);
   return (
     <div role="toolbar" aria-label="Tools" aria-orientation="vertical" className="tools">
@@ -45,7 +50,7 @@ export function Tools() {
           className="tool"
           aria-pressed={tool === info.tool}
           title={`${info.label} (${actionOf(`tool-${info.tool}`).key})`}
-          disabled={info.tool === 'walk' && !walking}
+          disabled={(info.tool === 'walk' && !walking) || (info.tool === 'reference' && !hasDrawing)}
           onClick={actionOf(`tool-${info.tool}`).run}
         >
           {info.icon} {info.label}

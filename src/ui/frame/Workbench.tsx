@@ -10,12 +10,14 @@ import { useShortcuts } from '../commands/useShortcuts';
 import { Evidence } from '../evidence/Evidence';
 import { AccessPointForm } from '../inspector/AccessPointForm';
 import { FloorForm } from '../inspector/FloorForm';
+import { DrawingForm } from '../inspector/DrawingForm';
 import { OpeningForm } from '../inspector/OpeningForm';
 import { WallForm } from '../inspector/WallForm';
 import { PlanView } from '../plan/PlanView';
 import { ScalePanel } from '../scale/ScalePanel';
 import { Section } from '../section/Section';
 import { RetunePanel } from '../stages/design/RetunePanel';
+import { useDroppedDrawings } from '../stages/building/BringIn';
 import { SurveyPanel } from '../stages/survey/SurveyPanel';
 import { onFloorWalks } from '../stages/survey/walks';
 import { stopWalker, useWalker } from '../stages/survey/walker';
@@ -70,6 +72,7 @@ function LoadProblem({ error }: { error: UpperRoomError }) {
 
 function Bench({ place, projectId }: { place: Place; projectId: string }) {
   useShortcuts();
+  useDroppedDrawings();
   const design = useViewDesign();
   const session = useSessionFields(...BENCH_FIELDS);
   const walkingId = useWalker((s) => s.walkId);
@@ -151,12 +154,12 @@ function Bench({ place, projectId }: { place: Place; projectId: string }) {
       <TopBar place={place} />
       <aside className="side">
         <Section place={place} />
-        <Tools />
+        <Tools place={place} />
       </aside>
       <main className="main">
         <h1 className="visually-hidden">{`${place.project.name}, ${place.floor.name}, ${place.variant.name}`}</h1>
         {/* The bar keeps its room in every stage, so that the plan stays where it is. */}
-        {stage !== 'building' ? <LensBar place={place} /> : <div className="lensbar">Walls, by material and height</div>}
+        {stage !== 'building' ? <LensBar place={place} /> : <div className="lensbar">The building: drawings, walls and openings</div>}
         <div className={stage === 'building' ? 'centre unscaled' : 'centre'}>
           <PlanView place={place} samples={samples} />
           {stage !== 'building' && <ScalePanel />}
@@ -204,6 +207,10 @@ function Inspector({ place, samples }: { place: Place; samples: Parameters<typeo
   if (selection?.table === 'openings' && stage === 'building') {
     const openings = selection.ids.map((id) => design.openings[id]).filter((opening) => opening !== undefined);
     if (openings.length > 0) return <OpeningForm key={selection.ids.join()} openings={openings} project={place.project} />;
+  }
+  if (selection?.table === 'drawings' && stage === 'building') {
+    const drawing = design.drawings[selection.ids[0] ?? ''];
+    if (drawing !== undefined) return <DrawingForm key={drawing.id} drawing={drawing} project={place.project} />;
   }
   if (selection?.table === 'accessPoints' && stage === 'design') {
     const aps = selection.ids.map((id) => design.accessPoints[id]).filter((ap) => ap !== undefined);

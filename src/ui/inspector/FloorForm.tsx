@@ -2,7 +2,7 @@
 import Button from '@mui/material/Button';
 import { LIMITS } from '@/core/design/limits';
 import { edit } from '@/core/design/commands';
-import { PROJECT_ID, onFloor, openingsOf, variantsOf } from '@/core/design/design';
+import { PROJECT_ID, isToScale, variantsOf } from '@/core/design/design';
 import { areaM2, boundsOf } from '@/core/geometry/polygon';
 import { ENVIRONMENTS, EXPONENT } from '@/core/propagation/pathLoss';
 import { DOMAINS } from '@/core/radio/regulation';
@@ -11,6 +11,7 @@ import { useDocument } from '../state/documentStore';
 import type { Place } from '../state/selectors';
 import { TAGS, useSession } from '../state/sessionStore';
 import { RAMPS } from '../theme/tokens';
+import { Papers } from '../stages/building/Papers';
 import { LengthField, SelectField, TextField, Value } from './fields';
 
 const TAG_LABEL = { zoom: 'by zoom', full: 'name and radios', name: 'name only', mark: 'mark only' } as const;
@@ -32,7 +33,7 @@ export function FloorForm({ place, building }: { place: Place; building: boolean
         {box === null
           ? 'no outline'
           : `${formatLength(box.eastM - box.westM, project.units, 1)} × ${formatLength(box.southM - box.northM, project.units, 1)}`}
-        , {formatArea(areaM2(floor.outline), project.units)}
+        {isToScale(design, floor.id) ? `, ${formatArea(areaM2(floor.outline), project.units)}` : ', not to scale'}
       </p>
       {building ? (
         <>
@@ -51,9 +52,8 @@ export function FloorForm({ place, building }: { place: Place; building: boolean
             options={ENVIRONMENTS.map((value) => ({ value, label: `${ENVIRONMENT_LABEL[value]}, path-loss exponent ${EXPONENT[value]}` }))}
             onCommit={(environment) => floorSet('Character of the floor', { environment })}
           />
-          <Value label="walls">{onFloor(design, 'walls', floor.id).length}</Value>
-          <Value label="openings">{openingsOf(design, floor.id).length}</Value>
-          <p>Choose “Wall” and click along the plan to draw; click a wall to change it.</p>
+          <Papers place={place} />
+          <p>Choose “Wall” or “Room” and click on the plan to draw; click a wall or an opening to change it.</p>
           <p>{`The building is shared by all variants: ${variantsOf(design)
             .map(({ name }) => name)
             .join(', ')}.`}</p>

@@ -1,7 +1,7 @@
 'use client';
 import { useColorScheme } from '@mui/material/styles';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
-import { openingsOf, recordsOn } from '@/core/design/design';
+import { isToScale, openingsOf, recordsOn } from '@/core/design/design';
 import { lensOf } from '@/core/fields/lenses';
 import { boundsOf, type PolygonM } from '@/core/geometry/polygon';
 import { measuredSpots } from '@/core/survey/measured';
@@ -9,6 +9,7 @@ import { walkerAt } from '@/core/survey/walk';
 import { M_PER_FT } from '@/core/units/length';
 import { MAX_LINES, Readout } from '../readout/Readout';
 import { heardHere, roomAt, widthsHere } from '../readout/heardHere';
+import { useDocument } from '../state/documentStore';
 import { useViewDesign, type Place } from '../state/selectors';
 import { useSessionFields, type View } from '../state/sessionStore';
 import { useMap } from '../state/useLens';
@@ -25,6 +26,9 @@ import { ZoomButtons } from './ZoomButtons';
 import { usePlanKeys } from './usePlanKeys';
 import { usePlanPointer } from './usePlanPointer';
 import { KeptSpots, withSpot } from './KeptSpots';
+import { DrawingCanvas } from './DrawingCanvas';
+import { ReferenceEntry } from './ReferenceEntry';
+import { ReferencesLayer } from './ReferencesLayer';
 import { DrawnLine, Marquee, SnapSpot, WallEnds } from './Overlays';
 import { TypedLine } from './TypedLine';
 import type { LabelBox } from './labels';
@@ -102,7 +106,7 @@ export function PlanView({ place, samples }: { place: Place; samples: readonly S
     if (session.view !== null || size === null || size.widthPx < 10) return session.view;
     return fitPlan(place.floor.outline, { ...size, widthPx: size.widthPx - (unscaled ? SCALE_PX : 0) });
   }, [session.view, size, place.floor.outline, unscaled]);
-  const { line, snapped, marquee, handlers, put } = usePlanPointer(view, svg);
+  const { line, snapped, marquee, handlers, put, cancel } = usePlanPointer(view, svg);
   const units = place.project.units;
 
   // By table, not by design: a moved access point leaves the walls as they are, and they are not drawn again.
@@ -111,6 +115,10 @@ export function PlanView({ place, samples }: { place: Place; samples: readonly S
   const walls = useMemo(() => recordsOn(wallTable, floorId), [wallTable, floorId]);
   const openings = useMemo(() => openingsOf({ walls: wallTable, openings: openingTable }, floorId), [wallTable, openingTable, floorId]);
   const rooms = useMemo(() => recordsOn(zoneTable, floorId).filter((zone) => zone.kind === 'room'), [zoneTable, floorId]);
+  const { drawings: drawingTable } = design;
+  const drawings = useMemo(() => recordsOn(drawingTable, floorId).filter((drawing) => !drawing.hidden), [drawingTable, floorId]);
+  const projectId = useDocument((s) => s.projectId);
+  const toScale = isToScale(design, floorId);
   const selectedIds = session.selection?.ids ?? NO_IDS;
 
   const walker = useWalker();
@@ -164,6 +172,11 @@ export function PlanView({ place, samples }: { place: Place; samples: readonly S
       {view !== null && size !== null && (
         <FieldCanvas map={showMap ? map : null} outline={place.floor.outline} view={view} size={size} ramp={session.ramp} mode={scheme} />
       )}
+      {view !== null &&
+        size !== null &&
+        drawings.map((drawing) => (
+          <DrawingCanvas key={drawing.id} projectId={projectId!} drawing={drawing} view={view} size={size} night={scheme === 'dark'} />
+        ))}
       <svg
         ref={svg}
         {...handlers}
@@ -237,9 +250,28 @@ export function PlanView({ place, samples }: { place: Place; samples: readonly S
               <SightLinesLayer at={session.pinned} lines={lines} explainedId={explainedId} view={view} onKey={onPinnedKey} />
             )}
             {session.stage !== 'building' && <KeptSpots view={view} design={design} place={place} />}
+            {session.stage === 'building' &&
+              drawings.map((drawing) => <ReferencesLayer key={drawing.id} design={design} drawing={drawing} view={view} units={units} />)}
             {line && <DrawnLine line={line} view={view} units={units} />}
             {snapped !== null && snapped.mark !== null && <SnapSpot snapped={snapped} view={view} />}
             {marquee && <Marquee marquee={marquee} view={view} />}
+            {!toScale && (
+              <text
+                className="serif"
+                x={size.widthPx / 2}
+                y={size.heightPx - 14}
+                textAnchor="middle"
+                fontSize={15}
+                fill="var(--ink)"
+                stroke="var(--paper)"
+                strokeWidth={4}
+                paintOrder="stroke"
+                pointerEvents="none"
+                data-testid="not-to-scale"
+              >
+                Not to scale
+              </text>
+            )}
             {bar && (
               <g transform={`translate(16 ${size.heightPx - 14})`} aria-hidden="true">
                 <path d={`M0 -6V0H${bar.px}V-6M${bar.px / 2} -4V0`} fill="none" stroke="var(--ink)" strokeWidth={1.3} />
@@ -274,7 +306,10 @@ export function PlanView({ place, samples }: { place: Place; samples: readonly S
           {...besideSpot(spotPx.x, spotPx.y, size, cardHeight(session.pinned !== null, session.readoutAll, lines.length) + (note === '' ? 0 : 40))}
         />
       )}
-      {line !== null && !line.done && <TypedLine line={line} units={units} put={put} />}
+      {line?.done === true && session.tool === 'reference' && drawings[0] !== undefined && (
+        <ReferenceEntry line={line} drawing={drawings.at(-1)!} units={units} onDone={cancel} />
+      )}
+      {line !== null && !line.done && !line.dashed && <TypedLine line={line} units={units} put={put} />}
       {view !== null && size !== null && <ZoomButtons view={view} size={size} />}
       {session.stage === 'design' && session.tool === 'select' && <Empty place={place} band={session.band} />}
     </div>

@@ -138,6 +138,7 @@ export function usePlanPointer(view: View | null, svg: React.RefObject<SVGSVGEle
   return {
     line: state.line,
     snapped: state.snapped,
+    cancel,
     /** Clicks on an exact spot. */
     put: (m: PointM) => view !== null && feed({ type: 'put', m }, view),
     marquee: state.gesture.phase === 'marquee' ? state.gesture : null,

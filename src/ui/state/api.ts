@@ -10,6 +10,7 @@ import {
   projectPageSchema,
   sampleSchema,
   stepAnswerSchema,
+  storedAssetSchema,
   type Listen,
   type NewProject,
   type PostStep,
@@ -19,6 +20,8 @@ import {
 
 /** An answer that takes longer is taken for none: what was asked can be asked again. */
 const TIMEOUT_MS = 30_000;
+/** A picture over a slow line. */
+const SLOW_MS = 120_000;
 
 const isKnown = (code: string): code is ErrorCode => Object.hasOwn(ERROR_MESSAGES, code);
 
@@ -26,15 +29,19 @@ const isKnown = (code: string): code is ErrorCode => Object.hasOwn(ERROR_MESSAGE
  * Sends a request and parses the answer; problems come back as UpperRoomError with the server's code.
  * @throws UpperRoomError NETWORK_FAILED when no server answers, too late, or not to its end
  */
-async function send<T>(answer: z.ZodType<T>, method: string, path: string, body?: unknown): Promise<T> {
+async function send<T>(answer: z.ZodType<T>, method: string, path: string, body?: unknown, timeoutMs = TIMEOUT_MS): Promise<T> {
   let response: Response;
   let text: string;
   try {
     response = await fetch(path, {
       method,
       cache: 'no-store',
-      signal: AbortSignal.timeout(TIMEOUT_MS),
-      ...(body === undefined ? {} : { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } }),
+      signal: AbortSignal.timeout(timeoutMs),
+      ...(body === undefined
+        ? {}
+        : body instanceof Blob
+          ? { body, headers: { 'content-type': 'application/octet-stream' } }
+          : { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } }),
     });
     text = await response.text();
   } catch (error) {
@@ -69,6 +76,9 @@ const project = (id: string) => `/api/projects/${encodeURIComponent(id)}`;
 const samples = (id: string, walkId: string) => `${project(id)}/walks/${encodeURIComponent(walkId)}/samples`;
 const nothing = z.undefined();
 
+/** Where a picture of a project is found. */
+export const assetUrl = (id: string, assetId: string): string => `${project(id)}/assets/${assetId}`;
+
 /** The server, as the page sees it. */
 export const api = {
   listProjects: (find: string, after: string | null) =>
@@ -82,6 +92,7 @@ export const api = {
   getStep: (id: string, stepId: string) => send(loggedStepSchema, 'GET', `${project(id)}/steps/${encodeURIComponent(stepId)}`),
   logUpTo: (id: string, revision: number) => send(z.array(logLineSchema), 'GET', `${project(id)}/log?upTo=${revision}`),
   listen: (id: string, stretch: Listen) => send(heardSchema, 'POST', `${project(id)}/receiver`, stretch),
+  postAsset: (id: string, picture: Blob) => send(storedAssetSchema, 'POST', `${project(id)}/assets`, picture, SLOW_MS),
   getSamples: (id: string, walkId: string) => send(z.array(sampleSchema), 'GET', samples(id, walkId)),
   postSamples: (id: string, walkId: string, batch: SampleBatch) => send(z.object({ stored: z.number() }), 'POST', samples(id, walkId), batch),
   withdrawSamples: (id: string, walkId: string, withdrawal: Withdrawal) =>

@@ -7,7 +7,7 @@ import type { Change } from '@/core/design/step';
 import { addRoom, addWall, endOf, moveWalls } from '@/core/design/wallCommands';
 import { between, distanceM, nearestShare, type PointM } from '@/core/geometry/point';
 import { alongM, type SegmentM } from '@/core/geometry/segment';
-import { snapSpot, type Snapped } from '@/core/geometry/snap';
+import { alongSteps, snapSpot, type Snapped } from '@/core/geometry/snap';
 import type { Selection } from '../../state/types';
 import { toScreen } from '../view';
 import type { Dragged, Keys, Line, PlanTool, Spot, ToolContext, ToolEvent } from './machine';
@@ -239,6 +239,12 @@ export const PLAN_TOOLS = {
     click: ({ m }, _keys, line) => ({
       line: line === null || line.done || !line.dashed ? started(m, { dashed: true }) : { ...line, toM: m, done: true },
     }),
+  },
+  reference: {
+    id: 'reference',
+    // A drawing's own lines are what is measured: nothing of ours draws the pointer away from them.
+    aim: (at, line, { shift }) => ({ at: shift && line !== null && !line.done ? alongSteps(line.fromM, at, SQUARE_DEG) : at, mark: null }),
+    click: ({ m }, _keys, line) => ({ line: line === null || line.done ? started(m, { dashed: true }) : { ...line, toM: m, done: true } }),
   },
   walk: { id: 'walk', click: ({ m }, _keys, line) => ({ line, walkTo: centimetres(m) }) },
 } as const satisfies Readonly<Record<string, PlanTool>>;

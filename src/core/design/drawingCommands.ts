@@ -1,0 +1,136 @@
+import { errorOf, scaleOf, toDrawing, toFloor, type Laid } from '../building/drawing';
+import { segmentOf, wallLengthM } from '../building/wall';
+import { UpperRoomError } from '../errors';
+import type { PointM } from '../geometry/point';
+import { boundsOf } from '../geometry/polygon';
+import { existing, round } from './commands';
+import { onFloor, referencesOf, type Design, type Drawing, type Reference } from './design';
+import { LIMITS } from './limits';
+import { openingsIn } from './wallCommands';
+import { change, type Change } from './step';
+
+/** A drawing without a scale is taken to be as wide as this until somebody measures it. */
+const GUESSED_WIDTH_M = 50;
+
+export type NewDrawing = Pick<Drawing, 'id' | 'floorId' | 'name' | 'assetId' | 'widthPx' | 'heightPx'> & { mPerPx: number | null };
+
+/**
+ * Lays a drawing under a floor: at the outline's corner, as wide as the outline until it is measured. A floor on which nothing stands yet gets the
+ * drawing's own outline.
+ */
+export function addDrawing(design: Design, { mPerPx, ...args }: NewDrawing): Change[] {
+  const floor = existing(design, 'floors', args.floorId);
+  const box = boundsOf(floor.outline);
+  const scale = mPerPx ?? (box === null ? GUESSED_WIDTH_M : box.eastM - box.westM) / args.widthPx;
+  const drawing: Drawing = {
+    ...args,
+    xM: box?.westM ?? 0,
+    yM: box?.northM ?? 0,
+    mPerPxX: scale,
+    mPerPxY: scale,
+    turnDeg: 0,
+    scaleKnown: mPerPx !== null,
+    apart: false,
+    opacity: 0.6,
+    hidden: false,
+    invertAtNight: true,
+    crop: { leftPx: 0, topPx: 0, rightPx: 0, bottomPx: 0 },
+  };
+  const empty = (['walls', 'zones', 'accessPoints', 'drawings'] as const).every((table) => onFloor(design, table, floor.id).length === 0);
+  return [
+    ...change('drawings', drawing.id, null, drawing),
+    ...(empty ? change('floors', floor.id, floor, { ...floor, outline: edgeOf(drawing) }) : []),
+  ];
+}
+
+/** The corners of what is seen of a drawing, on the floor. */
+export function edgeOf(drawing: Drawing): PointM[] {
+  const { leftPx, topPx, rightPx, bottomPx } = drawing.crop;
+  const [east, south] = [drawing.widthPx - rightPx, drawing.heightPx - bottomPx];
+  return [
+    { x: leftPx, y: topPx },
+    { x: east, y: topPx },
+    { x: east, y: south },
+    { x: leftPx, y: south },
+  ].map((corner) => {
+    const { xM, yM } = toFloor(drawing, corner);
+    return { xM: round(xM), yM: round(yM) };
+  });
+}
+
+/** A reference between two spots of the floor over a drawing. @throws UpperRoomError REFERENCE_TOO_SHORT */
+export function referenceAt(drawing: Drawing, id: string, a: PointM, b: PointM, lengthM: number): Reference {
+  const [p, q] = [toDrawing(drawing, a), toDrawing(drawing, b)];
+  if (!(Math.hypot(q.x - p.x, q.y - p.y) >= LIMITS.referencePx.min)) throw new UpperRoomError('REFERENCE_TOO_SHORT');
+  return { id, drawingId: drawing.id, axPx: p.x, ayPx: p.y, bxPx: q.x, byPx: q.y, lengthM };
+}
+
+/**
+ * Sets, changes or (with `null`) takes away references of a drawing, and gives it the scale that fits all that are left. With `along`, everything drawn on the
+ * floor keeps its place over the drawing; else it keeps its metres.
+ */
+export function measureDrawing(
+  design: Design,
+  drawingId: string,
+  references: ReadonlyArray<Readonly<{ id: string; reference: Reference | null }>>,
+  { apart, along }: { apart?: boolean; along: boolean },
+): Change[] {
+  const drawing = existing(design, 'drawings', drawingId);
+  const next = new Map(referencesOf(design, drawingId).map((reference) => [reference.id, reference]));
+  const changes: Change[] = [];
+  for (const { id, reference } of references) {
+    changes.push(...change('references', id, next.get(id) ?? null, reference));
+    if (reference === null) next.delete(id);
+    else next.set(id, reference);
+  }
+  const isApart = apart ?? drawing.apart;
+  const scale = scaleOf([...next.values()], isApart) ?? { mPerPxX: drawing.mPerPxX, mPerPxY: drawing.mPerPxY };
+  const scaled: Drawing = { ...drawing, ...scale, apart: isApart };
+  return [
+    ...changes,
+    ...change('drawings', drawingId, drawing, scaled),
+    ...(along && (scaled.mPerPxX !== drawing.mPerPxX || scaled.mPerPxY !== drawing.mPerPxY) ? stretched(design, drawing, scaled) : []),
+  ];
+}
+
+/** Everything on a floor that was drawn over a drawing, taken along to where the drawing now has it. */
+function stretched(design: Design, before: Drawing, after: Laid): Change[] {
+  const floor = existing(design, 'floors', before.floorId);
+  const to = (at: PointM): PointM => {
+    const { xM, yM } = toFloor(after, toDrawing(before, at));
+    return { xM: round(xM), yM: round(yM) };
+  };
+  const walls = onFloor(design, 'walls', floor.id).flatMap((wall): Change[] => {
+    const { a, b } = segmentOf(wall);
+    const [p, q] = [to(a), to(b)];
+    const next = { ...wall, axM: p.xM, ayM: p.yM, bxM: q.xM, byM: q.yM };
+    const grown = wallLengthM(next) / wallLengthM(wall);
+    return [
+      ...change('walls', wall.id, wall, next),
+      ...openingsIn(design, wall.id).flatMap((opening) =>
+        change('openings', opening.id, opening, {
+          ...opening,
+          atM: round(opening.atM * grown),
+          widthM: Math.max(LIMITS.openingWidthM.min, round(opening.widthM * grown)),
+        }),
+      ),
+    ];
+  });
+  return [
+    ...change('floors', floor.id, floor, { ...floor, outline: floor.outline.map(to) }),
+    ...walls,
+    ...onFloor(design, 'zones', floor.id).flatMap((zone) => change('zones', zone.id, zone, { ...zone, polygon: zone.polygon.map(to) })),
+    ...onFloor(design, 'accessPoints', floor.id).flatMap((ap) => change('accessPoints', ap.id, ap, { ...ap, ...to(ap) })),
+  ];
+}
+
+/** Lays a drawing so that two of its spots come to lie where they belong: shift, turn and scale follow. References stay on it. */
+export function layDrawing(design: Design, drawingId: string, laid: Laid): Change[] {
+  const drawing = existing(design, 'drawings', drawingId);
+  return change('drawings', drawingId, drawing, { ...drawing, ...laid, xM: round(laid.xM), yM: round(laid.yM) });
+}
+
+/** The worst error among a drawing's references as a share of the length; null without any. */
+export function worstError(drawing: Drawing, references: readonly Reference[]): number | null {
+  return references.length === 0 ? null : Math.max(...references.map((reference) => Math.abs(errorOf(reference, drawing).share)));
+}

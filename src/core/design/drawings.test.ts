@@ -1,0 +1,74 @@
+import { expect, test } from '@jest/globals';
+import { addAccessPoint, newProject } from './commands';
+import { EMPTY_DESIGN, isToScale, onFloor, type Design } from './design';
+import { addDrawing, edgeOf, measureDrawing, referenceAt, worstError } from './drawingCommands';
+import { addOpening } from './openingCommands';
+import { applyChanges } from './step';
+import { addWall } from './wallCommands';
+
+const bare = applyChanges(
+  EMPTY_DESIGN,
+  newProject({ name: 'Bare', units: 'metric', domain: 'EU', floorId: 'f', variantId: 'v', widthM: 40, heightM: 25 }),
+);
+const asset = 'a'.repeat(64);
+const brought = (design: Design, id: string, mPerPx: number | null = null) =>
+  applyChanges(design, addDrawing(design, { id, floorId: 'f', name: 'Plan', assetId: asset, widthPx: 800, heightPx: 500, mPerPx }));
+const measured = (design: Design, id: string, a: readonly [number, number], b: readonly [number, number], lengthM: number, along = true) => {
+  const reference = referenceAt(design.drawings.d!, id, { xM: a[0], yM: a[1] }, { xM: b[0], yM: b[1] }, lengthM);
+  return applyChanges(design, measureDrawing(design, 'd', [{ id, reference }], { along }));
+};
+
+test('on a bare floor a drawing brings its outline, as wide as the grid was; measured, it has its true size', () => {
+  const design = brought(bare, 'd');
+  expect(design.floors.f!.outline).toEqual([
+    { xM: 0, yM: 0 },
+    { xM: 40, yM: 0 },
+    { xM: 40, yM: 25 },
+    { xM: 0, yM: 25 },
+  ]);
+  expect([isToScale(bare, 'f'), isToScale(design, 'f')]).toEqual([true, false]);
+  const known = measured(design, 'r', [0, 0], [20, 0], 8);
+  expect(known.floors.f!.outline[2]).toEqual({ xM: 16, yM: 10 });
+  expect([
+    isToScale(known, 'f'),
+    worstError(
+      known.drawings.d!,
+      onFloor(known, 'drawings', 'f').flatMap(() => Object.values(known.references)),
+    ),
+  ]).toEqual([true, 0]);
+});
+
+test('a file that says its scale is taken at its word; a second drawing leaves the outline alone', () => {
+  const known = brought(bare, 'd', 0.02);
+  expect([isToScale(known, 'f'), known.floors.f!.outline[2]]).toEqual([true, { xM: 16, yM: 10 }]);
+  expect(brought(known, 'e').floors.f!.outline[2]).toEqual({ xM: 16, yM: 10 });
+});
+
+test('what was traced goes along with the drawing, or keeps its metres', () => {
+  let design = brought(bare, 'd');
+  design = applyChanges(design, addWall(design, { id: 'w', floorId: 'f', axM: 10, ayM: 5, bxM: 20, byM: 5, materialId: 'brick' }));
+  design = applyChanges(design, addOpening(design, { id: 'o', wallId: 'w', kind: 'door', middleM: 5 }));
+  design = applyChanges(design, addAccessPoint(design, { id: 'a', floorId: 'f', variantId: 'v', modelId: 'dunlin-c2', xM: 30, yM: 20 }));
+  const along = measured(design, 'r', [0, 0], [20, 0], 10);
+  expect(along.walls.w).toMatchObject({ axM: 5, ayM: 2.5, bxM: 10, byM: 2.5 });
+  expect(along.openings.o).toMatchObject({ atM: 2.275, widthM: 0.45 });
+  expect(along.accessPoints.a).toMatchObject({ xM: 15, yM: 10 });
+  const alone = measured(design, 'r', [0, 0], [20, 0], 10, false);
+  expect([alone.walls.w, alone.drawings.d!.mPerPxX]).toEqual([design.walls.w, 0.025]);
+});
+
+test('a cropped drawing shows what is left; without its reference the scale stays', () => {
+  const design = measured(brought(bare, 'd'), 'r', [0, 0], [20, 0], 10);
+  const cropped = { ...design.drawings.d!, crop: { leftPx: 80, topPx: 0, rightPx: 0, bottomPx: 100 } };
+  expect(edgeOf(cropped)).toEqual([
+    { xM: 2, yM: 0 },
+    { xM: 20, yM: 0 },
+    { xM: 20, yM: 10 },
+    { xM: 2, yM: 10 },
+  ]);
+  const without = applyChanges(design, measureDrawing(design, 'd', [{ id: 'r', reference: null }], { along: true }));
+  expect([without.drawings.d!.mPerPxX, Object.keys(without.references)]).toEqual([0.025, []]);
+});
+
+test('a reference whose ends lie on one spot is refused', () =>
+  expect(() => measured(brought(bare, 'd'), 'r', [1, 1], [1.05, 1], 3)).toThrow(expect.objectContaining({ code: 'REFERENCE_TOO_SHORT' })));
