@@ -9,6 +9,14 @@ import type { Band, WidthMhz } from '@/core/radio/band';
 /** Channel, width and power of one radio; `null` is off. */
 export type RadioText = readonly [channel: number, widthMhz: WidthMhz, txPowerDbm: number] | null;
 
+/** A rectangle from its west, north, east and south. */
+export const ring = ([west, north, east, south]: readonly [number, number, number, number]) => [
+  { xM: west, yM: north },
+  { xM: east, yM: north },
+  { xM: east, yM: south },
+  { xM: west, yM: south },
+];
+
 /** A small drafting board: collects a building by names and numbers, and gives the finished design. */
 export class Draft {
   private changes: Change[] = [];
@@ -31,8 +39,8 @@ export class Draft {
     this.add('project', { id: PROJECT_ID, name, units: 'metric', domain, clientHeightM: 1, cellM: 0.5 });
   }
 
-  floor(floor: Omit<Floor, 'id'>): Floor {
-    const record: Floor = { id: this.id('floor'), ...floor };
+  floor(floor: Omit<Floor, 'id' | 'slabMaterialId' | 'registeredWorstM'> & Partial<Floor>): Floor {
+    const record: Floor = { id: this.id('floor'), slabMaterialId: 'concrete', registeredWorstM: 0, ...floor };
     this.add('floors', record);
     return record;
   }
@@ -70,14 +78,13 @@ export class Draft {
     for (const at of atM) this.opening({ wallId: wall.id, kind: 'window', atM: at, widthM, sillM, headM, materialId: 'glass' });
   }
 
-  zone(floor: Floor, kind: Zone['kind'], name: string, [west, north, east, south]: readonly [number, number, number, number]): void {
-    const polygon = [
-      { xM: west, yM: north },
-      { xM: east, yM: north },
-      { xM: east, yM: south },
-      { xM: west, yM: south },
-    ];
-    this.add('zones', { id: this.id('zone'), floorId: floor.id, kind, name, polygon });
+  zone(floor: Floor, kind: Zone['kind'], name: string, box: readonly [number, number, number, number]): void {
+    this.add('zones', { id: this.id('zone'), floorId: floor.id, kind, name, polygon: ring(box) });
+  }
+
+  /** A rectangular opening in the slab under a floor. */
+  slabOpening(floor: Floor, name: string, box: readonly [number, number, number, number]): void {
+    this.add('slabOpenings', { id: this.id('slab-opening'), floorId: floor.id, name, polygon: ring(box) });
   }
 
   ap(

@@ -1,7 +1,8 @@
 import type { Design } from '@/core/design/design';
 import { Draft, type DemoBuilding } from './build';
+import { galleryLevel, upperRoom } from './museumUpper';
 
-/** Quillhaven Maritime Museum, all made up: a museum in a converted net loft and boat hall on a harbour. The Quay level, 72 m x 46 m. */
+/** Quillhaven Maritime Museum, all made up: a museum in a converted net loft and boat hall on a harbour, three floors. The Quay level, 72 m x 46 m, is drawn here. */
 export function museumBuilding(): DemoBuilding {
   const d = new Draft('quill');
   d.project('Quillhaven Maritime Museum', 'UK');
@@ -353,6 +354,8 @@ export function museumBuilding(): DemoBuilding {
       { bssid: '02:77:30:00:00:01', ssid: 'chandlery-flat', xM: 78, yM: 18, heightM: 6, band: '2.4', channel: 3, widthMhz: 20, txPowerDbm: 17 },
     ],
   });
+  galleryLevel(d, proposed);
+  upperRoom(d, proposed);
   return d.finish();
 }
 

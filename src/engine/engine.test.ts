@@ -55,9 +55,9 @@ describe('scene and cache', () => {
     const wall = Object.values(design.walls)[0]!;
     await all({ ...design, walls: { ...design.walls, [wall.id]: { ...wall, materialId: 'glass' } } });
     expect(direct.calls).toBe(2 * aps.length + 1);
-    // Names and zones change no field; neither does an edit on another floor.
+    // Names and zones change no field; neither does a wall of a floor that is not in the building.
     const renamed = { ...floor, name: 'Quay' };
-    expect(floorScene({ ...design, floors: { [floor.id]: renamed } }, renamed).key).toBe(floorScene(design, floor).key);
+    expect(floorScene({ ...design, floors: { ...design.floors, [floor.id]: renamed } }, renamed).key).toBe(floorScene(design, floor).key);
     expect(floorScene({ ...design, zones: {} }, floor).key).toBe(floorScene(design, floor).key);
     expect(floorScene({ ...design, zones: {} }, floor).maskKey).not.toBe(floorScene(design, floor).maskKey);
     const above = { ...wall, id: 'above', floorId: 'loft' };
@@ -280,7 +280,7 @@ describe('the receiver', () => {
     expect(sorted(parts)).toEqual(sorted(whole.samples));
     expect(sorted(whole.samples)).toEqual(sorted(samples.filter((sample) => sample.tMs < 30_000)));
   });
-  test('what goes to the server’s thread is enough, and no more than the floor', () => {
+  test('what goes to the server’s thread is enough, and holds only the access points that are heard', () => {
     const part = audible(building.design, walk);
     const stretch = { ...walk, bands: ['2.4', '5', '6'] as const, fromMs: 0, toMs: 8_000 };
     const site = building.sites[floor.id]!;

@@ -1,4 +1,4 @@
-import { EMPTY_DESIGN, accessPointsOf, onFloor, openingsOf, projectOf, type AccessPoint, type Design } from '@/core/design/design';
+import { EMPTY_DESIGN, accessPointsAround, projectOf, type AccessPoint, type Design } from '@/core/design/design';
 import { BANDS, bandIndex } from '@/core/radio/band';
 import { samplesBetween, scanListOf } from '@/core/survey/receiver';
 import type { Sample } from '@/core/survey/sample';
@@ -34,9 +34,10 @@ export function audible(design: Design, { floorId, variantId }: Pick<Stretch, 'f
     ...EMPTY_DESIGN,
     project: design.project,
     floors: design.floors,
-    walls: byId(onFloor(design, 'walls', floorId)),
-    openings: byId(openingsOf(design, floorId)),
-    accessPoints: byId(accessPointsOf(design, floorId, variantId)),
+    walls: design.walls,
+    openings: design.openings,
+    slabOpenings: design.slabOpenings,
+    accessPoints: byId(accessPointsAround(design, floorId, variantId)),
   };
 }
 
@@ -53,7 +54,7 @@ export function listenOnSite(
   const floor = design.floors[floorId];
   if (floor === undefined) throw new UpperRoomError('RECORD_UNKNOWN', { what: 'floor', table: 'floors', id: floorId });
   const all = [
-    ...transmittersOf(design, accessPointsOf(design, floorId, variantId)),
+    ...transmittersOf(design, accessPointsAround(design, floorId, variantId)),
     ...neighbourTransmitters(site.neighbours, floor.elevationM),
   ].sort((a, b) => bandIndex(a.channel.band) - bandIndex(b.channel.band));
   const level = trueLevel(trueMedium(floorMedium(design, floor), site), site);

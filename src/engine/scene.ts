@@ -1,6 +1,8 @@
-import { panesOf, type Panes } from '@/core/building/panes';
+import { joinPanes, panesOf, type Panes } from '@/core/building/panes';
+import { slabOf } from '@/core/building/slab';
+import type { PolygonM } from '@/core/geometry/polygon';
 import { gridOver, maskOf } from '@/core/geometry/grid';
-import { onFloor, openingsOf, projectOf, type AccessPoint, type Design, type Floor } from '@/core/design/design';
+import { floorsOf, onFloor, openingsOf, projectOf, type AccessPoint, type Design, type Floor } from '@/core/design/design';
 import { mediumOf, type Medium } from '@/core/propagation/medium';
 import { EXPONENT } from '@/core/propagation/pathLoss';
 import type { Pose } from '@/core/propagation/ray';
@@ -49,9 +51,38 @@ const shared = (panes: Panes): Panes => ({
   wallIndex: share(panes.wallIndex as Int32Array),
 });
 
-/** What rays on a floor meet: its walls, at the building's heights, and its environment. */
-export const floorMedium = (design: Design, { id, elevationM, environment }: Floor): Medium =>
-  mediumOf(panesOf(onFloor(design, 'walls', id), openingsOf(design, id), elevationM), { exponent: EXPONENT[environment] });
+const panesFor = remembered<Panes>();
+
+/** A floor's walls at the building's heights. */
+function floorPanes(design: Design, { id, elevationM }: Floor): Panes {
+  const walls = onFloor(design, 'walls', id);
+  const openings = openingsOf(design, id);
+  return panesFor(id, [elevationM, ...walls, null, ...openings], () => panesOf(walls, openings, elevationM));
+}
+
+/** What rays to a floor meet: the building's walls and the slabs between its floors, at the building's heights, and the floor's environment. */
+export function floorMedium(design: Design, floor: Floor): Medium {
+  const floors = floorsOf(design);
+  // The lowest floor's own slab lies under everything that sends or receives.
+  const slabs = floors
+    .slice(1)
+    .filter(({ slabMaterialId }) => slabMaterialId !== 'open')
+    .map(({ id, slabMaterialId, elevationM, outline }) => slabOf(slabMaterialId, elevationM, outline, slabHoles(design, id)));
+  return mediumOf(joinPanes(floors.map((one) => floorPanes(design, one))), { exponent: EXPONENT[floor.environment] }, slabs);
+}
+
+const slabHoles = (design: Design, floorId: string): PolygonM[] => onFloor(design, 'slabOpenings', floorId).map(({ polygon }) => polygon);
+
+/** All records that a medium is made of. */
+const madeOf = (design: Design): unknown[] =>
+  floorsOf(design).flatMap(({ id, elevationM, outline, slabMaterialId }, i) => [
+    elevationM,
+    ...onFloor(design, 'walls', id),
+    null,
+    ...openingsOf(design, id),
+    null,
+    ...(i === 0 ? [] : [outline, slabMaterialId, ...onFloor(design, 'slabOpenings', id)]),
+  ]);
 
 /** Height above the floor at which clients are, in m. */
 export const clientHeightM = (design: Design): number => projectOf(design)?.clientHeightM ?? COMMON_CLIENT.heightM;
@@ -64,9 +95,7 @@ export function floorScene(design: Design, floor: Floor): FloorScene {
   const { outline, environment, elevationM, id } = floor;
   const cellM = projectOf(design)?.cellM ?? 0.5;
   const heightM = clientHeightM(design);
-  const walls = onFloor(design, 'walls', id);
-  const openings = openingsOf(design, id);
-  const scene = planesFor(id, [outline, environment, elevationM, cellM, heightM, ...walls, null, ...openings], () => {
+  const scene = planesFor(id, [outline, environment, elevationM, cellM, heightM, ...madeOf(design)], () => {
     const medium = floorMedium(design, floor);
     return {
       key: `scene-${++made}`,

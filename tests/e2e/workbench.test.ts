@@ -100,7 +100,7 @@ describe('wrong input', () => {
     const before = Object.keys((await stored('cottage')).design.walls).length;
     await (await byRole(driver, 'button', 'Wall')).click();
     await clickPlan(driver, 3, 7.2);
-    await clickPlan(driver, 3, 7.2);
+    await press('0', Key.ENTER);
     await eventually(
       driver,
       async () => (await driver.findElements(By.css('.MuiAlert-root'))).length,

@@ -53,6 +53,26 @@ function rectsOf(wall: Wall, openings: readonly Opening[]): Rect[] {
   return rects.filter((rect) => rect.units.some((unit) => unit !== 0));
 }
 
+/** The panes of several floors as one. */
+export function joinPanes(parts: readonly Panes[]): Panes {
+  if (parts.length === 1) return parts[0]!;
+  const all = <K extends 'ends' | 'heights' | 'lossUnits'>(key: K): number[] => parts.flatMap((part) => [...part[key]]);
+  let before = 0;
+  const wallIndex = parts.flatMap((part) => {
+    const moved = Array.from(part.wallIndex, (index) => index + before);
+    before += part.wallIds.length;
+    return moved;
+  });
+  return {
+    count: wallIndex.length,
+    ends: Float64Array.from(all('ends')),
+    heights: Float64Array.from(all('heights')),
+    lossUnits: Int32Array.from(all('lossUnits')),
+    wallIndex: Int32Array.from(wallIndex),
+    wallIds: parts.flatMap((part) => part.wallIds),
+  };
+}
+
 /** All panes of a floor at `elevationM`. Walls without length or height have none. @throws UpperRoomError MATERIAL_UNKNOWN */
 export function panesOf(walls: readonly Wall[], openings: readonly Opening[], elevationM = 0): Panes {
   const byWall = new Map<string, Opening[]>();

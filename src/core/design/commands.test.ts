@@ -184,7 +184,7 @@ describe('merging field by field', () => {
 
 test('a step knows the versions of what it touches, once each', () => {
   const step = newStep('s', 'Begin', 'me', begun);
-  expect(step).toMatchObject({ id: 's', title: 'Begin', author: 'me', kind: 'do', ofStepId: null, versions: { project: 1, floors: 1, variants: 1 } });
+  expect(step).toMatchObject({ id: 's', title: 'Begin', author: 'me', kind: 'do', ofStepId: null, versions: { project: 1, floors: 2, variants: 1 } });
   expect(
     newStep('s', 'Hang', 'me', addAccessPoint(design, { id: 'a', floorId: 'ground', variantId: 'first', modelId: 'dunlin-c2', xM: 0, yM: 0 }))
       .versions,

@@ -236,6 +236,8 @@ export function newProject(args: {
     elevationM: 0,
     ceilingM: 3,
     environment: 'rooms',
+    slabMaterialId: 'concrete',
+    registeredWorstM: null,
     outline: [
       { xM: 0, yM: 0 },
       { xM: args.widthM, yM: 0 },

@@ -14,6 +14,7 @@ export type Variant = RecordOf<'variants'>;
 export type Drawing = RecordOf<'drawings'>;
 export type Reference = RecordOf<'references'>;
 export type Opening = RecordOf<'openings'>;
+export type SlabOpening = RecordOf<'slabOpenings'>;
 export type Zone = RecordOf<'zones'>;
 export type AccessPoint = RecordOf<'accessPoints'>;
 export type Radio = z.infer<typeof radioSchema>;
@@ -39,6 +40,12 @@ export function accessPointsOf(design: Design, floorId: string, variantId: strin
   return onFloor(design, 'accessPoints', floorId)
     .filter((ap) => ap.variantId === variantId)
     .sort((a, b) => a.name.localeCompare(b.name, 'en', { numeric: true }));
+}
+
+/** Access points of a variant in the whole building: those of one floor first, then floor by floor from below. */
+export function accessPointsAround(design: Design, floorId: string, variantId: string): AccessPoint[] {
+  const others = floorsOf(design).filter((floor) => floor.id !== floorId);
+  return [floorId, ...others.map(({ id }) => id)].flatMap((id) => accessPointsOf(design, id, variantId));
 }
 
 /** Openings of a floor's walls, in order of id. */

@@ -7,6 +7,7 @@ import type { Kind, RawRecord } from './kinds/kind';
 import { opening } from './kinds/opening';
 import { project } from './kinds/project';
 import { reference } from './kinds/reference';
+import { slabOpening } from './kinds/slabOpening';
 import { variant } from './kinds/variant';
 import { walk } from './kinds/walk';
 import { wall } from './kinds/wall';
@@ -21,6 +22,7 @@ export const KINDS = {
   references: reference,
   walls: wall,
   openings: opening,
+  slabOpenings: slabOpening,
   zones: zone,
   accessPoints: accessPoint,
   walks: walk,

@@ -66,6 +66,9 @@ export function rayLossUnits({ panes, slabs }: Medium, pose: Pose, cx: number, c
 /** One wall's part in a sight line; where on the way, and at which height of the building. */
 export type WallCharge = Readonly<{ wallId: string; share: number; zM: number; lossDb: number }>;
 
+/** One slab's part in a sight line: where on the way it is passed, and at which height of the building. */
+export type SlabCharge = Readonly<{ share: number; zM: number; lossDb: number }>;
+
 /** The link budget of one ray in one band, all in dB: `lossDb = pathLossDb + wallLossDb + slabLossDb - antennaGainDbi - endGainDbi`. */
 export type SightLine = Readonly<{
   distanceM: number;
@@ -77,6 +80,7 @@ export type SightLine = Readonly<{
   slabLossDb: number;
   lossDb: number;
   walls: readonly WallCharge[];
+  slabs: readonly SlabCharge[];
 }>;
 
 /** The budget of the ray from an access point's antenna to a spot, wall by wall, nearest the access point first. */
@@ -97,16 +101,17 @@ export function sightLine(medium: Medium, pose: Pose, antenna: Antenna, band: Ba
     walls.push({ wallId: panes.wallIds[panes.wallIndex[p]!]!, share, zM: az + share * (zM - az), lossDb: laneUnits * LOSS_UNIT_DB });
   }
   walls.sort((p, q) => p.share - q.share);
-  let slabUnits = 0;
-  for (const slab of slabs) {
+  const charged = slabs.flatMap((slab): SlabCharge[] => {
     const share = slabShare(slab, az, zM);
-    if (share >= 0 && meetsSlab(slab, ax + share * (xM - ax), ay + share * (yM - ay))) slabUnits += slab.lossUnits[lane]!;
-  }
+    const laneUnits = slab.lossUnits[lane]!;
+    const met = share >= 0 && laneUnits > 0 && meetsSlab(slab, ax + share * (xM - ax), ay + share * (yM - ay));
+    return met ? [{ share, zM: slab.zM, lossDb: laneUnits * LOSS_UNIT_DB }] : [];
+  });
   const distanceM = Math.sqrt((xM - ax) ** 2 + (yM - ay) ** 2 + (zM - az) ** 2);
   const path = pathLossDb(centreOfBandMhz(band), distanceM, propagation.exponent);
   const antennaGainDbi = gainDbi(antenna, pose.azimuthDeg, pose.tiltDeg, xM - ax, yM - ay, zM - az);
   const wallLossDb = units * LOSS_UNIT_DB;
-  const slabLossDb = slabUnits * LOSS_UNIT_DB;
+  const slabLossDb = charged.reduce((sum, { lossDb }) => sum + lossDb, 0);
   const lossDb = path + wallLossDb + slabLossDb - antennaGainDbi - endGainDbi;
-  return { distanceM, pathLossDb: path, antennaGainDbi, endGainDbi, wallLossDb, slabLossDb, lossDb, walls };
+  return { distanceM, pathLossDb: path, antennaGainDbi, endGainDbi, wallLossDb, slabLossDb, lossDb, walls, slabs: charged };
 }

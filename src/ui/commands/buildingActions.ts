@@ -1,7 +1,9 @@
 import { v7 as uuid } from 'uuid';
 import { wallLengthM, segmentOf } from '@/core/building/wall';
 import { between } from '@/core/geometry/point';
+import { remove } from '@/core/design/commands';
 import { onFloor } from '@/core/design/design';
+import { addFloor, duplicateFloor, floorBelow, levelOf, restackFloor } from '@/core/design/floorCommands';
 import { connectedWalls, copyWalls, joinWalls, meetWall, offsetWalls, splitWall } from '@/core/design/wallCommands';
 import { useDocument } from '../state/documentStore';
 import { placeNow } from '../state/selectors';
@@ -61,6 +63,54 @@ const count =
   () =>
     selectedWalls().length >= least && selectedWalls().length <= most;
 
+const here = (): string => placeNow()!.floor.id;
+const toFloor = (floorId: string) => session().set({ stage: 'building', floorId, view: null, pinned: null, selection: null });
+
+/** What can be done with floors. */
+const FLOOR_ACTIONS: readonly Action[] = [
+  {
+    id: 'floor-add',
+    title: 'Add a floor on top',
+    run: () => {
+      const id = uuid();
+      if (doc().run('Add floor', (design) => addFloor(design, id))) toFloor(id);
+    },
+  },
+  ...([false, true] as const).map((accessPoints): Action => ({
+    id: accessPoints ? 'floor-duplicate-aps' : 'floor-duplicate',
+    title: accessPoints ? 'Duplicate the floor with its access points' : 'Duplicate the floor',
+    run: () => {
+      const made: string[] = [];
+      const newId = () => made[made.push(uuid()) - 1]!;
+      const floorId = here();
+      if (doc().run('Duplicate floor', (design) => duplicateFloor(design, floorId, { walls: true, zones: true, accessPoints }, newId)))
+        toFloor(made[0]!);
+    },
+  })),
+  ...(['up', 'down'] as const).map((way): Action => ({
+    id: `floor-${way}`,
+    title: way === 'up' ? 'Put the floor one higher' : 'Put the floor one lower',
+    enabled: () => {
+      const level = placeNow() === null ? -1 : levelOf(doc().design, here());
+      return way === 'up' ? level >= 0 && level < Object.keys(doc().design.floors).length - 1 : level > 0;
+    },
+    run: () => {
+      const floorId = here();
+      doc().run(way === 'up' ? 'Floor one higher' : 'Floor one lower', (design) => restackFloor(design, floorId, way));
+    },
+  })),
+  {
+    id: 'floor-delete',
+    title: 'Delete the floor with all that lies on it',
+    enabled: () => Object.keys(doc().design.floors).length > 1,
+    run: () => {
+      const floorId = here();
+      const others = Object.keys(doc().design.floors).filter((id) => id !== floorId);
+      if (doc().run('Delete floor', (design) => remove(design, 'floors', [floorId]))) toFloor(others[0]!);
+    },
+  },
+];
+
 /** What can be done with walls. */
 export const BUILDING_ACTIONS: readonly Action[] = [
   { id: 'tool-wall', title: 'Tool: draw walls', key: 'W', run: () => session().set({ tool: 'wall', stage: 'building' }) },
@@ -71,6 +121,17 @@ export const BUILDING_ACTIONS: readonly Action[] = [
     key: 'D',
     run: () => session().set({ tool: 'opening', stage: 'building' }),
   },
+  { id: 'tool-area', title: 'Tool: draw areas, zones and slab openings', key: 'Z', run: () => session().set({ tool: 'area', stage: 'building' }) },
+  {
+    id: 'tool-register',
+    title: 'Lay the floor over the one below …',
+    enabled: () => {
+      const place = placeNow();
+      return place !== null && floorBelow(doc().design, place.floor.id) !== null;
+    },
+    run: () => session().set({ tool: 'register', stage: 'building', selection: null, panelOpen: true }),
+  },
+  ...FLOOR_ACTIONS,
   {
     id: 'tool-reference',
     title: 'Tool: measure a known length of the drawing',

@@ -38,7 +38,7 @@ export function LensBar({ place }: { place: Place }) {
   const session = useSessionFields('lens', 'band', 'rank', 'heardApId', 'ignoreBelowDbm', 'onlyKind', 'widthMhz', 'source');
   const { map, busy, error } = useMap();
   const { set } = session;
-  const bands = bandsOf(place.aps);
+  const bands = bandsOf(place.around);
   const shown = lensOf(session.lens);
   const kinds = map !== null && map.lens === session.lens ? map.kinds : [];
   return (
@@ -96,7 +96,10 @@ export function LensBar({ place }: { place: Place }) {
           <Choice
             id={id}
             value={session.heardApId ?? ''}
-            options={[{ value: '', label: 'all APs' }, ...place.aps.map((ap) => ({ value: ap.id, label: ap.name }))]}
+            options={[
+              { value: '', label: 'all APs' },
+              ...place.around.map((ap) => ({ value: ap.id, label: ap.name, ...(ap.floorId === place.floor.id ? {} : { group: 'other floors' }) })),
+            ]}
             onChoose={(apId) => set({ heardApId: apId === '' ? null : apId })}
           />
         )}

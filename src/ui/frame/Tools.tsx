@@ -5,9 +5,11 @@ import HorizontalRule from '@mui/icons-material/HorizontalRule';
 import CropSquare from '@mui/icons-material/CropSquare';
 import DoorFrontOutlined from '@mui/icons-material/DoorFrontOutlined';
 import SquareFootOutlined from '@mui/icons-material/SquareFootOutlined';
+import PentagonOutlined from '@mui/icons-material/PentagonOutlined';
 import Straighten from '@mui/icons-material/Straighten';
 import DirectionsWalk from '@mui/icons-material/DirectionsWalk';
 import { MATERIALS } from '@/core/building/material';
+import { AREA_KINDS } from '@/core/design/areaCommands';
 import { OPENING_KINDS } from '@/core/building/wall';
 import { AP_MODELS } from '@/core/radio/catalogue';
 import { actionOf } from '../commands/actions';
@@ -16,7 +18,7 @@ import type { ToolId } from '../plan/tools/tools';
 import { Choice } from '../kit/Choice';
 import { useDocument } from '../state/documentStore';
 import type { Place } from '../state/selectors';
-import { useSessionFields, type Stage } from '../state/sessionStore';
+import { AREA_SHAPES, useSessionFields, type Stage } from '../state/sessionStore';
 import { useWalker } from '../stages/survey/walker';
 
 type ToolInfo = { tool: ToolId; label: string; icon: React.ReactNode };
@@ -30,6 +32,7 @@ export const TOOLS: Readonly<Record<Stage, readonly ToolInfo[]>> = {
     { tool: 'wall', label: 'Wall', icon: <HorizontalRule /> },
     { tool: 'room', label: 'Room', icon: <CropSquare /> },
     { tool: 'opening', label: 'Opening', icon: <DoorFrontOutlined /> },
+    { tool: 'area', label: 'Area', icon: <PentagonOutlined /> },
     { tool: 'reference', label: 'True size', icon: <SquareFootOutlined /> },
     LENGTH_TOOL,
   ],
@@ -37,8 +40,19 @@ export const TOOLS: Readonly<Record<Stage, readonly ToolInfo[]>> = {
   survey: [SELECT_TOOL, { tool: 'walk', label: 'Walk', icon: <DirectionsWalk /> }, LENGTH_TOOL],
 };
 
+const AREA_LABEL = { room: 'Room', service: 'Service', 'keep-out': 'Keep out', 'slab opening': 'Slab hole', outline: 'Outline' } as const;
+const SHAPE_LABEL = { rectangle: 'Box', corners: 'Corners', fill: 'Fill walls' } as const;
+
 export function Tools({ place }: { place: Place }) {
-  const { stage, tool, modelId, materialId, openingKind, set } = useSessionFields('stage', 'tool', 'modelId', 'materialId', 'openingKind');
+  const { stage, tool, modelId, materialId, openingKind, areaKind, areaShape, set } = useSessionFields(
+    'stage',
+    'tool',
+    'modelId',
+    'materialId',
+    'openingKind',
+    'areaKind',
+    'areaShape',
+  );
   const hasDrawing = useDocument((s) => Object.values(s.design.drawings).some(({ floorId }) => floorId === place.floor.id));
   const walking = useWalker((s) => s.walkId !== null);
   return (
@@ -71,6 +85,22 @@ export function Tools({ place }: { place: Place }) {
           options={OPENING_KINDS.map((kind) => ({ value: kind, label: OPENING_LABEL[kind] }))}
           onChoose={(openingKind) => set({ openingKind })}
         />
+      )}
+      {tool === 'area' && (
+        <>
+          <Choice
+            label="Area to draw"
+            value={areaKind}
+            options={AREA_KINDS.map((kind) => ({ value: kind, label: AREA_LABEL[kind] }))}
+            onChoose={(areaKind) => set({ areaKind })}
+          />
+          <Choice
+            label="How it is drawn"
+            value={areaShape}
+            options={AREA_SHAPES.map((shape) => ({ value: shape, label: SHAPE_LABEL[shape] }))}
+            onChoose={(areaShape) => set({ areaShape })}
+          />
+        </>
       )}
       {(tool === 'wall' || tool === 'room') && (
         <Choice

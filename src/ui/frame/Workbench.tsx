@@ -10,6 +10,8 @@ import { useShortcuts } from '../commands/useShortcuts';
 import { Evidence } from '../evidence/Evidence';
 import { AccessPointForm } from '../inspector/AccessPointForm';
 import { FloorForm } from '../inspector/FloorForm';
+import { RegisterPanel } from '../stages/building/RegisterPanel';
+import { AreaForm } from '../inspector/AreaForm';
 import { DrawingForm } from '../inspector/DrawingForm';
 import { OpeningForm } from '../inspector/OpeningForm';
 import { WallForm } from '../inspector/WallForm';
@@ -195,7 +197,7 @@ const BENCH_FIELDS = [
 
 /** What is selected, or the stage's own panel. */
 function Inspector({ place, samples }: { place: Place; samples: Parameters<typeof SurveyPanel>[0]['samples'] }) {
-  const { stage, selection, retuneOpen, set } = useSessionFields('stage', 'selection', 'retuneOpen');
+  const { stage, selection, retuneOpen, tool, set } = useSessionFields('stage', 'selection', 'retuneOpen', 'tool');
   const design = useViewDesign();
   if (stage === 'survey') return <SurveyPanel place={place} samples={samples} />;
   if (stage === 'design' && retuneOpen)
@@ -207,6 +209,11 @@ function Inspector({ place, samples }: { place: Place; samples: Parameters<typeo
   if (selection?.table === 'openings' && stage === 'building') {
     const openings = selection.ids.map((id) => design.openings[id]).filter((opening) => opening !== undefined);
     if (openings.length > 0) return <OpeningForm key={selection.ids.join()} openings={openings} project={place.project} />;
+  }
+  if (stage === 'building' && tool === 'register') return <RegisterPanel key={place.floor.id} place={place} />;
+  if ((selection?.table === 'zones' || selection?.table === 'slabOpenings') && stage === 'building') {
+    const area = design[selection.table][selection.ids[0] ?? ''];
+    if (area !== undefined) return <AreaForm key={area.id} table={selection.table} area={area} project={place.project} />;
   }
   if (selection?.table === 'drawings' && stage === 'building') {
     const drawing = design.drawings[selection.ids[0] ?? ''];

@@ -3,6 +3,7 @@ import Button from '@mui/material/Button';
 import { LIMITS } from '@/core/design/limits';
 import { edit } from '@/core/design/commands';
 import { PROJECT_ID, isToScale, variantsOf } from '@/core/design/design';
+import { MATERIALS } from '@/core/building/material';
 import { areaM2, boundsOf } from '@/core/geometry/polygon';
 import { ENVIRONMENTS, EXPONENT } from '@/core/propagation/pathLoss';
 import { DOMAINS } from '@/core/radio/regulation';
@@ -11,6 +12,7 @@ import { useDocument } from '../state/documentStore';
 import type { Place } from '../state/selectors';
 import { TAGS, useSession } from '../state/sessionStore';
 import { RAMPS } from '../theme/tokens';
+import { actionOf, isEnabled } from '../commands/actions';
 import { Papers } from '../stages/building/Papers';
 import { LengthField, SelectField, TextField, Value } from './fields';
 
@@ -42,9 +44,23 @@ export function FloorForm({ place, building }: { place: Place; building: boolean
             label="ceiling"
             valueM={floor.ceilingM}
             units={project.units}
-            minM={1}
-            maxM={50}
+            minM={LIMITS.ceilingM.min}
+            maxM={LIMITS.ceilingM.max}
             onCommit={(ceilingM) => floorSet('Ceiling height', { ceilingM })}
+          />
+          <LengthField
+            label="level"
+            valueM={floor.elevationM}
+            units={project.units}
+            minM={LIMITS.elevationM.min}
+            maxM={LIMITS.elevationM.max}
+            onCommit={(elevationM) => floorSet('Level of the floor', { elevationM })}
+          />
+          <SelectField
+            label="slab below"
+            value={floor.slabMaterialId}
+            options={MATERIALS.map(({ id, name }) => ({ value: id, label: id === 'open' ? 'none' : name }))}
+            onCommit={(slabMaterialId) => floorSet('Slab under the floor', { slabMaterialId })}
           />
           <SelectField
             label="character"
@@ -54,6 +70,17 @@ export function FloorForm({ place, building }: { place: Place; building: boolean
           />
           <Papers place={place} />
           <p>Choose “Wall” or “Room” and click on the plan to draw; click a wall or an opening to change it.</p>
+          <h3>Floors</h3>
+          <div className="row">
+            {['floor-add', 'floor-duplicate', 'floor-duplicate-aps', 'floor-up', 'floor-down', 'tool-register', 'floor-delete']
+              .map(actionOf)
+              .filter(isEnabled)
+              .map((action) => (
+                <Button key={action.id} size="small" variant="outlined" color="secondary" onClick={action.run}>
+                  {action.title}
+                </Button>
+              ))}
+          </div>
           <p>{`The building is shared by all variants: ${variantsOf(design)
             .map(({ name }) => name)
             .join(', ')}.`}</p>

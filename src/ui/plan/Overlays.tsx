@@ -1,10 +1,14 @@
 'use client';
+import { onFloor, type Design } from '@/core/design/design';
+import { floorBelow } from '@/core/design/floorCommands';
+import type { Pair } from '@/core/geometry/similarity';
 import { distanceM, type PointM } from '@/core/geometry/point';
 import type { Snapped } from '@/core/geometry/snap';
 import { formatArea, formatLength, type UnitSystem } from '@/core/units/length';
 import { useViewDesign, type Place } from '../state/selectors';
 import type { View } from '../state/sessionStore';
 import type { Line } from './tools/machine';
+import type { Selection } from '../state/types';
 import { angleOfDeg } from './tools/typed';
 import { toScreen } from './view';
 
@@ -20,6 +24,63 @@ export function WallEnds({ place, view, id }: { place: Place; view: View; id: st
       ].map((end, i) => {
         const p = toScreen(view, end);
         return <circle key={i} cx={p.x} cy={p.y} r={5} fill="var(--panel)" stroke="var(--hand)" strokeWidth={2} />;
+      })}
+    </g>
+  );
+}
+
+/** The corners of the selected area, to be dragged. */
+export function AreaCorners({ design, selection, view }: { design: Design; selection: Selection; view: View }) {
+  if (selection?.table !== 'zones' && selection?.table !== 'slabOpenings') return null;
+  return (
+    <g pointerEvents="none">
+      {selection.ids.flatMap((id) =>
+        (design[selection.table as 'zones'][id]?.polygon ?? []).map((corner, i) => {
+          const { x, y } = toScreen(view, corner);
+          return <circle key={`${id}/${i}`} cx={x} cy={y} r={5} fill="var(--panel)" stroke="var(--hand)" strokeWidth={2} />;
+        }),
+      )}
+    </g>
+  );
+}
+
+/** The walls of the floor below, while a floor is laid over it. */
+export function GhostWalls({ design, floorId }: { design: Design; floorId: string }) {
+  const below = floorBelow(design, floorId);
+  if (below === null) return null;
+  const path = onFloor(design, 'walls', below.id)
+    .map(({ axM, ayM, bxM, byM }) => `M${axM} ${ayM}L${bxM} ${byM}`)
+    .join('');
+  return (
+    <path
+      d={path}
+      fill="none"
+      stroke="var(--ink2)"
+      strokeWidth={1.4}
+      strokeDasharray="6 3"
+      vectorEffect="non-scaling-stroke"
+      pointerEvents="none"
+      data-testid="ghost"
+    />
+  );
+}
+
+/** Pairs of common points as numbered crosses, joined by what lies between them. */
+export function PairsLayer({ pairs, view }: { pairs: readonly Pair[]; view: View }) {
+  return (
+    <g pointerEvents="none" stroke="var(--hand)" strokeWidth={1.5}>
+      {pairs.map(({ from, to }, i) => {
+        const [a, b] = [toScreen(view, from), toScreen(view, to)];
+        return (
+          <g key={i}>
+            <path
+              d={`M${a.x - 6} ${a.y}H${a.x + 6}M${a.x} ${a.y - 6}V${a.y + 6}M${a.x} ${a.y}L${b.x} ${b.y}M${b.x - 4} ${b.y - 4}L${b.x + 4} ${b.y + 4}M${b.x - 4} ${b.y + 4}L${b.x + 4} ${b.y - 4}`}
+            />
+            <text x={a.x + 8} y={a.y - 6} fontSize={11.5} fill="var(--hand)" strokeWidth={3} stroke="var(--paper)" paintOrder="stroke">
+              {i + 1}
+            </text>
+          </g>
+        );
       })}
     </g>
   );
@@ -51,7 +112,13 @@ export function DrawnLine({ line, view, units }: { line: Line; view: View; units
           strokeWidth={2}
         />
       ) : (
-        <line x1={a.x} y1={a.y} x2={b.x} y2={b.y} stroke="var(--hand)" strokeWidth={2} strokeDasharray={dash} />
+        <polyline
+          points={[...(line.corners ?? [line.fromM]), line.toM].map((at) => Object.values(toScreen(view, at)).join()).join(' ')}
+          fill="none"
+          stroke="var(--hand)"
+          strokeWidth={2}
+          strokeDasharray={dash}
+        />
       )}
       <text
         className="mono"

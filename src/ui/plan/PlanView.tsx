@@ -1,13 +1,13 @@
 'use client';
 import { useColorScheme } from '@mui/material/styles';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
-import { isToScale, openingsOf, recordsOn } from '@/core/design/design';
+import { isToScale, openingsOf, recordsOn, type AccessPoint } from '@/core/design/design';
 import { lensOf } from '@/core/fields/lenses';
 import { boundsOf, type PolygonM } from '@/core/geometry/polygon';
 import { measuredSpots } from '@/core/survey/measured';
 import { walkerAt } from '@/core/survey/walk';
 import { M_PER_FT } from '@/core/units/length';
-import { MAX_LINES, Readout } from '../readout/Readout';
+import { MAX_LINES, Readout, type Elsewhere } from '../readout/Readout';
 import { heardHere, roomAt, widthsHere } from '../readout/heardHere';
 import { useDocument } from '../state/documentStore';
 import { useViewDesign, type Place } from '../state/selectors';
@@ -29,7 +29,8 @@ import { KeptSpots, withSpot } from './KeptSpots';
 import { DrawingCanvas } from './DrawingCanvas';
 import { ReferenceEntry } from './ReferenceEntry';
 import { ReferencesLayer } from './ReferencesLayer';
-import { DrawnLine, Marquee, SnapSpot, WallEnds } from './Overlays';
+import { AreasLayer } from './AreasLayer';
+import { AreaCorners, DrawnLine, GhostWalls, Marquee, PairsLayer, SnapSpot, WallEnds } from './Overlays';
 import { TypedLine } from './TypedLine';
 import type { LabelBox } from './labels';
 import { KindNames, roomNames } from './names';
@@ -87,6 +88,7 @@ const PLAN_FIELDS = [
   'explainedApId',
   'readoutAll',
   'kept',
+  'pairs',
 ] as const;
 
 /** The plan: wash, contours, walls, names, access points, walks, and what is pinned. */
@@ -110,15 +112,25 @@ export function PlanView({ place, samples }: { place: Place; samples: readonly S
   const units = place.project.units;
 
   // By table, not by design: a moved access point leaves the walls as they are, and they are not drawn again.
-  const { walls: wallTable, openings: openingTable, zones: zoneTable } = design;
+  const { walls: wallTable, openings: openingTable, zones: zoneTable, slabOpenings: slabTable, floors } = design;
   const floorId = place.floor.id;
   const walls = useMemo(() => recordsOn(wallTable, floorId), [wallTable, floorId]);
   const openings = useMemo(() => openingsOf({ walls: wallTable, openings: openingTable }, floorId), [wallTable, openingTable, floorId]);
-  const rooms = useMemo(() => recordsOn(zoneTable, floorId).filter((zone) => zone.kind === 'room'), [zoneTable, floorId]);
+  const zones = useMemo(() => recordsOn(zoneTable, floorId), [zoneTable, floorId]);
+  const slabOpenings = useMemo(() => recordsOn(slabTable, floorId), [slabTable, floorId]);
+  const rooms = useMemo(() => zones.filter((zone) => zone.kind === 'room'), [zones]);
   const { drawings: drawingTable } = design;
   const drawings = useMemo(() => recordsOn(drawingTable, floorId).filter((drawing) => !drawing.hidden), [drawingTable, floorId]);
   const projectId = useDocument((s) => s.projectId);
   const toScale = isToScale(design, floorId);
+  const { floor: ownFloor } = place;
+  const elsewhere = useCallback(
+    ({ floorId: id }: AccessPoint): Elsewhere | null => {
+      const floor = id === ownFloor.id ? undefined : floors[id];
+      return floor === undefined ? null : { above: floor.elevationM > ownFloor.elevationM, floor: floor.name };
+    },
+    [floors, ownFloor],
+  );
   const selectedIds = session.selection?.ids ?? NO_IDS;
 
   const walker = useWalker();
@@ -154,7 +166,10 @@ export function PlanView({ place, samples }: { place: Place; samples: readonly S
     () => [...taken, ...names.map(({ at, room }) => ({ x: at.x - room.name.length * 3.2, y: at.y - 8, width: room.name.length * 6.4, height: 16 }))],
     [taken, names],
   );
-  const pickMark = useCallback((table: 'walls' | 'openings', id: string) => set({ selection: { table, ids: [id] } }), [set]);
+  const pickMark = useCallback(
+    (table: 'walls' | 'openings' | 'zones' | 'slabOpenings', id: string) => set({ selection: { table, ids: [id] } }),
+    [set],
+  );
   // One that is selected alone is what the engineer asks about; else the row that was opened, else the strongest.
   const only = session.selection?.table === 'accessPoints' && selectedIds.length === 1 ? selectedIds[0]! : null;
   const explainedId = session.explainedApId ?? only;
@@ -204,6 +219,8 @@ export function PlanView({ place, samples }: { place: Place; samples: readonly S
                   hatchAll={session.source === 'predicted' || !lensOf(map.lens).measurable}
                 />
               )}
+              {session.stage === 'building' && <AreasLayer zones={zones} slabOpenings={slabOpenings} selectedIds={selectedIds} onPick={pickMark} />}
+              {session.tool === 'register' && <GhostWalls design={design} floorId={floorId} />}
               <WallsLayer
                 walls={walls}
                 openings={openings}
@@ -245,6 +262,8 @@ export function PlanView({ place, samples }: { place: Place; samples: readonly S
               />
             )}
             <AccessPointsLayer placed={placed} selectedIds={selectedIds} onKey={onApKey} />
+            {session.stage === 'building' && <AreaCorners design={design} selection={session.selection} view={view} />}
+            {session.tool === 'register' && session.pairs?.floorId === floorId && <PairsLayer pairs={session.pairs.pairs} view={view} />}
             {session.stage === 'building' && session.selection?.table === 'walls' && <WallEnds place={place} view={view} id={selectedIds[0]} />}
             {session.pinned !== null && (
               <SightLinesLayer at={session.pinned} lines={lines} explainedId={explainedId} view={view} onKey={onPinnedKey} />
@@ -303,6 +322,7 @@ export function PlanView({ place, samples }: { place: Place; samples: readonly S
           measured={surveying}
           ignoreBelowDbm={session.ignoreBelowDbm}
           note={note}
+          elsewhere={elsewhere}
           {...besideSpot(spotPx.x, spotPx.y, size, cardHeight(session.pinned !== null, session.readoutAll, lines.length) + (note === '' ? 0 : 40))}
         />
       )}

@@ -1,10 +1,11 @@
 'use client';
-import { memo, type KeyboardEvent } from 'react';
+import { memo } from 'react';
 import { materialLossDb, materialOf, type WallPattern } from '@/core/building/material';
 import { wallLengthM, type Wall } from '@/core/building/wall';
 import type { Opening } from '@/core/design/design';
 import { formatLength, type UnitSystem } from '@/core/units/length';
 import { signed } from '../state/format';
+import { keyOnMark } from './marks';
 
 /** Stroke of each pattern, in px, also in the legend: width and dashes. Weight follows loss. */
 export const STROKES: Readonly<Record<WallPattern, { width: number; dash?: string }>> = {
@@ -68,18 +69,6 @@ function Line({
       strokeLinecap={dash ? 'butt' : 'square'}
     />
   );
-}
-
-/** One tab stop for all walls and openings: arrows go from one to the next, Enter picks. */
-function keyOnMark(event: KeyboardEvent<SVGElement>, pick: () => void): void {
-  const step = { ArrowRight: 1, ArrowDown: 1, ArrowLeft: -1, ArrowUp: -1 }[event.key];
-  if (step !== undefined) {
-    const marks = [...event.currentTarget.closest('[data-walls]')!.querySelectorAll<SVGElement>('[data-wall], [data-opening]')];
-    marks.at((marks.indexOf(event.currentTarget) + step) % marks.length)?.focus();
-  } else if (event.key === 'Enter' || event.key === ' ') pick();
-  else return;
-  event.preventDefault();
-  event.stopPropagation();
 }
 
 /** How far apart the lines of a window are drawn, in m: about as a wall is thick. */
@@ -188,39 +177,48 @@ const WallMark = memo(function WallMark({
   const { width, dash } = STROKES[pattern];
   const stroke = selected ? 'var(--hand)' : 'var(--ink)';
   const label = `Wall, ${name}, ${formatLength(wallLengthM(wall), units, 1)}, ${signed(materialLossDb(wall.materialId, '5'), 1)} dB at 5 GHz`;
+  const pieces = piecesOf(wall, openings);
+  // An opening stands beside its wall and not in it: a button in a button could not be told apart.
   return (
-    <g
-      data-wall={wall.id}
-      role={focusable ? 'button' : undefined}
-      aria-label={focusable ? label : undefined}
-      aria-pressed={focusable ? selected : undefined}
-      tabIndex={focusable ? (tabStop ? 0 : -1) : undefined}
-      onKeyDown={(event) => keyOnMark(event, () => onPick('walls', wall.id))}
-      opacity={low ? 0.75 : 1}
-    >
-      {focusable && <Line wall={wall} from={0} to={1} width={12} stroke="transparent" />}
-      {piecesOf(wall, openings).map(({ from, to, opening }) =>
-        opening === null ? (
-          <g key={from}>
-            <Line wall={wall} from={from} to={to} width={low ? Math.min(width, 1.6) : width} dash={dash} stroke={stroke} />
-            {pattern === 'double' && !low && <Line wall={wall} from={from} to={to} width={2.2} stroke="var(--paper)" />}
-            {pattern === 'ticks' && <Line wall={wall} from={from} to={to} width={5} dash="1 7" stroke={stroke} />}
-          </g>
-        ) : (
-          <OpeningMark
-            key={from}
-            wall={wall}
-            opening={opening}
-            from={from}
-            to={to}
-            selected={selected || selectedIds.includes(opening.id)}
-            focusable={focusable}
-            units={units}
-            onPick={onPick}
-          />
-        ),
+    <>
+      <g
+        data-wall={wall.id}
+        role={focusable ? 'button' : undefined}
+        aria-label={focusable ? label : undefined}
+        aria-pressed={focusable ? selected : undefined}
+        tabIndex={focusable ? (tabStop ? 0 : -1) : undefined}
+        onKeyDown={(event) => keyOnMark(event, () => onPick('walls', wall.id))}
+        opacity={low ? 0.75 : 1}
+      >
+        {focusable && <Line wall={wall} from={0} to={1} width={12} stroke="transparent" />}
+        {pieces.map(
+          ({ from, to, opening }) =>
+            opening === null && (
+              <g key={from}>
+                <Line wall={wall} from={from} to={to} width={low ? Math.min(width, 1.6) : width} dash={dash} stroke={stroke} />
+                {pattern === 'double' && !low && <Line wall={wall} from={from} to={to} width={2.2} stroke="var(--paper)" />}
+                {pattern === 'ticks' && <Line wall={wall} from={from} to={to} width={5} dash="1 7" stroke={stroke} />}
+              </g>
+            ),
+        )}
+      </g>
+      {pieces.map(
+        ({ from, to, opening }) =>
+          opening !== null && (
+            <OpeningMark
+              key={opening.id}
+              wall={wall}
+              opening={opening}
+              from={from}
+              to={to}
+              selected={selected || selectedIds.includes(opening.id)}
+              focusable={focusable}
+              units={units}
+              onPick={onPick}
+            />
+          ),
       )}
-    </g>
+    </>
   );
 });
 
@@ -244,7 +242,7 @@ export const WallsLayer = memo(function WallsLayer({
   for (const opening of openings) byWall.set(opening.wallId, [...(byWall.get(opening.wallId) ?? []), opening]);
   const stop = walls.find(({ id }) => selectedIds.includes(id)) ?? walls[0];
   return (
-    <g data-walls>
+    <g data-marks>
       {walls.map((wall) => (
         <WallMark
           key={wall.id}

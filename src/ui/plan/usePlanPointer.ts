@@ -18,7 +18,7 @@ function spotIn(element: SVGSVGElement | null, view: View, event: { clientX: num
 }
 
 /** The tables whose records have marks on the plan, by the attribute of the mark that holds the id. */
-const MARKS = { ap: 'accessPoints', opening: 'openings', wall: 'walls', zone: 'zones' } as const;
+const MARKS = { ap: 'accessPoints', opening: 'openings', wall: 'walls', zone: 'zones', 'slab-opening': 'slabOpenings' } as const;
 
 /** The record that the mark under the pointer stands for: the innermost, for an opening lies in its wall's mark. */
 function recordUnder(element: Element): Target {
@@ -29,7 +29,7 @@ function recordUnder(element: Element): Target {
 }
 
 /** Does what a tool said should follow. */
-function carryOut({ preview, commit, view, selection, pin, walkTo }: Outcome): void {
+function carryOut({ preview, commit, view, selection, pin, walkTo, pair }: Outcome): void {
   const { set } = useSession.getState();
   if (preview !== undefined) set({ preview: preview === null ? null : { kind: 'drag', changes: preview } });
   if (view !== undefined) set({ view });
@@ -38,6 +38,11 @@ function carryOut({ preview, commit, view, selection, pin, walkTo }: Outcome): v
   if (selection !== undefined && done) set({ selection });
   if (pin !== undefined) set({ pinned: pin, explainedApId: null });
   if (walkTo !== undefined) clickTurn(walkTo);
+  const floorId = placeNow()?.floor.id;
+  if (pair !== undefined && floorId !== undefined) {
+    const { pairs } = useSession.getState();
+    set({ pairs: { floorId, pairs: [...(pairs?.floorId === floorId ? pairs.pairs : []), pair] } });
+  }
 }
 
 /** Feeds pointer events on the plan to the tool in hand, one look a frame, and carries out what it says. */
@@ -49,7 +54,7 @@ export function usePlanPointer(view: View | null, svg: React.RefObject<SVGSVGEle
   const feed = useCallback((event: ToolEvent, at: View): Outcome | null => {
     const place = placeNow();
     if (place === null) return null;
-    const { tool, stage, selection, modelId, materialId, openingKind } = useSession.getState();
+    const { tool, stage, selection, modelId, materialId, openingKind, areaKind, areaShape } = useSession.getState();
     const outcome = planStep(planToolOf(tool), latest.current, event, {
       design: useDocument.getState().design,
       floorId: place.floor.id,
@@ -60,6 +65,8 @@ export function usePlanPointer(view: View | null, svg: React.RefObject<SVGSVGEle
       modelId,
       materialId,
       openingKind,
+      areaKind,
+      areaShape,
       newId: uuid,
     });
     latest.current = outcome.state;

@@ -1,4 +1,5 @@
 'use client';
+import type { AccessPoint } from '@/core/design/design';
 import type { Takes } from '@/core/fields/heard';
 import type { ReadoutLine } from './heardHere';
 import { signed } from '../state/format';
@@ -34,6 +35,7 @@ export function Readout({
   top,
   ignoreBelowDbm,
   note,
+  elsewhere,
 }: {
   title: string;
   place: string;
@@ -46,6 +48,8 @@ export function Readout({
   ignoreBelowDbm: number;
   /** A line more, for a lens that has more to say about a spot. */
   note: string;
+  /** Where an access point hangs that is not on this floor: above or below, and on which. */
+  elsewhere: (ap: AccessPoint) => Elsewhere | null;
 }) {
   const heard = lines.filter(({ rssiDbm, takes }) => rssiDbm >= ignoreBelowDbm || (takes !== null && takes.heardBy !== null));
   const explained = actions === null ? undefined : (lines.find(({ of }) => of.id === actions.explainedId) ?? lines[0]);
@@ -93,7 +97,7 @@ export function Readout({
                 <tr key={line.of.id} className={line === explained ? 'explained' : undefined}>
                   <td className={line === serving ? 'chosen' : undefined}>
                     {actions === null ? (
-                      line.of.name
+                      <Name line={line} elsewhere={elsewhere} />
                     ) : (
                       <button
                         type="button"
@@ -102,7 +106,7 @@ export function Readout({
                         aria-label={`Explain ${line.of.name} here`}
                         onClick={() => actions.explain(line.of.id)}
                       >
-                        {line.of.name}
+                        <Name line={line} elsewhere={elsewhere} />
                       </button>
                     )}
                   </td>
@@ -136,13 +140,30 @@ export function Readout({
   );
 }
 
+export type Elsewhere = Readonly<{ above: boolean; floor: string }>;
+
+function Name({ line, elsewhere }: { line: ReadoutLine; elsewhere: (ap: AccessPoint) => Elsewhere | null }) {
+  const other = elsewhere(line.of);
+  return (
+    <>
+      {line.of.name}
+      {other !== null && (
+        <span title={`on ${other.floor}`}>
+          {other.above ? ' ↑' : ' ↓'}
+          <span className="visually-hidden">{`, on ${other.floor}`}</span>
+        </span>
+      )}
+    </>
+  );
+}
+
 /** A radio's budget, term by term: it adds up to the level shown. */
 function Budget({ line: { line, rssiDbm, of, channel } }: { line: ReadoutLine }) {
   const power = rssiDbm + line.lossDb;
   const term = (dbi: number) => `${dbi < 0 ? '−' : '+'} ${Math.abs(dbi).toFixed(1)} dBi`;
   return (
     <div className="mono quiet budget" data-testid="budget" aria-label={`Link budget of ${of.name} on channel ${channel.primary}`}>
-      {`${of.name}: ${signed(power, power % 1 === 0 ? 0 : 1)} dBm ${term(line.antennaGainDbi)} − ${line.pathLossDb.toFixed(1)} path − ${line.wallLossDb.toFixed(1)} walls dB = ${signed(rssiDbm, 1)} dBm`}
+      {`${of.name}: ${signed(power, power % 1 === 0 ? 0 : 1)} dBm ${term(line.antennaGainDbi)} − ${line.pathLossDb.toFixed(1)} path − ${line.wallLossDb.toFixed(1)} walls${line.slabs.length === 0 ? '' : ` − ${line.slabLossDb.toFixed(1)} slabs`} dB = ${signed(rssiDbm, 1)} dBm`}
     </div>
   );
 }

@@ -26,7 +26,7 @@ export function heardHere(
   listFromDbm: number,
 ): ReadoutLine[] {
   const scene = floorScene(design, place.floor);
-  const aps = heardApId === null ? place.aps : place.aps.filter((ap) => ap.id === heardApId);
+  const aps = heardApId === null ? place.around : place.around.filter((ap) => ap.id === heardApId);
   const near = measuredNear(samples, at, reachM);
   const spot = { ...at, zM: scene.planeZM };
   return heardAt(scene.medium, emittersOf(design, aps, [band]), spot, scene.receiver, ignoreBelowDbm, listFromDbm).map((heard) => {
@@ -38,7 +38,7 @@ export function heardHere(
 /** What the serving radio would meet at each width, for the lens that asks it. */
 export function widthsHere(design: Design, place: Place, band: Band, heardApId: string | null, at: PointM, ignoreBelowDbm: number): string {
   const scene = floorScene(design, place.floor);
-  const aps = heardApId === null ? place.aps : place.aps.filter((ap) => ap.id === heardApId);
+  const aps = heardApId === null ? place.around : place.around.filter((ap) => ap.id === heardApId);
   const met = metByWidth(scene.medium, emittersOf(design, aps, [band]), { ...at, zM: scene.planeZM }, scene.receiver, ignoreBelowDbm);
   const known = met.filter(({ count }) => count !== null);
   return known.length === 0

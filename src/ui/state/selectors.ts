@@ -1,5 +1,6 @@
 import { useMemo } from 'react';
 import {
+  accessPointsAround,
   accessPointsOf,
   floorsOf,
   projectOf,
@@ -24,14 +25,28 @@ export function useViewDesign(): Design {
 }
 
 /** The floor, variant and settings in view; ids that are gone fall back to the first there is. */
-export type Place = { project: Project; floor: Floor; variant: Variant; aps: AccessPoint[] };
+export type Place = {
+  project: Project;
+  floor: Floor;
+  variant: Variant;
+  /** Access points of this floor. */
+  aps: AccessPoint[];
+  /** Those of the whole building: all that may be heard here. */
+  around: AccessPoint[];
+};
 
 export function placeOf(design: Design, floorId: string | null, variantId: string | null): Place | null {
   const project = projectOf(design);
   const floor = (floorId !== null ? design.floors[floorId] : undefined) ?? floorsOf(design)[0];
   const variant = (variantId !== null ? design.variants[variantId] : undefined) ?? variantsOf(design).at(-1);
   if (project === undefined || floor === undefined || variant === undefined) return null;
-  return { project, floor, variant, aps: accessPointsOf(design, floor.id, variant.id) };
+  return {
+    project,
+    floor,
+    variant,
+    aps: accessPointsOf(design, floor.id, variant.id),
+    around: accessPointsAround(design, floor.id, variant.id),
+  };
 }
 
 export function usePlace(): Place | null {

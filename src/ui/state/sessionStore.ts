@@ -2,6 +2,8 @@ import { z } from 'zod';
 import { create } from 'zustand';
 import { useShallow } from 'zustand/react/shallow';
 import { idSchema, widthSchema } from '@/core/design/kinds/kind';
+import type { AreaKind } from '@/core/design/areaCommands';
+import type { Pair } from '@/core/geometry/similarity';
 import type { OpeningKind } from '@/core/building/wall';
 import type { PointM } from '@/core/geometry/point';
 import { BANDS, type Band, type WidthMhz } from '@/core/radio/band';
@@ -40,6 +42,11 @@ export type Session = {
   materialId: string;
   /** What the opening tool puts into walls. */
   openingKind: OpeningKind;
+  /** What the area tool draws, and how. */
+  areaKind: AreaKind;
+  areaShape: AreaShape;
+  /** Pairs of common points of a floor and the one below, while it is being laid over it. */
+  pairs: Readonly<{ floorId: string; pairs: readonly Pair[] }> | null;
   /** Walls to be pasted, with their openings, and the floor they were copied on. */
   copied: Readonly<{ floorId: string; wallIds: readonly string[] }> | null;
   selection: Selection;
@@ -53,7 +60,8 @@ export type Session = {
   preview: { kind: 'drag' | 'retune'; changes: readonly Change[] } | null;
   /** Null: the plan fits its window. */
   view: View | null;
-  sheet: RetuneSheet | null;
+  /** The newest retune, and the floor whose radios it planned. */
+  sheet: (RetuneSheet & Readonly<{ floorId: string }>) | null;
   evidence: string;
   evidenceOpen: boolean;
   /** Height of the evidence below its tabs. */
@@ -66,6 +74,9 @@ export type Session = {
   paletteOpen: boolean;
   retuneOpen: boolean;
 };
+
+export const AREA_SHAPES = ['rectangle', 'corners', 'fill'] as const;
+export type AreaShape = (typeof AREA_SHAPES)[number];
 
 export type KeptSpot = PointM & Readonly<{ floorId: string }>;
 
@@ -95,6 +106,9 @@ const START: Session = {
   materialId: 'plasterboard',
   openingKind: 'door',
   copied: null,
+  areaKind: 'room',
+  areaShape: 'rectangle',
+  pairs: null,
   selection: null,
   pinned: null,
   kept: [],

@@ -112,7 +112,7 @@ async function compute(inputs: Inputs, overtaken: AbortSignal): Promise<void> {
   const { design, place, session, samples, dragging, movingApId } = inputs;
   const started = performance.now();
   const scene = floorScene(design, place.floor);
-  const heard = session.heardApId === null ? place.aps : place.aps.filter((ap) => ap.id === session.heardApId);
+  const heard = session.heardApId === null ? place.around : place.around.filter((ap) => ap.id === session.heardApId);
   const radios = await litRadios(design, scene, heard, session.band, movingApId);
   if (overtaken.aborted && !dragging) return;
   const lens = lensOf(session.lens);

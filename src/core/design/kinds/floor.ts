@@ -1,9 +1,12 @@
 import { z } from 'zod';
+import { MATERIALS } from '../../building/material';
 import { ENVIRONMENTS } from '../../propagation/pathLoss';
 import { LIMITS } from '../limits';
-import { idSchema, kind, nameSchema, polygonSchema, within } from './kind';
+import { idSchema, kind, nameSchema, oneOf, polygonSchema, within } from './kind';
 
-/** One level of the building. `elevationM` is the floor's height above the ground, `ceilingM` the clear height. */
+/**
+ * One level of the building. `elevationM` is the floor's height above the ground, `ceilingM` the clear height; the slab it stands on lies under it.
+ */
 export const floor = kind({
   word: 'floor',
   keepOne: true,
@@ -15,6 +18,11 @@ export const floor = kind({
       ceilingM: within(LIMITS.ceilingM),
       environment: z.enum(ENVIRONMENTS),
       outline: polygonSchema,
+      /** What the slab under this floor is made of. */
+      slabMaterialId: oneOf(MATERIALS),
+      /** The worst that was left between pairs of points when it was laid over the floor below; null where it never was. */
+      registeredWorstM: z.number().min(0).max(LIMITS.coordinateM.max).nullable(),
     })
     .readonly(),
+  migrations: [(v1) => ({ ...v1, slabMaterialId: 'concrete', registeredWorstM: null })],
 });

@@ -4,6 +4,9 @@ import type { Change } from '@/core/design/step';
 import type { PointM } from '@/core/geometry/point';
 import type { Snapped } from '@/core/geometry/snap';
 import type { OpeningKind } from '@/core/building/wall';
+import type { AreaKind } from '@/core/design/areaCommands';
+import type { Pair } from '@/core/geometry/similarity';
+import type { AreaShape } from '../../state/sessionStore';
 import type { Selection, Stage, View } from '../../state/types';
 import { toScreen, type PointPx } from '../view';
 
@@ -57,6 +60,8 @@ export type ToolContext = Readonly<{
   modelId: string;
   materialId: string;
   openingKind: OpeningKind;
+  areaKind: AreaKind;
+  areaShape: AreaShape;
   newId: () => string;
 }>;
 
@@ -69,6 +74,8 @@ export type Outcome = Readonly<{
   selection?: Selection;
   pin?: PointM;
   walkTo?: PointM;
+  /** A spot of this floor and the same spot of the floor below. */
+  pair?: Pair;
   /** Whether something was under way that a cancel ended. */
   cancelled?: boolean;
 }>;

@@ -17,6 +17,8 @@ const context: ToolContext = {
   modelId: 'dunlin-c2',
   materialId: 'brick',
   openingKind: 'door',
+  areaKind: 'room',
+  areaShape: 'rectangle',
   newId: () => `new-${++ids}`,
 };
 const NOTHING: Target = null;

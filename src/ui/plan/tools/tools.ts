@@ -1,137 +1,22 @@
+import { roomRound } from '@/core/building/fill';
 import { segmentOf, wallLengthM, type Wall } from '@/core/building/wall';
-import { UpperRoomError } from '@/core/errors';
-import { addAccessPoint, moveAccessPoints } from '@/core/design/commands';
-import { onFloor, type Design, type Floor } from '@/core/design/design';
-import { addOpening, slideOpening } from '@/core/design/openingCommands';
+import { addArea } from '@/core/design/areaCommands';
+import { addAccessPoint } from '@/core/design/commands';
+import { onFloor, type Design } from '@/core/design/design';
+import { floorBelow } from '@/core/design/floorCommands';
+import { addOpening } from '@/core/design/openingCommands';
 import type { Change } from '@/core/design/step';
-import { addRoom, addWall, endOf, moveWalls } from '@/core/design/wallCommands';
+import { addRoom, addWall } from '@/core/design/wallCommands';
+import { UpperRoomError } from '@/core/errors';
 import { between, distanceM, nearestShare, type PointM } from '@/core/geometry/point';
-import { alongM, type SegmentM } from '@/core/geometry/segment';
-import { alongSteps, snapSpot, type Snapped } from '@/core/geometry/snap';
-import type { Selection } from '../../state/types';
-import { toScreen } from '../view';
-import type { Dragged, Keys, Line, PlanTool, Spot, ToolContext, ToolEvent } from './machine';
+import { alongM } from '@/core/geometry/segment';
+import { alongSteps } from '@/core/geometry/snap';
+import { SQUARE_DEG, aimed, centimetres } from './aim';
+import type { Keys, Line, PlanTool, Spot, ToolContext } from './machine';
+import { pressToSelect } from './select';
 
-const SNAP_PX = 10;
+/** How far from a wall a click still means it. */
 const ON_WALL_PX = 16;
-const SQUARE_DEG = 45;
-
-/** Clicked places are kept to the centimetre. */
-const centimetres = ({ xM, yM }: PointM): PointM => ({ xM: Math.round(xM * 100) / 100, yM: Math.round(yM * 100) / 100 });
-
-const edgesOf = ({ outline }: Floor): SegmentM[] => outline.map((a, i) => ({ a, b: outline[(i + 1) % outline.length]! }));
-
-/** What lines are drawn to: walls and the outline. Made once per floor and its walls, for the pointer asks at every move. */
-const fields = new WeakMap<Design['walls'], Map<Floor, readonly SegmentM[]>>();
-function segmentsOf({ walls, floors }: Design, floorId: string, besides: readonly string[]): readonly SegmentM[] {
-  const own = (): SegmentM[] =>
-    Object.values(walls)
-      .filter((wall) => wall.floorId === floorId && !besides.includes(wall.id))
-      .map(segmentOf);
-  const floor = floors[floorId]!;
-  if (besides.length > 0) return [...own(), ...edgesOf(floor)];
-  const known = fields.get(walls) ?? new Map<Floor, readonly SegmentM[]>();
-  fields.set(walls, known);
-  const segments = known.get(floor) ?? [...own(), ...edgesOf(floor)];
-  known.set(floor, segments);
-  return segments;
-}
-
-/** The raster that spots fall on: the finest of these that is still seen. */
-const RASTER_M = [0.05, 0.1, 0.25, 0.5, 1] as const;
-const RASTER_PX = 2;
-
-function aimed(
-  at: PointM,
-  fromM: PointM | null,
-  { shift, alt }: Keys,
-  { design, floorId, view }: ToolContext,
-  besides: readonly string[] = [],
-): Snapped {
-  if (alt === true) return { at, mark: null };
-  return snapSpot(at, {
-    segments: segmentsOf(design, floorId, besides),
-    fromM,
-    reachM: SNAP_PX / view.pxPerM,
-    gridM: RASTER_M.find((m) => m * view.pxPerM >= RASTER_PX) ?? 1,
-    stepDeg: shift ? SQUARE_DEG : null,
-  });
-}
-
-/** What a press on a thing selects: it alone, or with Shift one more or one fewer. */
-function picked(table: NonNullable<Selection>['table'], id: string, shift: boolean, selection: Selection): readonly string[] {
-  const chosen = selection?.table === table ? selection.ids : [];
-  if (!shift) return chosen.includes(id) ? chosen : [id];
-  return chosen.includes(id) ? chosen.filter((other) => other !== id) : [...chosen, id];
-}
-
-function draggedAps(ids: readonly string[], { design }: ToolContext): Dragged {
-  const title = ids.length > 1 ? `Move ${ids.length} access points` : `Move ${design.accessPoints[ids[0]!]?.name ?? 'access point'}`;
-  return { title, at: (present, dxM, dyM) => moveAccessPoints(present, ids, dxM, dyM) };
-}
-
-/** One wall is dragged by an end or as a whole; several only as a whole. Neighbours go along unless Alt is down. */
-function draggedWalls(ids: readonly string[], pressedId: string, at: Spot, alt: boolean, { design, view }: ToolContext): Dragged {
-  const wall = design.walls[pressedId]!;
-  const near = (end: PointM) => {
-    const p = toScreen(view, end);
-    return Math.hypot(p.x - at.px.x, p.y - at.px.y) < SNAP_PX;
-  };
-  const part = ids.length > 1 ? 'whole' : near(endOf(wall, 'a')) ? 'a' : near(endOf(wall, 'b')) ? 'b' : 'whole';
-  const follow = alt ? 'none' : 'neighbours';
-  const title = ids.length > 1 ? `Move ${ids.length} walls` : part === 'whole' ? 'Move wall' : 'Move wall end';
-  const move = (present: Design, dxM: number, dyM: number): Change[] => moveWalls(present, ids, part, dxM, dyM, follow);
-  if (part === 'whole') return { title, at: move };
-  // The end is drawn to what is near it, not the spot where it was taken hold of.
-  const end = endOf(wall, part);
-  const fixed = endOf(wall, part === 'a' ? 'b' : 'a');
-  const [offX, offY] = [at.m.xM - end.xM, at.m.yM - end.yM];
-  return {
-    title,
-    at: move,
-    aim: ({ xM, yM }, keys, context) => {
-      const { at: to, mark } = aimed({ xM: xM - offX, yM: yM - offY }, fixed, keys, context, [pressedId]);
-      return { at: { xM: to.xM + offX, yM: to.yM + offY }, mark };
-    },
-  };
-}
-
-function draggedOpening(id: string, { design }: ToolContext): Dragged {
-  const opening = design.openings[id]!;
-  const wall = design.walls[opening.wallId]!;
-  const { a, b } = segmentOf(wall);
-  return {
-    title: `Slide ${opening.kind}`,
-    at: (present, dxM, dyM) => slideOpening(present, id, alongM({ a, b }, { xM: a.xM + dxM, yM: a.yM + dyM })),
-  };
-}
-
-function pressToSelect({ at, shift, alt, target }: ToolEvent & { type: 'down' }, context: ToolContext) {
-  const { stage, selection, design } = context;
-  if (target === null || !Object.hasOwn(design[target.table], target.id))
-    return shift ? { gesture: { phase: 'marquee', fromM: at.m, toM: at.m } as const } : null;
-  const { table, id } = target;
-  const ofAps = table === 'accessPoints';
-  if (!ofAps && stage !== 'building') return null;
-  const ids = picked(table, id, shift, selection);
-  const next: Selection = ids.length > 0 ? { table, ids } : null;
-  const what = shift || (ofAps && stage !== 'design') ? null : draggedRecords(table, ids, id, at, alt === true, context);
-  return { gesture: what === null ? ({ phase: 'idle' } as const) : ({ phase: 'drag', fromM: at.m, moved: false, what } as const), selection: next };
-}
-
-function draggedRecords(
-  table: NonNullable<Selection>['table'],
-  ids: readonly string[],
-  id: string,
-  at: Spot,
-  alt: boolean,
-  context: ToolContext,
-): Dragged | null {
-  if (table === 'accessPoints') return draggedAps(ids, context);
-  if (table === 'walls') return draggedWalls(ids, id, at, alt, context);
-  if (table === 'openings') return draggedOpening(id, context);
-  return null;
-}
 
 const started = (at: PointM, fields: Partial<Line> = {}): Line => ({ fromM: at, toM: at, done: false, dashed: false, ...fields });
 
@@ -155,6 +40,33 @@ function openingAt({ m }: Spot, id: string, { design, floorId, view, openingKind
 
 /** A length shorter than this on the screen is a second click on the same spot: it ends the chain. */
 const SAME_PX = 5;
+
+/** What a click of the area tool does: begins, goes on, or closes the ring. */
+function clickArea({ m }: Spot, _keys: Keys, line: Line | null, { floorId, areaKind: kind, areaShape, view, newId }: ToolContext): Clicked {
+  const id = newId();
+  const drawn = (ringOf: (present: Design) => readonly PointM[]): Clicked => ({
+    line: null,
+    commit: {
+      title: kind === 'outline' ? 'Draw the outline' : `Draw ${kind === 'room' ? 'room area' : kind}`,
+      command: (present) => addArea(present, { id, floorId, kind, polygon: ringOf(present) }),
+    },
+    selection: kind === 'outline' ? null : { table: kind === 'slab opening' ? 'slabOpenings' : 'zones', ids: [id] },
+  });
+  if (areaShape === 'fill') return drawn((present) => roomRound(m, onFloor(present, 'walls', floorId), present.floors[floorId]!.outline));
+  if (areaShape === 'rectangle') {
+    if (line?.shape !== 'box') return { line: started(m, { shape: 'box' }) };
+    const { fromM } = line;
+    return drawn(() => [fromM, { xM: m.xM, yM: fromM.yM }, m, { xM: fromM.xM, yM: m.yM }]);
+  }
+  const corners = line?.corners ?? [];
+  if (corners.length === 0) return { line: started(m, { corners: [m] }) };
+  // On the first corner again, or twice on one spot, the ring is closed.
+  const closes = [corners[0]!, corners.at(-1)!].some((corner) => distanceM(corner, m) * view.pxPerM < 2 * SAME_PX);
+  if (!closes) return { line: started(m, { corners: [...corners, m] }) };
+  return corners.length < 3 ? { line } : drawn(() => corners);
+}
+
+type Clicked = ReturnType<PlanTool['click']>;
 
 /** The tools of the plan, each one object; the machine does the rest. */
 export const PLAN_TOOLS = {
@@ -213,6 +125,22 @@ export const PLAN_TOOLS = {
         commit: { title: 'Draw room', command: (design) => addRoom(design, { floorId, materialId, from: line.fromM, to }, newId) },
       };
     },
+  },
+  area: {
+    id: 'area',
+    aim: (at, line, keys, context) =>
+      context.areaShape === 'fill' ? { at, mark: null } : aimed(at, line?.corners === undefined ? null : line.fromM, keys, context),
+    click: clickArea,
+  },
+  register: {
+    id: 'register',
+    // The first spot is looked for on this floor, the second on the one below.
+    aim: (at, line, keys, context) => {
+      const below = floorBelow(context.design, context.floorId);
+      return aimed(at, null, keys, line === null || line.done || below === null ? context : { ...context, floorId: below.id });
+    },
+    click: ({ m }, _keys, line) =>
+      line === null || line.done ? { line: started(m, { dashed: true }) } : { line: null, pair: { from: line.fromM, to: m } },
   },
   opening: {
     id: 'opening',

@@ -9,7 +9,7 @@ import { allowedChannels, allowedWidths } from '@/core/radio/regulation';
 import type { Sample } from '@/core/survey/sample';
 import { CheckField, NumberField, TextField } from '../../inspector/fields';
 import { useDocument } from '../../state/documentStore';
-import { bandLabel } from '../../state/selectors';
+import { bandLabel, usePlace } from '../../state/selectors';
 import { useSession } from '../../state/sessionStore';
 import { applySheet, discardSheet, previewSheet, useRetune } from './useRetune';
 
@@ -22,6 +22,7 @@ function parseChannels(text: string, allowed: readonly number[]): { channels: nu
 
 /** What a retune may do, and its run. */
 export function RetunePanel({ project, bands, samples }: { project: Project; bands: ReadonlySet<Band>; samples: readonly Sample[] }) {
+  const place = usePlace();
   const inView = useSession((s) => s.band);
   const threshold = useSession((s) => s.thresholds.signal);
   const sheet = useSession((s) => s.sheet);
@@ -37,6 +38,9 @@ export function RetunePanel({ project, bands, samples }: { project: Project; ban
     <div aria-label="Retune" role="region">
       <h2>Retune</h2>
       <p>Plans channels, widths and powers of the radios that are on, so that they share airtime as little as possible and coverage is kept.</p>
+      {place !== null && place.around.length > place.aps.length && (
+        <p>{`It plans the radios of ${place.floor.name}. Those of other floors stay as they are, and count where they are heard here.`}</p>
+      )}
       <h3>Bands</h3>
       {BANDS.filter((band) => bands.has(band)).map((band) => (
         <CheckField

@@ -8,19 +8,22 @@ import { useState } from 'react';
 import { projectOf } from '@/core/design/design';
 import { lawProblem, lawWords, type SetRadio } from '@/core/radio/law';
 import type { Setting } from '@/core/planning/problem';
-import type { BandResult, Load, RetuneSheet, SheetRow } from '@/core/planning/retune';
+import type { BandResult, Load, SheetRow } from '@/core/planning/retune';
 import { signed } from '../../state/format';
 import { BAND_MARK } from '../../state/selectors';
 import { BreachMark } from '../../kit/BreachMark';
 import { useDocument } from '../../state/documentStore';
-import { useSession } from '../../state/sessionStore';
+import { useSession, type Session } from '../../state/sessionStore';
 
 const settingText = (setting: Setting) => (setting.on ? `${setting.channel}/${setting.widthMhz} ${signed(setting.txPowerDbm)} dBm` : 'off');
 const percent = (share: number) => `${(share * 100).toFixed(1)} %`;
 const arrow = (load: (of: Load) => number, row: SheetRow) => `${load(row.loadBefore).toFixed(2)} → ${load(row.loadAfter).toFixed(2)}`;
 
 /** The retune sheet: per band what is won and kept, per radio before, after and why. */
-export function RetuneSheetTable({ sheet }: { sheet: RetuneSheet }) {
+export function RetuneSheetTable({ sheet }: { sheet: NonNullable<Session['sheet']> }) {
+  // Radios of other floors were counted and not planned: they have no line.
+  const aps = useDocument((s) => s.design.accessPoints);
+  const rows = sheet.rows.filter(({ apId }) => aps[apId]?.floorId === sheet.floorId);
   const set = useSession((s) => s.set);
   const [details, setDetails] = useState(false);
   const heads = [
@@ -51,7 +54,7 @@ export function RetuneSheetTable({ sheet }: { sheet: RetuneSheet }) {
           </TableRow>
         </TableHead>
         <TableBody>
-          {sheet.rows.map((row) => (
+          {rows.map((row) => (
             <TableRow key={`${row.apId}/${row.band}`} hover onClick={() => set({ selection: { table: 'accessPoints', ids: [row.apId] } })}>
               <TableCell>{`${row.name} ${BAND_MARK[row.band]} ${row.band}`}</TableCell>
               <TableCell className="mono">

@@ -46,7 +46,8 @@ export function useRetune(samples: readonly Sample[]) {
         const { mask, key, medium, grid, planeZM, receiver } = floorScene(design, place.floor);
         const scene = { key, medium, grid, planeZM, receiver };
         const radios: RetuneRadio[] = [];
-        for (const ap of place.aps) {
+        // Radios of other floors stay as they are, and are counted where they are heard here.
+        for (const ap of place.around) {
           const pose = poseOf(design, ap);
           const fields = await fieldCache().get(scene, ap.modelId, pose);
           for (const { band, on, channel, widthMhz, txPowerDbm, locked, forbidden } of ap.radios) {
@@ -57,7 +58,7 @@ export function useRetune(samples: readonly Sample[]) {
               modelId: ap.modelId,
               pose,
               band,
-              locked: locked || ap.locked,
+              locked: locked || ap.locked || ap.floorId !== place.floor.id,
               forbidden,
               before: { on, channel, widthMhz, txPowerDbm },
               lossDb: fields[BANDS.indexOf(band)]!,
@@ -77,7 +78,7 @@ export function useRetune(samples: readonly Sample[]) {
         if (controller.signal.aborted) return;
         setState({ phase: 'idle' });
         useSession.getState().set({
-          sheet,
+          sheet: { ...sheet, floorId: place.floor.id },
           preview: { kind: 'retune', changes: applySettings(design, settingsOf(sheet)) },
           evidence: 'sheet',
           evidenceOpen: true,

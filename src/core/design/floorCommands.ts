@@ -1,0 +1,169 @@
+import { toFloor } from '../building/drawing';
+import { materialOf } from '../building/material';
+import { segmentOf } from '../building/wall';
+import { UpperRoomError } from '../errors';
+import { moved, residualsOf, similarityOf, type Pair, type Similarity } from '../geometry/similarity';
+import type { PointM } from '../geometry/point';
+import { existing, nextName, round } from './commands';
+import { floorsOf, onFloor, openingsOf, referencesOf, type Design, type Floor } from './design';
+import { change, type Change } from './step';
+
+/** Height of a storey that nobody has measured: the clear height and the slab above it. */
+const storeyM = (floor: Floor, above: Floor | undefined): number =>
+  above === undefined ? floor.ceilingM + materialOf(floor.slabMaterialId).thicknessM : above.elevationM - floor.elevationM;
+
+/** Adds a floor above the highest, alike in outline and height. */
+export function addFloor(design: Design, id: string): Change[] {
+  const top = floorsOf(design).at(-1)!;
+  const floor: Floor = {
+    ...top,
+    id,
+    name: freeName(design, 'Level'),
+    elevationM: round(top.elevationM + storeyM(top, undefined)),
+    registeredWorstM: null,
+  };
+  return change('floors', id, null, floor);
+}
+
+function freeName(design: Design, word: string): string {
+  const names = new Set(floorsOf(design).map(({ name }) => name));
+  for (let n = names.size + 1; ; n++) if (!names.has(`${word} ${n}`)) return `${word} ${n}`;
+}
+
+/** What of a floor is copied with it. Drawings and their references always are: they are what the rest was drawn over. */
+export type FloorParts = Readonly<{ walls: boolean; zones: boolean; accessPoints: boolean }>;
+
+/** A copy of a floor on top of the building, with its drawings and what else is asked for. Walks stay where they were walked. */
+export function duplicateFloor(design: Design, floorId: string, parts: FloorParts, newId: () => string): Change[] {
+  const floor = existing(design, 'floors', floorId);
+  const top = floorsOf(design).at(-1)!;
+  const id = newId();
+  const copy: Floor = {
+    ...floor,
+    id,
+    name: `${floor.name}, copy`.slice(0, 120),
+    elevationM: round(top.elevationM + storeyM(top, undefined)),
+    // A copy lies exactly over what it was copied from.
+    registeredWorstM: 0,
+  };
+  const changes: Change[] = change('floors', id, null, copy);
+  for (const drawing of onFloor(design, 'drawings', floorId)) {
+    const drawingId = newId();
+    changes.push(...change('drawings', drawingId, null, { ...drawing, id: drawingId, floorId: id }));
+    for (const reference of referencesOf(design, drawing.id)) {
+      const referenceId = newId();
+      changes.push(...change('references', referenceId, null, { ...reference, id: referenceId, drawingId }));
+    }
+  }
+  if (parts.walls) {
+    const wallIds = new Map<string, string>();
+    for (const wall of onFloor(design, 'walls', floorId)) {
+      const wallId = newId();
+      wallIds.set(wall.id, wallId);
+      changes.push(...change('walls', wallId, null, { ...wall, id: wallId, floorId: id }));
+    }
+    for (const opening of openingsOf(design, floorId)) {
+      const openingId = newId();
+      changes.push(...change('openings', openingId, null, { ...opening, id: openingId, wallId: wallIds.get(opening.wallId)! }));
+    }
+  }
+  if (parts.zones) {
+    for (const zone of onFloor(design, 'zones', floorId)) {
+      const zoneId = newId();
+      changes.push(...change('zones', zoneId, null, { ...zone, id: zoneId, floorId: id }));
+    }
+    for (const hole of onFloor(design, 'slabOpenings', floorId)) {
+      const holeId = newId();
+      changes.push(...change('slabOpenings', holeId, null, { ...hole, id: holeId, floorId: id }));
+    }
+  }
+  if (parts.accessPoints) {
+    let next: Design = { ...design, floors: { ...design.floors, [id]: copy } };
+    for (const ap of onFloor(design, 'accessPoints', floorId)) {
+      const apId = newId();
+      const hung = { ...ap, id: apId, floorId: id, name: nextName(next, id, ap.variantId) };
+      next = { ...next, accessPoints: { ...next.accessPoints, [apId]: hung } };
+      changes.push(...change('accessPoints', apId, null, hung));
+    }
+  }
+  return changes;
+}
+
+/** Puts a floor one higher or lower among the others; storeys keep their heights. At the end of the building nothing changes. */
+export function restackFloor(design: Design, floorId: string, way: 'up' | 'down'): Change[] {
+  const stack = floorsOf(design);
+  const at = stack.findIndex(({ id }) => id === floorId);
+  const lower = way === 'up' ? at : at - 1;
+  const [below, above] = [stack[lower], stack[lower + 1]];
+  if (below === undefined || above === undefined) return [];
+  const aboveStoreyM = storeyM(above, stack[lower + 2]);
+  return [
+    ...change('floors', above.id, above, { ...above, elevationM: below.elevationM }),
+    ...change('floors', below.id, below, { ...below, elevationM: round(below.elevationM + aboveStoreyM) }),
+  ];
+}
+
+/** How a floor would be laid over another: the transform, and what is left between each pair of points, in m. */
+export function registration(pairs: readonly Pair[], scaled: boolean): Readonly<{ similarity: Similarity; residualsM: readonly number[] }> {
+  const similarity = similarityOf(pairs, scaled);
+  return { similarity, residualsM: residualsOf(similarity, pairs) };
+}
+
+/**
+ * Lays a floor over another by pairs of common points, `from` on it and `to` on the other: everything on it moves as one, drawings, walls, zones, access points and walks.
+ * @throws UpperRoomError PAIRS_TOO_FEW
+ */
+export function registerFloor(design: Design, floorId: string, pairs: readonly Pair[], scaled: boolean): Change[] {
+  const floor = existing(design, 'floors', floorId);
+  const { similarity, residualsM } = registration(pairs, scaled);
+  if (!(similarity.scale > 0.01 && similarity.scale < 100)) throw new UpperRoomError('PAIRS_TOO_FEW');
+  const to = (at: PointM): PointM => {
+    const { xM, yM } = moved(similarity, at);
+    return { xM: round(xM), yM: round(yM) };
+  };
+  const { scale, turnDeg } = similarity;
+  const turned = (deg: number): number => (((deg + turnDeg) % 360) + 360) % 360;
+  return [
+    ...change('floors', floorId, floor, { ...floor, outline: floor.outline.map(to), registeredWorstM: round(Math.max(...residualsM)) }),
+    ...onFloor(design, 'drawings', floorId).flatMap((drawing) => {
+      const at = to(toFloor(drawing, { x: 0, y: 0 }));
+      const deg = turned(drawing.turnDeg);
+      return [
+        ...change('drawings', drawing.id, drawing, {
+          ...drawing,
+          ...at,
+          mPerPxX: drawing.mPerPxX * scale,
+          mPerPxY: drawing.mPerPxY * scale,
+          turnDeg: deg > 180 ? deg - 360 : deg,
+        }),
+        // A floor that was scaled is as large as the one below: the known lengths follow.
+        ...referencesOf(design, drawing.id).flatMap((reference) =>
+          change('references', reference.id, reference, { ...reference, lengthM: reference.lengthM * scale }),
+        ),
+      ];
+    }),
+    ...onFloor(design, 'walls', floorId).flatMap((wall) => {
+      const [a, b] = [to(segmentOf(wall).a), to(segmentOf(wall).b)];
+      return change('walls', wall.id, wall, { ...wall, axM: a.xM, ayM: a.yM, bxM: b.xM, byM: b.yM });
+    }),
+    ...(scale === 1
+      ? []
+      : openingsOf(design, floorId).flatMap((opening) =>
+          change('openings', opening.id, opening, { ...opening, atM: round(opening.atM * scale), widthM: round(opening.widthM * scale) }),
+        )),
+    ...onFloor(design, 'zones', floorId).flatMap((zone) => change('zones', zone.id, zone, { ...zone, polygon: zone.polygon.map(to) })),
+    ...onFloor(design, 'slabOpenings', floorId).flatMap((hole) => change('slabOpenings', hole.id, hole, { ...hole, polygon: hole.polygon.map(to) })),
+    ...onFloor(design, 'accessPoints', floorId).flatMap((ap) =>
+      change('accessPoints', ap.id, ap, { ...ap, ...to(ap), azimuthDeg: turned(ap.azimuthDeg) }),
+    ),
+    ...onFloor(design, 'walks', floorId).flatMap((walk) =>
+      change('walks', walk.id, walk, { ...walk, legs: walk.legs.map((leg) => ({ turns: leg.turns.map((turn) => ({ ...turn, ...to(turn) })) })) }),
+    ),
+  ];
+}
+
+/** Where a floor of the building stands in its stack: its number from below, beginning with 0. */
+export const levelOf = (design: Design, floorId: string): number => floorsOf(design).findIndex(({ id }) => id === floorId);
+
+/** The floor below a floor; null for the lowest. */
+export const floorBelow = (design: Design, floorId: string): Floor | null => floorsOf(design)[levelOf(design, floorId) - 1] ?? null;

@@ -1,0 +1,96 @@
+'use client';
+import Button from '@mui/material/Button';
+import { addCorner, moveArea, removeCorner, type AreaTable } from '@/core/design/areaCommands';
+import { edit } from '@/core/design/commands';
+import { isToScale, ZONE_KINDS, type Project, type SlabOpening, type Zone } from '@/core/design/design';
+import { LIMITS } from '@/core/design/limits';
+import { areaM2 } from '@/core/geometry/polygon';
+import { formatArea } from '@/core/units/length';
+import { actionOf } from '../commands/actions';
+import { useDocument } from '../state/documentStore';
+import { LengthField, SelectField, TextField, Value } from './fields';
+
+const KIND_LABEL = { room: 'room', service: 'service is owed here', 'keep-out': 'no access point here' } as const;
+
+/** A zone, or an opening in the slab: its name, its kind, its corners. */
+export function AreaForm({ table, area, project }: { table: AreaTable; area: Zone | SlabOpening; project: Project }) {
+  const { run } = useDocument.getState();
+  const design = useDocument((s) => s.design);
+  const { units } = project;
+  const corner = (i: number, axis: 'x' | 'y', present: number) => (
+    <LengthField
+      label={`${i + 1}, ${axis}`}
+      valueM={present}
+      units={units}
+      minM={LIMITS.coordinateM.min}
+      maxM={LIMITS.coordinateM.max}
+      onCommit={(value) =>
+        run(`Move a corner of ${area.name}`, (d) =>
+          moveArea(d, table, area.id, i, axis === 'x' ? value - present : 0, axis === 'y' ? value - present : 0),
+        )
+      }
+    />
+  );
+  return (
+    <div>
+      <h2>{area.name}</h2>
+      <p>
+        {table === 'slabOpenings'
+          ? 'An opening in the slab under this floor: nothing is lost through it.'
+          : 'A zone of the building, shared by all variants.'}
+      </p>
+      <TextField
+        label="name"
+        value={area.name}
+        maxLength={LIMITS.nameLength}
+        onCommit={(name) =>
+          run(`Rename ${area.name}`, (d) => (table === 'zones' ? edit(d, 'zones', area.id, { name }) : edit(d, 'slabOpenings', area.id, { name })))
+        }
+      />
+      {'kind' in area && (
+        <SelectField
+          label="kind"
+          value={area.kind}
+          options={ZONE_KINDS.map((value) => ({ value, label: KIND_LABEL[value] }))}
+          onCommit={(kind) => run(`Kind of ${area.name}`, (d) => edit(d, 'zones', area.id, { kind }))}
+        />
+      )}
+      <Value label="area">{isToScale(design, area.floorId) ? formatArea(areaM2(area.polygon), units) : 'not to scale'}</Value>
+      <h3>Corners</h3>
+      {area.polygon.slice(0, MOST_CORNERS).map((at, i) => (
+        <div key={i}>
+          {corner(i, 'x', at.xM)}
+          {corner(i, 'y', at.yM)}
+          {area.polygon.length > 3 && (
+            <div className="row">
+              <Button
+                size="small"
+                color="secondary"
+                onClick={() => run(`Take a corner of ${area.name} away`, (d) => removeCorner(d, table, area.id, i))}
+              >
+                {`Take corner ${i + 1} away`}
+              </Button>
+            </div>
+          )}
+        </div>
+      ))}
+      {area.polygon.length > MOST_CORNERS && <p>{`and ${area.polygon.length - MOST_CORNERS} more; drag them on the plan.`}</p>}
+      <div className="row">
+        <Button
+          size="small"
+          variant="outlined"
+          color="secondary"
+          onClick={() => run(`Add a corner to ${area.name}`, (d) => addCorner(d, table, area.id))}
+        >
+          Add a corner
+        </Button>
+        <Button size="small" variant="outlined" color="secondary" onClick={actionOf('delete').run}>
+          Delete
+        </Button>
+      </div>
+    </div>
+  );
+}
+
+/** More corners than this are a shape to drag and not a list to read. */
+const MOST_CORNERS = 12;
