@@ -40,7 +40,7 @@ export class Draft {
   }
 
   floor(floor: Omit<Floor, 'id' | 'slabMaterialId' | 'registeredWorstM'> & Partial<Floor>): Floor {
-    const record: Floor = { id: this.id('floor'), slabMaterialId: 'concrete', registeredWorstM: 0, ...floor };
+    const record: Floor = { id: this.id('floor'), slabMaterialId: 'concrete', registeredWorstM: null, ...floor };
     this.add('floors', record);
     return record;
   }

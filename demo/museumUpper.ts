@@ -55,7 +55,7 @@ function outerWalls(d: Draft, floor: ReturnType<Draft['floor']>, sillM: number, 
 
 /** The Gallery level: galleries round an atrium over the boat hall, a ship-model hall with glass cases, and one diagonal wing. */
 export function galleryLevel(d: Draft, variantId: string): void {
-  const floor = d.floor({ name: 'Gallery level', elevationM: 4.2, ceilingM: 4.5, environment: 'rooms', outline: OUTLINE });
+  const floor = d.floor({ name: 'Gallery level', elevationM: 4.2, ceilingM: 4.5, environment: 'rooms', outline: OUTLINE, registeredWorstM: 0 });
   outerWalls(d, floor, 1.2, 3.2);
   cores(d, floor);
   d.slabOpening(floor, 'Atrium over the boat hall', [28, 3, 48, 15]);
@@ -182,7 +182,7 @@ export function galleryLevel(d: Draft, variantId: string): void {
 
 /** The Upper room: reading room, archive stacks of steel, conservation lab with a lead-lined cabinet, offices under a timber roof. */
 export function upperRoom(d: Draft, variantId: string): void {
-  const floor = d.floor({ name: 'Upper room', elevationM: 8.7, ceilingM: 3.4, environment: 'rooms', outline: OUTLINE });
+  const floor = d.floor({ name: 'Upper room', elevationM: 8.7, ceilingM: 3.4, environment: 'rooms', outline: OUTLINE, registeredWorstM: 0 });
   outerWalls(d, floor, 0.9, 2.2);
   cores(d, floor);
   const [spine] = d.walls(floor, 'plasterboard', [

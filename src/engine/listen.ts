@@ -33,6 +33,7 @@ export function audible(design: Design, { floorId, variantId }: Pick<Stretch, 'f
   return {
     ...EMPTY_DESIGN,
     project: design.project,
+    materials: design.materials,
     floors: design.floors,
     walls: design.walls,
     openings: design.openings,

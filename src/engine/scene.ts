@@ -1,8 +1,9 @@
+import { OPEN_ID } from '@/core/building/material';
 import { joinPanes, panesOf, type Panes } from '@/core/building/panes';
 import { slabOf } from '@/core/building/slab';
 import type { PolygonM } from '@/core/geometry/polygon';
 import { gridOver, maskOf } from '@/core/geometry/grid';
-import { floorsOf, onFloor, openingsOf, projectOf, type AccessPoint, type Design, type Floor } from '@/core/design/design';
+import { floorsOf, materialsOf, onFloor, openingsOf, projectOf, type AccessPoint, type Design, type Floor } from '@/core/design/design';
 import { mediumOf, type Medium } from '@/core/propagation/medium';
 import { EXPONENT } from '@/core/propagation/pathLoss';
 import type { Pose } from '@/core/propagation/ray';
@@ -57,7 +58,7 @@ const panesFor = remembered<Panes>();
 function floorPanes(design: Design, { id, elevationM }: Floor): Panes {
   const walls = onFloor(design, 'walls', id);
   const openings = openingsOf(design, id);
-  return panesFor(id, [elevationM, ...walls, null, ...openings], () => panesOf(walls, openings, elevationM));
+  return panesFor(id, [elevationM, design.materials, ...walls, null, ...openings], () => panesOf(walls, openings, elevationM, materialsOf(design)));
 }
 
 /** What rays to a floor meet: the building's walls and the slabs between its floors, at the building's heights, and the floor's environment. */
@@ -66,23 +67,25 @@ export function floorMedium(design: Design, floor: Floor): Medium {
   // The lowest floor's own slab lies under everything that sends or receives.
   const slabs = floors
     .slice(1)
-    .filter(({ slabMaterialId }) => slabMaterialId !== 'open')
-    .map(({ id, slabMaterialId, elevationM, outline }) => slabOf(slabMaterialId, elevationM, outline, slabHoles(design, id)));
+    .filter(({ slabMaterialId }) => slabMaterialId !== OPEN_ID)
+    .map(({ id, slabMaterialId, elevationM, outline }) => slabOf(materialsOf(design)(slabMaterialId), elevationM, outline, slabHoles(design, id)));
   return mediumOf(joinPanes(floors.map((one) => floorPanes(design, one))), { exponent: EXPONENT[floor.environment] }, slabs);
 }
 
 const slabHoles = (design: Design, floorId: string): PolygonM[] => onFloor(design, 'slabOpenings', floorId).map(({ polygon }) => polygon);
 
 /** All records that a medium is made of. */
-const madeOf = (design: Design): unknown[] =>
-  floorsOf(design).flatMap(({ id, elevationM, outline, slabMaterialId }, i) => [
+const madeOf = (design: Design): unknown[] => [
+  design.materials,
+  ...floorsOf(design).flatMap(({ id, elevationM, outline, slabMaterialId }, i) => [
     elevationM,
     ...onFloor(design, 'walls', id),
     null,
     ...openingsOf(design, id),
     null,
     ...(i === 0 ? [] : [outline, slabMaterialId, ...onFloor(design, 'slabOpenings', id)]),
-  ]);
+  ]),
+];
 
 /** Height above the floor at which clients are, in m. */
 export const clientHeightM = (design: Design): number => projectOf(design)?.clientHeightM ?? COMMON_CLIENT.heightM;

@@ -59,8 +59,8 @@ function traced(cells: Uint8Array, cols: number, rows: number): ReadonlyArray<re
   return area!.coordinates[0]![0]!.slice(1).map(([c, r]) => [c!, r!] as const);
 }
 
-/** A corner drawn to the nearest end of a wall or corner of the outline, where one is within two cells. */
+/** A corner drawn to the nearest end of a wall or corner of the outline, where one is within three cells. */
 function onWalls(corner: PointM, walls: readonly Wall[], outline: PolygonM): PointM {
   const ends = [...walls.flatMap((wall) => [segmentOf(wall).a, segmentOf(wall).b]), ...outline];
-  return nearestSpot(corner, ends, 2 * CELL_M) ?? corner;
+  return nearestSpot(corner, ends, 3 * CELL_M) ?? corner;
 }

@@ -1,25 +1,62 @@
 import { UpperRoomError } from '../errors';
 import { BANDS, centreOfBandMhz, type Band } from '../radio/band';
+import { SUBSTANCES, type Substance } from './substance';
 
 /** How a wall of this material is drawn. */
-export type WallPattern = 'heavy' | 'double' | 'light' | 'dashes' | 'dots' | 'ticks' | 'leaf';
+export const WALL_PATTERNS = ['heavy', 'double', 'light', 'dashes', 'dots', 'ticks', 'leaf'] as const;
+export type WallPattern = (typeof WALL_PATTERNS)[number];
+
+export type Layer = Readonly<{ substanceId: string; thicknessM: number }>;
 
 /**
- * A building material as a slab. Electrical properties by ITU-R P.2040-3, Table 3: relative permittivity eta' = a f^b,
- * conductivity sigma = c f^d S/m, f in GHz, stated there for 1 to 100 GHz (plasterboard, glass, wood, chipboard, brick 1 to 40).
+ * What a wall, an opening's leaf or a slab is made of: layers from one face to the other. A loss that was measured stands in place of the computed one in
+ * its band, and in no other.
  */
-export type Material = Readonly<{ id: string; name: string; thicknessM: number; a: number; b: number; c: number; d: number; pattern: WallPattern }>;
+export type Material = Readonly<{
+  id: string;
+  name: string;
+  pattern: WallPattern;
+  layers: readonly Layer[];
+  measuredDb: Readonly<Partial<Record<Band, number>>>;
+}>;
 
+const row = (
+  id: string,
+  name: string,
+  pattern: WallPattern,
+  ...layers: ReadonlyArray<readonly [substanceId: string, thicknessM: number]>
+): Material => ({
+  id,
+  name,
+  pattern,
+  layers: layers.map(([substanceId, thicknessM]) => ({ substanceId, thicknessM })),
+  measuredDb: {},
+});
+
+/** The catalogue. Thicknesses are usual ones; any other is a material of the project's own. */
 export const MATERIALS: readonly Material[] = [
-  { id: 'brick-heavy', name: 'Brick, 0.5 m', thicknessM: 0.5, a: 3.91, b: 0, c: 0.0238, d: 0.16, pattern: 'heavy' },
-  { id: 'brick', name: 'Brick, 0.25 m', thicknessM: 0.25, a: 3.91, b: 0, c: 0.0238, d: 0.16, pattern: 'heavy' },
-  { id: 'concrete', name: 'Concrete, 0.2 m', thicknessM: 0.2, a: 5.24, b: 0, c: 0.0462, d: 0.7822, pattern: 'double' },
-  { id: 'plasterboard', name: 'Plasterboard wall', thicknessM: 0.05, a: 2.73, b: 0, c: 0.0085, d: 0.9395, pattern: 'light' },
-  { id: 'glass', name: 'Glass, 12 mm', thicknessM: 0.012, a: 6.31, b: 0, c: 0.0036, d: 1.3394, pattern: 'dashes' },
-  { id: 'metal', name: 'Metal', thicknessM: 0.002, a: 1, b: 0, c: 1e7, d: 0, pattern: 'dots' },
-  { id: 'wood', name: 'Wood, 45 mm', thicknessM: 0.045, a: 1.99, b: 0, c: 0.0047, d: 1.0718, pattern: 'ticks' },
-  { id: 'open', name: 'Open (no leaf)', thicknessM: 0, a: 1, b: 0, c: 0, d: 0, pattern: 'leaf' },
+  row('brick-heavy', 'Brick, 0.5 m', 'heavy', ['brick', 0.5]),
+  row('brick', 'Brick, 0.25 m', 'heavy', ['brick', 0.25]),
+  row('brick-half', 'Brick, 0.12 m', 'heavy', ['brick', 0.12]),
+  row('concrete', 'Concrete, 0.2 m', 'double', ['concrete', 0.2]),
+  row('concrete-thick', 'Concrete, 0.3 m', 'double', ['concrete', 0.3]),
+  // The sheets and what stands between them as one board: the loss that partitions of this kind are found to have.
+  row('plasterboard', 'Plasterboard wall', 'light', ['plasterboard', 0.05]),
+  row('plasterboard-sheets', 'Plasterboard, 2 sheets', 'light', ['plasterboard', 0.0125], ['air', 0.075], ['plasterboard', 0.0125]),
+  row('glass', 'Glass, 12 mm', 'dashes', ['glass', 0.012]),
+  row('glass-double', 'Glass, double pane', 'dashes', ['glass', 0.004], ['air', 0.016], ['glass', 0.004]),
+  row('metal', 'Metal', 'dots', ['metal', 0.002]),
+  row('wood', 'Wood, 45 mm', 'ticks', ['wood', 0.045]),
+  row('chipboard', 'Chipboard, 18 mm', 'ticks', ['chipboard', 0.018]),
+  row('plywood', 'Plywood, 18 mm', 'ticks', ['plywood', 0.018]),
+  row('marble', 'Marble, 30 mm', 'heavy', ['marble', 0.03]),
+  row('ceiling-board', 'Ceiling board, 15 mm', 'light', ['ceiling-board', 0.015]),
+  row('floorboard', 'Floorboards, 22 mm', 'ticks', ['floorboard', 0.022]),
+  row('open', 'Open (no leaf)', 'leaf'),
 ];
+
+/** The id of the material that is none. */
+export const OPEN_ID = 'open';
 
 /** A sheet of metal lets nothing through, but waves pass round it; in a building more than this is never seen across one wall. */
 export const MAX_WALL_LOSS_DB = 40;
@@ -28,6 +65,7 @@ export const MAX_WALL_LOSS_DB = 40;
 export const LOSS_UNIT_DB = 0.05;
 
 type Complex = readonly [re: number, im: number];
+const plus = ([a, b]: Complex, [c, d]: Complex): Complex => [a + c, b + d];
 const times = ([a, b]: Complex, [c, d]: Complex): Complex => [a * c - b * d, a * d + b * c];
 const over = ([a, b]: Complex, [c, d]: Complex): Complex => [(a * c + b * d) / (c * c + d * d), (b * c - a * d) / (c * c + d * d)];
 const rootOf = ([a, b]: Complex): Complex => {
@@ -35,62 +73,102 @@ const rootOf = ([a, b]: Complex): Complex => {
   const re = Math.sqrt((size + a) / 2);
   return [re, Math.sign(b || 1) * Math.sqrt(Math.max(0, (size - a) / 2))];
 };
-const expOf = ([a, b]: Complex): Complex => [Math.exp(a) * Math.cos(b), Math.exp(a) * Math.sin(b)];
+const cosOf = ([a, b]: Complex): Complex => [Math.cos(a) * Math.cosh(b), -Math.sin(a) * Math.sinh(b)];
+const sinOf = ([a, b]: Complex): Complex => [Math.sin(a) * Math.cosh(b), Math.cos(a) * Math.sinh(b)];
+const J: Complex = [0, 1];
+
+/** Beyond this many nepers nothing gets through that a number could hold. */
+const OPAQUE_NP = 300;
+
+/** @throws UpperRoomError MATERIAL_UNKNOWN */
+function substanceOf(substanceId: string): Substance {
+  const substance = SUBSTANCES.find((candidate) => candidate.id === substanceId);
+  if (substance === undefined) throw new UpperRoomError('MATERIAL_UNKNOWN', { substanceId });
+  return substance;
+}
+
+/** Complex relative permittivity at a frequency: eta = eta' - j 17.98 sigma / f, f in GHz (ITU-R P.2040-3, eq. 9b, 28 and 29). */
+export function permittivityAt({ a, b, c, d }: Substance, freqMhz: number): Complex {
+  const fGhz = freqMhz / 1000;
+  return [a * fGhz ** b, (-17.98 * c * fGhz ** d) / fGhz];
+}
 
 /**
- * Transmission loss of a single slab at normal incidence, in dB. Source: ITU-R P.2040-3, 2.2.2.2 (single-layer slab):
- * T = (1 - R^2) e^{-jq} / (1 - R^2 e^{-2jq}), q = (2 pi d / lambda) sqrt(eta), R = (1 - sqrt(eta)) / (1 + sqrt(eta)),
- * eta = eta' - j 17.98 sigma / f. Limited to MAX_WALL_LOSS_DB.
+ * Transmission loss of layers at normal incidence, in dB, air at both sides: the product of the layers' characteristic matrices (Born and Wolf, "Principles of
+ * Optics", 1.6), which for one layer is the single-slab formula of ITU-R P.2040-3, 2.2.2.2. Limited to MAX_WALL_LOSS_DB.
+ * @throws UpperRoomError MATERIAL_UNKNOWN
  */
-export function slabLossDb(material: Material, freqMhz: number): number {
-  if (material.thicknessM === 0) return 0;
-  const fGhz = freqMhz / 1000;
-  const eta: Complex = [material.a * fGhz ** material.b, (-17.98 * material.c * fGhz ** material.d) / fGhz];
-  const root = rootOf(eta);
-  const lambdaM = 0.299792458 / fGhz;
-  const k = (2 * Math.PI * material.thicknessM) / lambdaM;
-  const minusJq: Complex = [k * root[1], -k * root[0]];
-  const r = over([1 - root[0], -root[1]], [1 + root[0], root[1]]);
-  const r2 = times(r, r);
-  const through = times([1 - r2[0], -r2[1]], expOf(minusJq));
-  const echo = times(r2, expOf([2 * minusJq[0], 2 * minusJq[1]]));
-  const t = over(through, [1 - echo[0], -echo[1]]);
-  const powerShare = t[0] * t[0] + t[1] * t[1];
+export const layersLossDb = (layers: readonly Layer[], freqMhz: number): number =>
+  slabsLossDb(
+    layers.map(({ substanceId, thicknessM }) => ({ substance: substanceOf(substanceId), thicknessM })),
+    freqMhz,
+  );
+
+/** As `layersLossDb`, of any substances. */
+export function slabsLossDb(slabs: ReadonlyArray<Readonly<{ substance: Substance; thicknessM: number }>>, freqMhz: number): number {
+  const k0 = (2 * Math.PI * freqMhz * 1e6) / 299_792_458;
+  let [m11, m12, m21, m22]: Complex[] = [[1, 0] as Complex, [0, 0] as Complex, [0, 0] as Complex, [1, 0] as Complex];
+  for (const { substance, thicknessM } of slabs) {
+    const n = rootOf(permittivityAt(substance, freqMhz));
+    const phase = times([k0 * thicknessM, 0], n);
+    if (Math.abs(phase[1]) > OPAQUE_NP) return MAX_WALL_LOSS_DB;
+    const cos = cosOf(phase);
+    const jSin = times(J, sinOf(phase));
+    const [a12, a21] = [over(jSin, n), times(jSin, n)];
+    [m11, m12, m21, m22] = [
+      plus(times(m11!, cos), times(m12!, a21)),
+      plus(times(m11!, a12), times(m12!, cos)),
+      plus(times(m21!, cos), times(m22!, a21)),
+      plus(times(m21!, a12), times(m22!, cos)),
+    ];
+  }
+  const sum = plus(plus(m11!, m12!), plus(m21!, m22!));
+  const powerShare = 4 / (sum[0] * sum[0] + sum[1] * sum[1]);
   return Math.min(MAX_WALL_LOSS_DB, powerShare > 0 ? -10 * Math.log10(powerShare) : MAX_WALL_LOSS_DB);
 }
 
 /**
- * A wall's loss should not hang on its thickness to the millimetre: the slab's ripple is averaged over thickness +-10 %
- * and frequency +-3 % (mean of the power that gets through).
+ * A wall's loss should not hang on its thickness to the millimetre: the ripple is averaged over thickness +-10 % and frequency +-3 % (mean of the
+ * power that gets through).
  */
-function smoothedSlabLossDb(material: Material, freqMhz: number): number {
+export function smoothedLossDb(layers: readonly Layer[], freqMhz: number): number {
   let share = 0;
   let count = 0;
   for (let t = -4; t <= 4; t++) {
-    for (let f = -1; f <= 1; f++, count++)
-      share += 10 ** (-slabLossDb({ ...material, thicknessM: material.thicknessM * (1 + t * 0.025) }, freqMhz * (1 + f * 0.03)) / 10);
+    const scaled = layers.map((layer) => ({ ...layer, thicknessM: layer.thicknessM * (1 + t * 0.025) }));
+    for (let f = -1; f <= 1; f++, count++) share += 10 ** (-layersLossDb(scaled, freqMhz * (1 + f * 0.03)) / 10);
   }
   return -10 * Math.log10(share / count);
 }
 
-const unitsCache = new Map<string, readonly number[]>();
+export const thicknessM = ({ layers }: Material): number => layers.reduce((sum, layer) => sum + layer.thicknessM, 0);
 
-/** @throws UpperRoomError MATERIAL_UNKNOWN */
+/** A material of the catalogue. @throws UpperRoomError MATERIAL_UNKNOWN */
 export function materialOf(materialId: string): Material {
   const material = MATERIALS.find((candidate) => candidate.id === materialId);
   if (material === undefined) throw new UpperRoomError('MATERIAL_UNKNOWN', { materialId });
   return material;
 }
 
+/** Finds a material by its id: the catalogue's, or a project's with its own. @throws UpperRoomError MATERIAL_UNKNOWN */
+export type MaterialLookup = (materialId: string) => Material;
+
+/** Materials are immutable: what was computed of one holds as long as it is there. */
+const unitsOf = new WeakMap<Material, readonly number[]>();
+
 /** Loss per band in whole units of LOSS_UNIT_DB, in the order of BANDS. @throws UpperRoomError MATERIAL_UNKNOWN */
-export function materialLossUnits(materialId: string): readonly number[] {
-  const known = unitsCache.get(materialId);
+export function lossUnitsOf(material: Material): readonly number[] {
+  const known = unitsOf.get(material);
   if (known !== undefined) return known;
-  const material = materialOf(materialId);
-  const units = BANDS.map((band) => Math.round((material.thicknessM === 0 ? 0 : smoothedSlabLossDb(material, centreOfBandMhz(band))) / LOSS_UNIT_DB));
-  unitsCache.set(materialId, units);
+  const lossDb = (band: Band): number =>
+    material.measuredDb[band] ?? (material.layers.length === 0 ? 0 : smoothedLossDb(material.layers, centreOfBandMhz(band)));
+  const units = BANDS.map((band) => Math.round(Math.min(MAX_WALL_LOSS_DB, lossDb(band)) / LOSS_UNIT_DB));
+  unitsOf.set(material, units);
   return units;
 }
 
 /** Loss of one crossing, in dB. @throws UpperRoomError MATERIAL_UNKNOWN */
-export const materialLossDb = (materialId: string, band: Band): number => materialLossUnits(materialId)[BANDS.indexOf(band)]! * LOSS_UNIT_DB;
+export const lossDbOf = (material: Material, band: Band): number => lossUnitsOf(material)[BANDS.indexOf(band)]! * LOSS_UNIT_DB;
+
+/** Loss of one crossing of a material of the catalogue, in dB. @throws UpperRoomError MATERIAL_UNKNOWN */
+export const materialLossDb = (materialId: string, band: Band): number => lossDbOf(materialOf(materialId), band);

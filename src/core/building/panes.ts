@@ -1,4 +1,4 @@
-import { materialLossUnits } from './material';
+import { lossUnitsOf, materialOf, type MaterialLookup } from './material';
 import { wallLengthM, type Opening, type Wall } from './wall';
 
 /**
@@ -21,16 +21,16 @@ export type Panes = Readonly<{
 type Rect = { from: number; to: number; baseM: number; topM: number; units: readonly number[] };
 
 /** Cuts the openings out of one wall. Overlapping openings: the one listed first wins on the shared part. */
-function rectsOf(wall: Wall, openings: readonly Opening[]): Rect[] {
+function rectsOf(wall: Wall, openings: readonly Opening[], materials: MaterialLookup): Rect[] {
   const lengthM = wallLengthM(wall);
-  const wallUnits = materialLossUnits(wall.materialId);
+  const wallUnits = lossUnitsOf(materials(wall.materialId));
   const holes = openings
     .map((opening) => ({
       from: Math.max(0, opening.atM / lengthM),
       to: Math.min(1, (opening.atM + opening.widthM) / lengthM),
       baseM: Math.max(wall.baseM, opening.sillM),
       topM: Math.min(wall.topM, opening.headM),
-      units: materialLossUnits(opening.materialId),
+      units: lossUnitsOf(materials(opening.materialId)),
     }))
     .filter((hole) => hole.to > hole.from && hole.topM > hole.baseM);
   const cuts = [...new Set([0, 1, ...holes.flatMap((hole) => [hole.from, hole.to])])].sort((p, q) => p - q);
@@ -74,7 +74,7 @@ export function joinPanes(parts: readonly Panes[]): Panes {
 }
 
 /** All panes of a floor at `elevationM`. Walls without length or height have none. @throws UpperRoomError MATERIAL_UNKNOWN */
-export function panesOf(walls: readonly Wall[], openings: readonly Opening[], elevationM = 0): Panes {
+export function panesOf(walls: readonly Wall[], openings: readonly Opening[], elevationM = 0, materials: MaterialLookup = materialOf): Panes {
   const byWall = new Map<string, Opening[]>();
   for (const opening of openings) byWall.set(opening.wallId, [...(byWall.get(opening.wallId) ?? []), opening]);
   const ends: number[] = [];
@@ -89,7 +89,7 @@ export function panesOf(walls: readonly Wall[], openings: readonly Opening[], el
         : share === 1
           ? [wall.bxM, wall.byM]
           : [wall.axM + (wall.bxM - wall.axM) * share, wall.ayM + (wall.byM - wall.ayM) * share];
-    for (const rect of rectsOf(wall, byWall.get(wall.id) ?? [])) {
+    for (const rect of rectsOf(wall, byWall.get(wall.id) ?? [], materials)) {
       ends.push(...at(rect.from), ...at(rect.to));
       heights.push(elevationM + rect.baseM, elevationM + rect.topM);
       lossUnits.push(...rect.units);

@@ -1,5 +1,5 @@
 import { contains, type PolygonM } from '../geometry/polygon';
-import { materialLossUnits } from './material';
+import { lossUnitsOf, type Material } from './material';
 
 /**
  * A level slab between two floors: a ring at one height, without loss where an opening (atrium, stair) lies in it. Height in the building's z;
@@ -7,12 +7,12 @@ import { materialLossUnits } from './material';
  */
 export type Slab = Readonly<{ zM: number; outline: PolygonM; openings: readonly PolygonM[]; lossUnits: readonly number[] }>;
 
-/** A slab of one material. @throws UpperRoomError MATERIAL_UNKNOWN */
-export const slabOf = (materialId: string, zM: number, outline: PolygonM, openings: readonly PolygonM[] = []): Slab => ({
+/** A slab of a material. @throws UpperRoomError MATERIAL_UNKNOWN */
+export const slabOf = (material: Material, zM: number, outline: PolygonM, openings: readonly PolygonM[] = []): Slab => ({
   zM,
   outline,
   openings,
-  lossUnits: materialLossUnits(materialId),
+  lossUnits: lossUnitsOf(material),
 });
 
 /** Whether a ray that passes the slab's height at the spot meets the slab. */

@@ -1,3 +1,4 @@
+import { materialOf, type MaterialLookup } from '../building/material';
 import { PROJECT_ID } from './kinds/project';
 import type { radioSchema } from './kinds/accessPoint';
 import type { Design, RecordOf, Table } from './registry';
@@ -68,6 +69,12 @@ export const referencesOf = (design: Pick<Design, 'references'>, drawingId: stri
   Object.values(design.references)
     .filter((reference) => reference.drawingId === drawingId)
     .sort((a, b) => (a.id < b.id ? -1 : 1));
+
+/** Materials by their ids: the project's own and the catalogue's. @throws UpperRoomError MATERIAL_UNKNOWN */
+export const materialsOf =
+  ({ materials }: Pick<Design, 'materials'>): MaterialLookup =>
+  (materialId) =>
+    Object.hasOwn(materials, materialId) ? materials[materialId]! : materialOf(materialId);
 
 /** Whether lengths on a floor are true: it was drawn in metres, or a drawing that lies on it says its scale or was measured. */
 export function isToScale(design: Design, floorId: string): boolean {

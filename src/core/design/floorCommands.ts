@@ -1,16 +1,16 @@
 import { toFloor } from '../building/drawing';
-import { materialOf } from '../building/material';
+import { thicknessM } from '../building/material';
 import { segmentOf } from '../building/wall';
 import { UpperRoomError } from '../errors';
 import { moved, residualsOf, similarityOf, type Pair, type Similarity } from '../geometry/similarity';
 import type { PointM } from '../geometry/point';
 import { existing, nextName, round } from './commands';
-import { floorsOf, onFloor, openingsOf, referencesOf, type Design, type Floor } from './design';
+import { floorsOf, materialsOf, onFloor, openingsOf, referencesOf, type Design, type Floor } from './design';
 import { change, type Change } from './step';
 
 /** Height of a storey that nobody has measured: the clear height and the slab above it. */
-const storeyM = (floor: Floor, above: Floor | undefined): number =>
-  above === undefined ? floor.ceilingM + materialOf(floor.slabMaterialId).thicknessM : above.elevationM - floor.elevationM;
+const storeyM = (design: Design, floor: Floor, above: Floor | undefined): number =>
+  above === undefined ? floor.ceilingM + thicknessM(materialsOf(design)(floor.slabMaterialId)) : above.elevationM - floor.elevationM;
 
 /** Adds a floor above the highest, alike in outline and height. */
 export function addFloor(design: Design, id: string): Change[] {
@@ -19,7 +19,7 @@ export function addFloor(design: Design, id: string): Change[] {
     ...top,
     id,
     name: freeName(design, 'Level'),
-    elevationM: round(top.elevationM + storeyM(top, undefined)),
+    elevationM: round(top.elevationM + storeyM(design, top, undefined)),
     registeredWorstM: null,
   };
   return change('floors', id, null, floor);
@@ -42,7 +42,7 @@ export function duplicateFloor(design: Design, floorId: string, parts: FloorPart
     ...floor,
     id,
     name: `${floor.name}, copy`.slice(0, 120),
-    elevationM: round(top.elevationM + storeyM(top, undefined)),
+    elevationM: round(top.elevationM + storeyM(design, top, undefined)),
     // A copy lies exactly over what it was copied from.
     registeredWorstM: 0,
   };
@@ -96,7 +96,7 @@ export function restackFloor(design: Design, floorId: string, way: 'up' | 'down'
   const lower = way === 'up' ? at : at - 1;
   const [below, above] = [stack[lower], stack[lower + 1]];
   if (below === undefined || above === undefined) return [];
-  const aboveStoreyM = storeyM(above, stack[lower + 2]);
+  const aboveStoreyM = storeyM(design, above, stack[lower + 2]);
   return [
     ...change('floors', above.id, above, { ...above, elevationM: below.elevationM }),
     ...change('floors', below.id, below, { ...below, elevationM: round(below.elevationM + aboveStoreyM) }),

@@ -4,6 +4,9 @@ export const LIMITS = {
   heightM: { min: 0, max: 50 },
   elevationM: { min: -100, max: 1000 },
   ceilingM: { min: 1, max: 50 },
+  /** From a foil to a fortress. */
+  layerM: { min: 0.0001, max: 3 },
+  layers: 8,
   openingWidthM: { min: 0.1, max: 200 },
   /** Shorter walls are slips of the pointer. */
   wallLengthM: { min: 0.05 },

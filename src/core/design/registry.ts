@@ -4,6 +4,7 @@ import { accessPoint } from './kinds/accessPoint';
 import { drawing } from './kinds/drawing';
 import { floor } from './kinds/floor';
 import type { Kind, RawRecord } from './kinds/kind';
+import { material } from './kinds/material';
 import { opening } from './kinds/opening';
 import { project } from './kinds/project';
 import { reference } from './kinds/reference';
@@ -16,6 +17,7 @@ import { zone } from './kinds/zone';
 /** The one registry of tables, each after what its records point at. A new record kind is a file in `kinds` and a line here. */
 export const KINDS = {
   project,
+  materials: material,
   floors: floor,
   variants: variant,
   drawings: drawing,
@@ -58,13 +60,13 @@ export const CHILD_TABLES: ReadonlyMap<Table, ReadonlyArray<Readonly<{ table: Ta
   ]),
 );
 
-/** What a record points at. */
+/** What a record points at. What is of a catalogue is always there and is left out. */
 export function parentsOf(table: Table, record: AnyRecord): ReadonlyArray<Readonly<{ field: string; table: Table; id: string }>> {
-  return Object.entries(kindOf(table).parents).map(([field, target]) => ({
-    field,
-    table: target as Table,
-    id: (record as unknown as Record<string, string>)[field]!,
-  }));
+  const { parents, catalogues } = kindOf(table);
+  return Object.entries(parents).flatMap(([field, target]) => {
+    const id = (record as unknown as Record<string, string>)[field]!;
+    return catalogues[field]?.has(id) ? [] : [{ field, table: target as Table, id }];
+  });
 }
 
 /**

@@ -1,5 +1,5 @@
 import { expect, test } from '@jest/globals';
-import { materialLossDb } from '../building/material';
+import { materialLossDb, materialOf } from '../building/material';
 import { slabOf } from '../building/slab';
 import { panesOf } from '../building/panes';
 import { gridOver } from '../geometry/grid';
@@ -15,7 +15,7 @@ const walls = [
   { id: 'b', floorId: 'f', axM: 12, ayM: 0, bxM: 12, byM: 20, baseM: 0, topM: 2.2, materialId: 'glass' },
   { id: 'c', floorId: 'f', axM: 3, ayM: 15, bxM: 22, byM: 19, baseM: 0, topM: 4, materialId: 'plasterboard' },
 ];
-const slab = slabOf('wood', 2.5, [
+const slab = slabOf(materialOf('wood'), 2.5, [
   { xM: 0, yM: 0 },
   { xM: 9, yM: 0 },
   { xM: 9, yM: 20 },

@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { panesOf } from '../building/panes';
-import { LOSS_UNIT_DB, materialLossDb } from '../building/material';
+import { LOSS_UNIT_DB, materialLossDb, materialOf } from '../building/material';
 import type { Opening, Wall } from '../building/wall';
 import { gridOver, type Grid } from '../geometry/grid';
 import { mediumOf } from '../propagation/medium';
@@ -133,7 +133,7 @@ describe('slabs', () => {
   const ring = (...xy: number[]) => Array.from({ length: xy.length / 2 }, (_, i) => ({ xM: xy[2 * i]!, yM: xy[2 * i + 1]! }));
   const floorRing = ring(2, 1, 18, 1, 18, 12, 9, 12, 9, 19, 2, 19);
   const atrium = ring(5, 4, 10, 4, 10, 9, 5, 9);
-  const slab = slabOf('concrete', 4.2, floorRing, [atrium]);
+  const slab = slabOf(materialOf('concrete'), 4.2, floorRing, [atrium]);
   const g = grid(20, 20);
   test.each<[string, Pose, number]>([
     ['from the floor above', pose(7, 6, 7.4), 1],
@@ -144,7 +144,7 @@ describe('slabs', () => {
   ])('%s: as trying every cell’s ray', (_name, at, planeZM) => {
     expect(differences(square, [], at, planeZM, g, [slab])).toBe(0);
     const backward = { ...slab, outline: [...floorRing].reverse(), openings: [[...atrium].reverse()] };
-    expect(differences([], [], at, planeZM, g, [backward, slabOf('wood', 4.9, floorRing)])).toBe(0);
+    expect(differences([], [], at, planeZM, g, [backward, slabOf(materialOf('wood'), 4.9, floorRing)])).toBe(0);
   });
   test('by hand: through the slab, through the atrium, past the edge', () => {
     const medium = mediumOf(panesOf([], []), { exponent: 2 }, [slab]);
@@ -174,7 +174,7 @@ describe('slabs', () => {
             const reachM = 4 + ((i * 7) % 5);
             return { xM: Math.round(10 + reachM * Math.cos(angle)), yM: Math.round(10 + reachM * Math.sin(angle)) };
           });
-          expect(differences([], [], pose(x, y, zM), planeZM, g, [slabOf('concrete', 4, star)])).toBe(0);
+          expect(differences([], [], pose(x, y, zM), planeZM, g, [slabOf(materialOf('concrete'), 4, star)])).toBe(0);
         },
       ),
       { numRuns: 80, seed: 20261123 },

@@ -30,7 +30,7 @@ export function Evidence({ place, samples }: { place: Place; samples: readonly S
         ]),
     ...(sheet !== null && stage === 'design' ? [{ id: 'sheet', label: 'Retune sheet' }] : []),
     ...(stage === 'survey' ? [{ id: 'samples', label: 'Samples' }] : []),
-    ...(stage === 'building' ? [{ id: 'materials', label: 'Walls by material' }] : []),
+    ...(stage === 'building' ? [{ id: 'materials', label: 'Materials' }] : []),
     { id: 'history', label: 'History' },
     ...(refusedCount > 0 || evidence === 'refused' ? [{ id: 'refused', label: `Refused edits (${refusedCount})` }] : []),
     { id: 'legend', label: 'Legend' },

@@ -5,34 +5,62 @@ import TableCell from '@mui/material/TableCell';
 import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
 import { useMemo } from 'react';
-import { MATERIALS, materialLossDb } from '@/core/building/material';
+import { OPEN_ID, lossDbOf } from '@/core/building/material';
 import { wallLengthM } from '@/core/building/wall';
 import { onFloor } from '@/core/design/design';
 import { BANDS } from '@/core/radio/band';
 import { formatLength } from '@/core/units/length';
 import { useViewDesign, type Place } from '../state/selectors';
+import { useSessionFields } from '../state/sessionStore';
+import { useMaterials } from '../state/useMaterials';
 
-/** The floor's walls by material, with what a crossing costs in each band. */
+/** Every material, those of the floor's walls first, with what a crossing costs in each band. A row opens it. */
 export function MaterialsTable({ place }: { place: Place }) {
-  const rows = useWallsByMaterial(place);
+  const design = useViewDesign();
+  const { all } = useMaterials();
+  const { selection, set } = useSessionFields('selection');
+  const rows = useMemo(() => {
+    const walls = onFloor(design, 'walls', place.floor.id);
+    return all
+      .filter(({ id }) => id !== OPEN_ID)
+      .map((material) => ({ material, own: walls.filter((wall) => wall.materialId === material.id) }))
+      .sort((a, b) => Number(b.own.length > 0) - Number(a.own.length > 0));
+  }, [all, design, place.floor.id]);
   return (
-    <Table size="small" stickyHeader aria-label="Walls by material">
+    <Table size="small" stickyHeader aria-label="Materials">
       <TableHead>
         <TableRow>
-          {['material', 'walls', 'length', 'loss 2.4 GHz', 'loss 5 GHz', 'loss 6 GHz'].map((head) => (
+          {['material', 'walls here', 'length', 'loss 2.4 GHz', 'loss 5 GHz', 'loss 6 GHz'].map((head) => (
             <TableCell key={head}>{head}</TableCell>
           ))}
         </TableRow>
       </TableHead>
       <TableBody>
-        {rows.map((row) => (
-          <TableRow key={row.name}>
-            <TableCell>{row.name}</TableCell>
-            <TableCell className="mono">{row.count}</TableCell>
-            <TableCell className="mono">{row.length}</TableCell>
-            {row.lossDb.map((lossDb, i) => (
-              <TableCell key={i} className="mono">
-                {lossDb.toFixed(1)} dB
+        {rows.map(({ material, own }) => (
+          <TableRow
+            key={material.id}
+            hover
+            selected={selection?.table === 'materials' && selection.ids[0] === material.id}
+            onClick={() => set({ selection: { table: 'materials', ids: [material.id] } })}
+          >
+            <TableCell>
+              <button type="button" className="plain" onClick={() => set({ selection: { table: 'materials', ids: [material.id] } })}>
+                {material.name}
+              </button>
+            </TableCell>
+            <TableCell className="mono">{own.length === 0 ? '–' : own.length}</TableCell>
+            <TableCell className="mono">
+              {own.length === 0
+                ? '–'
+                : formatLength(
+                    own.reduce((sum, wall) => sum + wallLengthM(wall), 0),
+                    place.project.units,
+                    1,
+                  )}
+            </TableCell>
+            {BANDS.map((band) => (
+              <TableCell key={band} className="mono">
+                {`${lossDbOf(material, band).toFixed(1)} dB${material.measuredDb[band] === undefined ? '' : ' measured'}`}
               </TableCell>
             ))}
           </TableRow>
@@ -40,24 +68,4 @@ export function MaterialsTable({ place }: { place: Place }) {
       </TableBody>
     </Table>
   );
-}
-
-function useWallsByMaterial(place: Place) {
-  const design = useViewDesign();
-  return useMemo(() => {
-    const walls = onFloor(design, 'walls', place.floor.id);
-    return MATERIALS.map((material) => {
-      const own = walls.filter((wall) => wall.materialId === material.id);
-      return {
-        name: material.name,
-        count: own.length,
-        length: formatLength(
-          own.reduce((sum, wall) => sum + wallLengthM(wall), 0),
-          place.project.units,
-          1,
-        ),
-        lossDb: BANDS.map((band) => materialLossDb(material.id, band)),
-      };
-    }).filter((row) => row.count > 0);
-  }, [design, place]);
 }

@@ -8,7 +8,6 @@ import SquareFootOutlined from '@mui/icons-material/SquareFootOutlined';
 import PentagonOutlined from '@mui/icons-material/PentagonOutlined';
 import Straighten from '@mui/icons-material/Straighten';
 import DirectionsWalk from '@mui/icons-material/DirectionsWalk';
-import { MATERIALS } from '@/core/building/material';
 import { AREA_KINDS } from '@/core/design/areaCommands';
 import { OPENING_KINDS } from '@/core/building/wall';
 import { AP_MODELS } from '@/core/radio/catalogue';
@@ -19,6 +18,7 @@ import { Choice } from '../kit/Choice';
 import { useDocument } from '../state/documentStore';
 import type { Place } from '../state/selectors';
 import { AREA_SHAPES, useSessionFields, type Stage } from '../state/sessionStore';
+import { materialOptions, useMaterials } from '../state/useMaterials';
 import { useWalker } from '../stages/survey/walker';
 
 type ToolInfo = { tool: ToolId; label: string; icon: React.ReactNode };
@@ -54,6 +54,7 @@ export function Tools({ place }: { place: Place }) {
     'areaShape',
   );
   const hasDrawing = useDocument((s) => Object.values(s.design.drawings).some(({ floorId }) => floorId === place.floor.id));
+  const { all } = useMaterials();
   const walking = useWalker((s) => s.walkId !== null);
   return (
     <div role="toolbar" aria-label="Tools" aria-orientation="vertical" className="tools">
@@ -106,7 +107,7 @@ export function Tools({ place }: { place: Place }) {
         <Choice
           label="Material of new walls"
           value={materialId}
-          options={MATERIALS.filter((material) => material.id !== 'open').map(({ id, name }) => ({ value: id, label: name }))}
+          options={materialOptions(all, null)}
           onChoose={(materialId) => set({ materialId })}
         />
       )}

@@ -1,4 +1,6 @@
 'use client';
+import { materialsOf } from '@/core/design/design';
+import { MATERIAL_IDS } from '@/core/design/kinds/kind';
 import Alert from '@mui/material/Alert';
 import Button from '@mui/material/Button';
 import Snackbar from '@mui/material/Snackbar';
@@ -12,6 +14,7 @@ import { AccessPointForm } from '../inspector/AccessPointForm';
 import { FloorForm } from '../inspector/FloorForm';
 import { RegisterPanel } from '../stages/building/RegisterPanel';
 import { AreaForm } from '../inspector/AreaForm';
+import { MaterialForm } from '../inspector/MaterialForm';
 import { DrawingForm } from '../inspector/DrawingForm';
 import { OpeningForm } from '../inspector/OpeningForm';
 import { WallForm } from '../inspector/WallForm';
@@ -95,7 +98,8 @@ function Bench({ place, projectId }: { place: Place; projectId: string }) {
   const { selection } = session;
   useEffect(() => {
     if (selection === null) return;
-    const ids = selection.ids.filter((id) => Object.hasOwn(design[selection.table], id));
+    // What is of the catalogue is no record, and never gone.
+    const ids = selection.ids.filter((id) => Object.hasOwn(design[selection.table], id) || (selection.table === 'materials' && MATERIAL_IDS.has(id)));
     if (ids.length < selection.ids.length) set({ selection: ids.length > 0 ? { ...selection, ids } : null });
   }, [selection, design, set]);
 
@@ -214,6 +218,10 @@ function Inspector({ place, samples }: { place: Place; samples: Parameters<typeo
   if ((selection?.table === 'zones' || selection?.table === 'slabOpenings') && stage === 'building') {
     const area = design[selection.table][selection.ids[0] ?? ''];
     if (area !== undefined) return <AreaForm key={area.id} table={selection.table} area={area} project={place.project} />;
+  }
+  if (selection?.table === 'materials' && stage === 'building') {
+    const id = selection.ids[0] ?? '';
+    return <MaterialForm key={id} material={materialsOf(design)(id)} project={place.project} />;
   }
   if (selection?.table === 'drawings' && stage === 'building') {
     const drawing = design.drawings[selection.ids[0] ?? ''];

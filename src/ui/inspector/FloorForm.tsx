@@ -3,7 +3,6 @@ import Button from '@mui/material/Button';
 import { LIMITS } from '@/core/design/limits';
 import { edit } from '@/core/design/commands';
 import { PROJECT_ID, isToScale, variantsOf } from '@/core/design/design';
-import { MATERIALS } from '@/core/building/material';
 import { areaM2, boundsOf } from '@/core/geometry/polygon';
 import { ENVIRONMENTS, EXPONENT } from '@/core/propagation/pathLoss';
 import { DOMAINS } from '@/core/radio/regulation';
@@ -14,6 +13,7 @@ import { TAGS, useSession } from '../state/sessionStore';
 import { RAMPS } from '../theme/tokens';
 import { actionOf, isEnabled } from '../commands/actions';
 import { Papers } from '../stages/building/Papers';
+import { materialOptions, useMaterials } from '../state/useMaterials';
 import { LengthField, SelectField, TextField, Value } from './fields';
 
 const TAG_LABEL = { zoom: 'by zoom', full: 'name and radios', name: 'name only', mark: 'mark only' } as const;
@@ -23,6 +23,7 @@ const ENVIRONMENT_LABEL = { hall: 'open hall', rooms: 'rooms', dense: 'dense fit
 export function FloorForm({ place, building }: { place: Place; building: boolean }) {
   const { design, run } = useDocument();
   const { project, floor } = place;
+  const { all } = useMaterials();
   const ramp = useSession((s) => s.ramp);
   const tags = useSession((s) => s.tags);
   const box = boundsOf(floor.outline);
@@ -59,7 +60,7 @@ export function FloorForm({ place, building }: { place: Place; building: boolean
           <SelectField
             label="slab below"
             value={floor.slabMaterialId}
-            options={MATERIALS.map(({ id, name }) => ({ value: id, label: id === 'open' ? 'none' : name }))}
+            options={materialOptions(all, 'none')}
             onCommit={(slabMaterialId) => floorSet('Slab under the floor', { slabMaterialId })}
           />
           <SelectField

@@ -1,6 +1,6 @@
 'use client';
 import Button from '@mui/material/Button';
-import { MATERIALS, materialLossDb } from '@/core/building/material';
+import { lossDbOf } from '@/core/building/material';
 import { OPENING_KINDS, wallLengthM } from '@/core/building/wall';
 import type { Opening, Project } from '@/core/design/design';
 import { LIMITS } from '@/core/design/limits';
@@ -10,6 +10,7 @@ import { formatLength } from '@/core/units/length';
 import { actionOf } from '../commands/actions';
 import { useDocument } from '../state/documentStore';
 import { bandLabel } from '../state/selectors';
+import { materialOptions, useMaterials } from '../state/useMaterials';
 import { common, LengthField, SelectField, Value } from './fields';
 
 export const OPENING_LABEL = { door: 'Door', window: 'Window', passage: 'Passage', shutter: 'Shutter' } as const;
@@ -18,6 +19,7 @@ export const OPENING_LABEL = { door: 'Door', window: 'Window', passage: 'Passage
 export function OpeningForm({ openings, project }: { openings: readonly Opening[]; project: Project }) {
   const { run, setNotice } = useDocument.getState();
   const design = useDocument((s) => s.design);
+  const { all, of } = useMaterials();
   const { units } = project;
   const first = openings[0]!;
   const single = openings.length === 1;
@@ -46,13 +48,13 @@ export function OpeningForm({ openings, project }: { openings: readonly Opening[
       <SelectField
         label="material"
         value={materialId}
-        options={MATERIALS.map(({ id, name }) => ({ value: id, label: name }))}
+        options={materialOptions(all, 'Open (no leaf)')}
         onCommit={(value) => set('Material', { materialId: value })}
       />
       {materialId !== null &&
         BANDS.map((band) => (
           <Value key={band} label={bandLabel(band)}>
-            {materialLossDb(materialId, band).toFixed(1)} dB
+            {lossDbOf(of(materialId), band).toFixed(1)} dB
           </Value>
         ))}
       <LengthField

@@ -2,7 +2,7 @@
 import Button from '@mui/material/Button';
 import { useState } from 'react';
 import { LIMITS } from '@/core/design/limits';
-import { MATERIALS, materialLossDb } from '@/core/building/material';
+import { lossDbOf } from '@/core/building/material';
 import { wallLengthM, type Wall } from '@/core/building/wall';
 import { edit } from '@/core/design/commands';
 import type { Project } from '@/core/design/design';
@@ -14,6 +14,7 @@ import { actionOf, isEnabled } from '../commands/actions';
 import { offsetSelected } from '../commands/buildingActions';
 import { useDocument } from '../state/documentStore';
 import { bandLabel } from '../state/selectors';
+import { materialOptions, useMaterials } from '../state/useMaterials';
 import { common, LengthField, SelectField, Value } from './fields';
 
 /** What can be done with the selected walls, by the actions of the same names. */
@@ -23,6 +24,7 @@ const WALL_ACTIONS = ['split', 'join', 'meet', 'mirror-x', 'mirror-y', 'copy', '
 export function WallForm({ walls, project }: { walls: readonly Wall[]; project: Project }) {
   const { run, setNotice } = useDocument.getState();
   const design = useDocument((s) => s.design);
+  const { all, of } = useMaterials();
   const { units } = project;
   const first = walls[0]!;
   const single = walls.length === 1;
@@ -61,13 +63,13 @@ export function WallForm({ walls, project }: { walls: readonly Wall[]; project: 
       <SelectField
         label="material"
         value={materialId}
-        options={MATERIALS.filter((m) => m.id !== 'open').map(({ id, name }) => ({ value: id, label: name }))}
+        options={materialOptions(all, null)}
         onCommit={(value) => every('Material', { materialId: value })}
       />
       {materialId !== null &&
         BANDS.map((band) => (
           <Value key={band} label={bandLabel(band)}>
-            {materialLossDb(materialId, band).toFixed(1)} dB
+            {lossDbOf(of(materialId), band).toFixed(1)} dB
           </Value>
         ))}
       <h3>Heights above the floor</h3>

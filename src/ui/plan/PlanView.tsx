@@ -13,6 +13,7 @@ import { useDocument } from '../state/documentStore';
 import { useViewDesign, type Place } from '../state/selectors';
 import { useSessionFields, type View } from '../state/sessionStore';
 import { useMap } from '../state/useLens';
+import { useMaterials } from '../state/useMaterials';
 import type { Band } from '@/core/radio/band';
 import type { Sample } from '@/core/survey/sample';
 import { useWalker } from '../stages/survey/walker';
@@ -122,6 +123,7 @@ export function PlanView({ place, samples }: { place: Place; samples: readonly S
   const { drawings: drawingTable } = design;
   const drawings = useMemo(() => recordsOn(drawingTable, floorId).filter((drawing) => !drawing.hidden), [drawingTable, floorId]);
   const projectId = useDocument((s) => s.projectId);
+  const { of: materials } = useMaterials();
   const toScale = isToScale(design, floorId);
   const { floor: ownFloor } = place;
   const elsewhere = useCallback(
@@ -227,6 +229,7 @@ export function PlanView({ place, samples }: { place: Place; samples: readonly S
                 selectedIds={selectedIds}
                 focusable={session.stage === 'building'}
                 units={units}
+                materials={materials}
                 onPick={pickMark}
               />
             </g>

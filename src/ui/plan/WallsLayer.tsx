@@ -1,6 +1,6 @@
 'use client';
 import { memo } from 'react';
-import { materialLossDb, materialOf, type WallPattern } from '@/core/building/material';
+import { lossDbOf, type MaterialLookup, type WallPattern } from '@/core/building/material';
 import { wallLengthM, type Wall } from '@/core/building/wall';
 import type { Opening } from '@/core/design/design';
 import { formatLength, type UnitSystem } from '@/core/units/length';
@@ -83,6 +83,7 @@ function OpeningMark({
   selected,
   focusable,
   units,
+  materials,
   onPick,
 }: {
   wall: Wall;
@@ -92,6 +93,7 @@ function OpeningMark({
   selected: boolean;
   focusable: boolean;
   units: UnitSystem;
+  materials: MaterialLookup;
   onPick: (table: 'walls' | 'openings', id: string) => void;
 }) {
   const stroke = selected ? 'var(--hand)' : 'var(--ink)';
@@ -111,7 +113,7 @@ function OpeningMark({
     passage: () => `${jamb(spot, from)}${jamb(spot, to)}`,
     shutter: () => piece(-WINDOW_M) + piece(WINDOW_M) + jamb(spot, from) + jamb(spot, to),
   }[opening.kind]();
-  const label = `${opening.kind}, ${materialOf(opening.materialId).name}, ${formatLength(opening.widthM, units)} wide, ${signed(materialLossDb(opening.materialId, '5'), 1)} dB at 5 GHz`;
+  const label = `${opening.kind}, ${materials(opening.materialId).name}, ${formatLength(opening.widthM, units)} wide, ${signed(lossDbOf(materials(opening.materialId), '5'), 1)} dB at 5 GHz`;
   return (
     <g
       data-opening={opening.id}
@@ -160,6 +162,7 @@ const WallMark = memo(function WallMark({
   focusable,
   tabStop,
   units,
+  materials,
   onPick,
 }: {
   wall: Wall;
@@ -170,13 +173,15 @@ const WallMark = memo(function WallMark({
   focusable: boolean;
   tabStop: boolean;
   units: UnitSystem;
+  materials: MaterialLookup;
   onPick: (table: 'walls' | 'openings', id: string) => void;
 }) {
-  const { pattern, name } = materialOf(wall.materialId);
+  const material = materials(wall.materialId);
+  const { pattern, name } = material;
   const low = wall.topM < 2.6 && wall.baseM === 0;
   const { width, dash } = STROKES[pattern];
   const stroke = selected ? 'var(--hand)' : 'var(--ink)';
-  const label = `Wall, ${name}, ${formatLength(wallLengthM(wall), units, 1)}, ${signed(materialLossDb(wall.materialId, '5'), 1)} dB at 5 GHz`;
+  const label = `Wall, ${name}, ${formatLength(wallLengthM(wall), units, 1)}, ${signed(lossDbOf(material, '5'), 1)} dB at 5 GHz`;
   const pieces = piecesOf(wall, openings);
   // An opening stands beside its wall and not in it: a button in a button could not be told apart.
   return (
@@ -214,6 +219,7 @@ const WallMark = memo(function WallMark({
               selected={selected || selectedIds.includes(opening.id)}
               focusable={focusable}
               units={units}
+              materials={materials}
               onPick={onPick}
             />
           ),
@@ -229,6 +235,7 @@ export const WallsLayer = memo(function WallsLayer({
   selectedIds,
   focusable,
   units,
+  materials,
   onPick,
 }: {
   walls: readonly Wall[];
@@ -236,6 +243,7 @@ export const WallsLayer = memo(function WallsLayer({
   selectedIds: readonly string[];
   focusable: boolean;
   units: UnitSystem;
+  materials: MaterialLookup;
   onPick: (table: 'walls' | 'openings', id: string) => void;
 }) {
   const byWall = new Map<string, Opening[]>();
@@ -253,6 +261,7 @@ export const WallsLayer = memo(function WallsLayer({
           focusable={focusable}
           tabStop={wall === stop}
           units={units}
+          materials={materials}
           onPick={onPick}
         />
       ))}

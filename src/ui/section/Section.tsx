@@ -1,6 +1,6 @@
 'use client';
-import { materialOf } from '@/core/building/material';
-import { floorsOf, isToScale, onFloor, type Design, type Floor } from '@/core/design/design';
+import { OPEN_ID, thicknessM } from '@/core/building/material';
+import { floorsOf, isToScale, materialsOf, onFloor, type Design, type Floor } from '@/core/design/design';
 import { lensOf } from '@/core/fields/lenses';
 import { boundsOf } from '@/core/geometry/polygon';
 import { formatLength } from '@/core/units/length';
@@ -67,14 +67,14 @@ export function Section({ place }: { place: Place }) {
 /** The slab under a floor as the section cuts it: as thick as it is, with gaps where it is open, seen from the front. */
 function SlabBar({ design, floor }: { design: Design; floor: Floor }) {
   const box = boundsOf(floor.outline);
-  const { thicknessM, name } = materialOf(floor.slabMaterialId);
-  if (floor.slabMaterialId === 'open' || box === null) return <div className="slab none" title={`No slab under ${floor.name}`} />;
+  const material = materialsOf(design)(floor.slabMaterialId);
+  if (floor.slabMaterialId === OPEN_ID || box === null) return <div className="slab none" title={`No slab under ${floor.name}`} />;
   const wide = box.eastM - box.westM;
   const gaps = onFloor(design, 'slabOpenings', floor.id).flatMap(({ name: hole, polygon }) => {
     const own = boundsOf(polygon);
     return own === null ? [] : [{ hole, from: (own.westM - box.westM) / wide, to: (own.eastM - box.westM) / wide }];
   });
-  const words = [`Slab under ${floor.name}: ${name}`, ...gaps.map(({ hole }) => `open at ${hole}`)].join('; ');
+  const words = [`Slab under ${floor.name}: ${material.name}`, ...gaps.map(({ hole }) => `open at ${hole}`)].join('; ');
   return (
     <svg
       className="slab"
@@ -82,7 +82,7 @@ function SlabBar({ design, floor }: { design: Design; floor: Floor }) {
       preserveAspectRatio="none"
       role="img"
       aria-label={words}
-      style={{ height: Math.max(3, thicknessM * PX_PER_M) }}
+      style={{ height: Math.max(3, thicknessM(material) * PX_PER_M) }}
     >
       <title>{words}</title>
       <rect width={100} height={10} fill="var(--ink)" />

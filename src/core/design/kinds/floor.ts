@@ -1,8 +1,7 @@
 import { z } from 'zod';
-import { MATERIALS } from '../../building/material';
 import { ENVIRONMENTS } from '../../propagation/pathLoss';
 import { LIMITS } from '../limits';
-import { idSchema, kind, nameSchema, oneOf, polygonSchema, within } from './kind';
+import { MATERIAL_IDS, idSchema, kind, nameSchema, polygonSchema, within } from './kind';
 
 /**
  * One level of the building. `elevationM` is the floor's height above the ground, `ceilingM` the clear height; the slab it stands on lies under it.
@@ -10,6 +9,8 @@ import { idSchema, kind, nameSchema, oneOf, polygonSchema, within } from './kind
 export const floor = kind({
   word: 'floor',
   keepOne: true,
+  parents: { slabMaterialId: 'materials' },
+  catalogues: { slabMaterialId: MATERIAL_IDS },
   schema: z
     .strictObject({
       id: idSchema,
@@ -19,7 +20,7 @@ export const floor = kind({
       environment: z.enum(ENVIRONMENTS),
       outline: polygonSchema,
       /** What the slab under this floor is made of. */
-      slabMaterialId: oneOf(MATERIALS),
+      slabMaterialId: idSchema,
       /** The worst that was left between pairs of points when it was laid over the floor below; null where it never was. */
       registeredWorstM: z.number().min(0).max(LIMITS.coordinateM.max).nullable(),
     })

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { MATERIALS } from '../../building/material';
 import { BANDS, WIDTHS_MHZ } from '../../radio/band';
 import { LIMITS } from '../limits';
 
@@ -15,6 +16,8 @@ export type Kind<S extends z.ZodType = z.ZodType> = Readonly<{
   schema: S;
   /** Fields that hold the id of a record of another kind: the record goes when that one goes. Its floor follows from them too. */
   parents: Readonly<Record<string, string>>;
+  /** Fields of `parents` that may instead name something of a catalogue, which is always there: its ids. */
+  catalogues: Readonly<Record<string, ReadonlySet<string>>>;
   /** The last one cannot be deleted. */
   keepOne: boolean;
   /** `migrations[v - 1]` takes a record of version v to v + 1; the version of today is one more than their number. */
@@ -26,10 +29,11 @@ export function kind<S extends z.ZodType>(described: {
   word: string;
   schema: S;
   parents?: Kind['parents'];
+  catalogues?: Kind['catalogues'];
   keepOne?: boolean;
   migrations?: Kind['migrations'];
 }): Kind<S> {
-  return { parents: {}, keepOne: false, migrations: [], ...described };
+  return { parents: {}, catalogues: {}, keepOne: false, migrations: [], ...described };
 }
 
 /** A range from LIMITS as a number's schema. */
@@ -47,5 +51,8 @@ export const pointSchema = z.strictObject({ xM: metres, yM: metres }).readonly()
 export const polygonSchema = z.array(pointSchema).min(3).max(LIMITS.polygonPoints).readonly();
 export const bandSchema = z.enum(BANDS);
 export const widthSchema = z.literal([...WIDTHS_MHZ]);
+/** A field that names a material: of the project's own, or of the catalogue. */
+export const MATERIAL_IDS: ReadonlySet<string> = new Set(MATERIALS.map(({ id }) => id));
+
 /** An id out of a catalogue. */
 export const oneOf = (catalogue: ReadonlyArray<{ id: string }>) => z.enum(catalogue.map(({ id }) => id) as [string, ...string[]]);

@@ -1,13 +1,13 @@
 import { z } from 'zod';
-import { MATERIALS } from '../../building/material';
 import { OPENING_KINDS } from '../../building/wall';
 import { LIMITS } from '../limits';
-import { height, idSchema, kind, oneOf, within } from './kind';
+import { MATERIAL_IDS, height, idSchema, kind, within } from './kind';
 
 /** An opening in a wall; `atM` is measured from the wall's end A. */
 export const opening = kind({
   word: 'opening',
-  parents: { wallId: 'walls' },
+  parents: { wallId: 'walls', materialId: 'materials' },
+  catalogues: { materialId: MATERIAL_IDS },
   schema: z
     .strictObject({
       id: idSchema,
@@ -17,7 +17,7 @@ export const opening = kind({
       widthM: within(LIMITS.openingWidthM),
       sillM: height,
       headM: height,
-      materialId: oneOf(MATERIALS),
+      materialId: idSchema,
       /** The end of the opening, nearer A or B of the wall, at which a door hangs, and the side to which it opens as seen from A to B. */
       hinge: z.enum(['a', 'b']),
       swing: z.enum(['left', 'right']),

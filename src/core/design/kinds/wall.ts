@@ -1,12 +1,12 @@
 import { z } from 'zod';
-import { MATERIALS } from '../../building/material';
 import { LIMITS } from '../limits';
-import { height, idSchema, kind, metres, oneOf } from './kind';
+import { MATERIAL_IDS, height, idSchema, kind, metres } from './kind';
 
 /** A wall: a segment on the plan with a base and a top above the floor. */
 export const wall = kind({
   word: 'wall',
-  parents: { floorId: 'floors' },
+  parents: { floorId: 'floors', materialId: 'materials' },
+  catalogues: { materialId: MATERIAL_IDS },
   schema: z
     .strictObject({
       id: idSchema,
@@ -17,7 +17,7 @@ export const wall = kind({
       byM: metres,
       baseM: height,
       topM: height,
-      materialId: oneOf(MATERIALS),
+      materialId: idSchema,
     })
     .readonly()
     .refine((w) => Math.hypot(w.bxM - w.axM, w.byM - w.ayM) >= LIMITS.wallLengthM.min, {

@@ -1,0 +1,20 @@
+/**
+ * A substance by its electrical properties: relative permittivity eta' = a f^b, conductivity sigma = c f^d S/m, f in GHz. Source: ITU-R P.2040-3,
+ * Table 3, stated there over `ghz`; below it the same law is taken.
+ */
+export type Substance = Readonly<{ id: string; name: string; a: number; b: number; c: number; d: number; ghz: readonly [from: number, to: number] }>;
+
+export const SUBSTANCES: readonly Substance[] = [
+  { id: 'air', name: 'Air', a: 1, b: 0, c: 0, d: 0, ghz: [0.001, 100] },
+  { id: 'concrete', name: 'Concrete', a: 5.24, b: 0, c: 0.0462, d: 0.7822, ghz: [1, 100] },
+  { id: 'brick', name: 'Brick', a: 3.91, b: 0, c: 0.0238, d: 0.16, ghz: [1, 40] },
+  { id: 'plasterboard', name: 'Plasterboard', a: 2.73, b: 0, c: 0.0085, d: 0.9395, ghz: [1, 100] },
+  { id: 'wood', name: 'Wood', a: 1.99, b: 0, c: 0.0047, d: 1.0718, ghz: [0.001, 100] },
+  { id: 'glass', name: 'Glass', a: 6.31, b: 0, c: 0.0036, d: 1.3394, ghz: [0.1, 100] },
+  { id: 'ceiling-board', name: 'Ceiling board', a: 1.48, b: 0, c: 0.0011, d: 1.075, ghz: [1, 100] },
+  { id: 'chipboard', name: 'Chipboard', a: 2.58, b: 0, c: 0.0217, d: 0.78, ghz: [1, 100] },
+  { id: 'plywood', name: 'Plywood', a: 2.71, b: 0, c: 0.33, d: 0, ghz: [1, 40] },
+  { id: 'marble', name: 'Marble', a: 7.074, b: 0, c: 0.0055, d: 0.9262, ghz: [1, 60] },
+  { id: 'floorboard', name: 'Floorboard', a: 3.66, b: 0, c: 0.0044, d: 1.3515, ghz: [50, 100] },
+  { id: 'metal', name: 'Metal', a: 1, b: 0, c: 1e7, d: 0, ghz: [1, 100] },
+];

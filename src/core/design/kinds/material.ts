@@ -1,0 +1,23 @@
+import { z } from 'zod';
+import { MATERIALS, MAX_WALL_LOSS_DB, WALL_PATTERNS } from '../../building/material';
+import { SUBSTANCES } from '../../building/substance';
+import { LIMITS } from '../limits';
+import { bandSchema, idSchema, kind, nameSchema, oneOf, within } from './kind';
+
+/** A material of the project's own, beside those of the catalogue. */
+export const material = kind({
+  word: 'material',
+  schema: z
+    .strictObject({
+      id: idSchema.refine((id) => !MATERIALS.some((known) => known.id === id), { message: 'is a material of the catalogue' }),
+      name: nameSchema,
+      pattern: z.enum(WALL_PATTERNS),
+      layers: z
+        .array(z.strictObject({ substanceId: oneOf(SUBSTANCES), thicknessM: within(LIMITS.layerM) }).readonly())
+        .min(1)
+        .max(LIMITS.layers)
+        .readonly(),
+      measuredDb: z.partialRecord(bandSchema, within({ min: 0, max: MAX_WALL_LOSS_DB })).readonly(),
+    })
+    .readonly(),
+});
