@@ -6,6 +6,11 @@ import { radioModelOf } from '@/core/radio/catalogue';
 import { ruleFor } from '@/core/radio/regulation';
 import { cottage } from './cottage';
 import { museum, museumBuilding } from './museum';
+import { designSchema } from '@/contract/steps';
+import { referencesOf } from '@/core/design/design';
+import { edgeOf, worstError } from '@/core/design/drawingCommands';
+import { pictureFacts } from '@/core/formats/picture';
+import { withPlans } from './plans';
 import { asFoundSurvey } from './survey';
 
 const demos: ReadonlyArray<readonly [string, Design]> = [
@@ -71,4 +76,16 @@ test('the museum is 72 m by 46 m, has two variants, walls of many materials, and
 test('the demo is the same each time it is built', () => {
   expect(museum()).toEqual(museum());
   expect(asFoundSurvey(museumBuilding())).toEqual(asFoundSurvey(museumBuilding()));
+});
+
+test('each floor of the museum has a drawing, as large as it says, measured by two walls, and its picture', () => {
+  const { design, assets } = withPlans(museumBuilding());
+  expect(designSchema.parse(design)).toEqual(design);
+  const drawings = Object.values(design.drawings);
+  expect(drawings.map(({ floorId }) => floorId)).toEqual(Object.keys(design.floors));
+  drawings.forEach((drawing, i) => {
+    expect(pictureFacts(assets[i]!)).toEqual({ type: 'image/png', widthPx: drawing.widthPx, heightPx: drawing.heightPx });
+    expect(worstError(drawing, referencesOf(design, drawing.id))).toBeLessThan(1e-9);
+    expect(edgeOf(drawing)[0]).toEqual({ xM: -2, yM: -2 });
+  });
 });

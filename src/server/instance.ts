@@ -17,15 +17,16 @@ async function open(): Promise<Opened> {
   try {
     if (!process.env.UPPER_ROOM_EMPTY)
       await loadDemo(db, async () => {
-        const [{ museumBuilding }, { cottageBuilding }, { asFoundSurvey }] = await Promise.all([
+        const [{ museumBuilding }, { cottageBuilding }, { asFoundSurvey }, { withPlans }] = await Promise.all([
           import('@demo/museum'),
           import('@demo/cottage'),
           import('@demo/survey'),
+          import('@demo/plans'),
         ]);
         const museum = museumBuilding();
         return [
           { id: 'cottage', ...cottageBuilding() },
-          { id: 'quillhaven', ...museum, survey: asFoundSurvey(museum) },
+          { id: 'quillhaven', ...withPlans(museum), survey: asFoundSurvey(museum) },
         ];
       });
   } catch (error) {

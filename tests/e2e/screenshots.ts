@@ -5,7 +5,7 @@ import type { OpenedProject } from '@/contract/http';
 import { edit } from '@/core/design/commands';
 import { newStep } from '@/core/design/step';
 import { byRole, eventually, exactViewport, openBrowser, setOffline, textOf, viewport } from './browser';
-import { clickPlan, openProject, toBand, toLens } from './moves';
+import { clickPlan, movePlan, openProject, toBand, toLens } from './moves';
 import { startServer } from './server';
 
 const OUT = 'docs/screenshots';
@@ -74,8 +74,34 @@ try {
   await refusedEdit();
 
   await (await byRole(driver, 'tab', 'Building')).click();
-  await driver.findElement(By.css('[data-wall="quill-wall-020"]')).sendKeys(Key.ENTER);
+  await (await byRole(driver, 'button', /^Gallery level/)).click();
+  await driver.findElement(By.css('[data-opening][aria-label^="Door, Metal"]')).sendKeys(Key.ENTER);
   await shoot(driver, 'building');
+  await (await byRole(driver, 'button', 'Glass, 12 mm')).click();
+  await shoot(driver, 'material');
+  await driver.findElement(By.css('body')).sendKeys(Key.ESCAPE);
+  await (await byRole(driver, 'button', 'Lay the floor over the one below …')).click();
+  for (const [x, y] of [
+    [54, 12],
+    [22, 28],
+  ] as const) {
+    await clickPlan(driver, x, y);
+    await clickPlan(driver, x, y);
+  }
+  await shoot(driver, 'register');
+  await (await byRole(driver, 'button', 'Cancel')).click();
+  await driver.findElement(By.css('body')).sendKeys('w');
+  await clickPlan(driver, 44, 20);
+  await movePlan(driver, 44.1, 33);
+  await shoot(driver, 'drawing-walls');
+  await driver.findElement(By.css('body')).sendKeys(Key.ESCAPE, Key.ESCAPE);
+  await (await byRole(driver, 'button', 'Gallery level, drawing')).click();
+  await (await byRole(driver, 'checkbox', 'hidden')).click();
+  await driver.wait(async () => (await driver.findElements(By.css('[data-testid=drawing][data-loaded=yes]'))).length === 1, 20_000);
+  await shoot(driver, 'drawing');
+  await (await byRole(driver, 'checkbox', 'hidden')).click();
+  await driver.findElement(By.css('body')).sendKeys(Key.ESCAPE);
+  await (await byRole(driver, 'button', /^Quay level/)).click();
 
   await (await byRole(driver, 'tab', 'Survey')).click();
   await (await byRole(driver, 'combobox', 'pace')).sendKeys('20 times');

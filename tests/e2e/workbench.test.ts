@@ -340,7 +340,8 @@ test('200 access points among 450 walls: the map comes, a drag works, a retune r
     'the next lens',
   );
   expect((await stored(id)).design.accessPoints.ap0!.radios[0]!.channel).toBe(36);
-});
+  // Each of its waits has a limit of its own; beside a busy core they add up.
+}, 180_000);
 
 test('no view has a serious accessibility fault', async () => {
   const axe = readFileSync('node_modules/axe-core/axe.min.js', 'utf8');

@@ -1,3 +1,4 @@
+import { moved, similarityOf, type Pair } from '../geometry/similarity';
 import { errorOf, scaleOf, toDrawing, toFloor, type Laid } from '../building/drawing';
 import { segmentOf, wallLengthM } from '../building/wall';
 import { UpperRoomError } from '../errors';
@@ -124,10 +125,31 @@ function stretched(design: Design, before: Drawing, after: Laid): Change[] {
   ];
 }
 
-/** Lays a drawing so that two of its spots come to lie where they belong: shift, turn and scale follow. References stay on it. */
-export function layDrawing(design: Design, drawingId: string, laid: Laid): Change[] {
+/**
+ * Lays a drawing over what stands, by pairs of a spot where it lies now and where that belongs: shift, turn and scale follow, the model stays. Its known
+ * lengths are then those of the model. @throws UpperRoomError PAIRS_TOO_FEW
+ */
+export function layDrawing(design: Design, drawingId: string, pairs: readonly Pair[]): Change[] {
   const drawing = existing(design, 'drawings', drawingId);
-  return change('drawings', drawingId, drawing, { ...drawing, ...laid, xM: round(laid.xM), yM: round(laid.yM) });
+  const similarity = similarityOf(pairs, true);
+  const { xM, yM } = moved(similarity, { xM: drawing.xM, yM: drawing.yM });
+  const turnDeg = ((((drawing.turnDeg + similarity.turnDeg) % 360) + 540) % 360) - 180;
+  const { scale } = similarity;
+  return [
+    ...change('drawings', drawingId, drawing, {
+      ...drawing,
+      xM: round(xM),
+      yM: round(yM),
+      turnDeg,
+      mPerPxX: drawing.mPerPxX * scale,
+      mPerPxY: drawing.mPerPxY * scale,
+      // It lies as the model does, and that is to scale.
+      scaleKnown: true,
+    }),
+    ...referencesOf(design, drawingId).flatMap((reference) =>
+      change('references', reference.id, reference, { ...reference, lengthM: reference.lengthM * scale }),
+    ),
+  ];
 }
 
 /** The worst error among a drawing's references as a share of the length; null without any. */

@@ -1,7 +1,8 @@
 import { expect, test } from '@jest/globals';
+import { errorOf, toDrawing, toFloor } from '../building/drawing';
 import { addAccessPoint, newProject } from './commands';
 import { EMPTY_DESIGN, isToScale, onFloor, type Design } from './design';
-import { addDrawing, edgeOf, measureDrawing, referenceAt, worstError } from './drawingCommands';
+import { addDrawing, edgeOf, layDrawing, measureDrawing, referenceAt, worstError } from './drawingCommands';
 import { addOpening } from './openingCommands';
 import { applyChanges } from './step';
 import { addWall } from './wallCommands';
@@ -72,3 +73,20 @@ test('a cropped drawing shows what is left; without its reference the scale stay
 
 test('a reference whose ends lie on one spot is refused', () =>
   expect(() => measured(brought(bare, 'd'), 'r', [1, 1], [1.05, 1], 3)).toThrow(expect.objectContaining({ code: 'REFERENCE_TOO_SHORT' })));
+
+test('a newer drawing is laid over the walls by two pairs: it moves, turns and grows, the walls stay', () => {
+  const design = measured(brought(bare, 'd'), 'r', [0, 0], [20, 0], 10);
+  // What lies at (2, 2) and (12, 2) belongs to (5, 5) and (5, 25): a quarter turn clockwise, twice the size.
+  const laid = applyChanges(
+    design,
+    layDrawing(design, 'd', [
+      { from: { xM: 2, yM: 2 }, to: { xM: 5, yM: 5 } },
+      { from: { xM: 12, yM: 2 }, to: { xM: 5, yM: 25 } },
+    ]),
+  );
+  const spot = toFloor(laid.drawings.d!, toDrawing(design.drawings.d!, { xM: 12, yM: 2 }));
+  expect([spot.xM, spot.yM]).toEqual([expect.closeTo(5, 3), expect.closeTo(25, 3)]);
+  expect(laid.drawings.d).toMatchObject({ turnDeg: expect.closeTo(90, 9), mPerPxX: 0.05, scaleKnown: true });
+  expect(laid.references.r!.lengthM).toBe(20);
+  expect(errorOf(laid.references.r!, laid.drawings.d!).errorM).toBeCloseTo(0, 9);
+});

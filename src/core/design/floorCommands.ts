@@ -1,12 +1,23 @@
 import { toFloor } from '../building/drawing';
-import { thicknessM } from '../building/material';
-import { segmentOf } from '../building/wall';
+import { thicknessM, type Material } from '../building/material';
+import { segmentOf, type Wall } from '../building/wall';
 import { UpperRoomError } from '../errors';
 import { moved, residualsOf, similarityOf, type Pair, type Similarity } from '../geometry/similarity';
 import type { PointM } from '../geometry/point';
 import { existing, nextName, round } from './commands';
-import { floorsOf, materialsOf, onFloor, openingsOf, referencesOf, type Design, type Floor } from './design';
-import { change, type Change } from './step';
+import {
+  floorsOf,
+  materialsOf,
+  onFloor,
+  openingsOf,
+  referencesOf,
+  type Design,
+  type Floor,
+  type Opening,
+  type SlabOpening,
+  type Zone,
+} from './design';
+import { change, sameValue, type Change } from './step';
 
 /** Height of a storey that nobody has measured: the clear height and the slab above it. */
 const storeyM = (design: Design, floor: Floor, above: Floor | undefined): number =>
@@ -85,6 +96,65 @@ export function duplicateFloor(design: Design, floorId: string, parts: FloorPart
       next = { ...next, accessPoints: { ...next.accessPoints, [apId]: hung } };
       changes.push(...change('accessPoints', apId, null, hung));
     }
+  }
+  return changes;
+}
+
+/** What a file holds of a floor: records with ids of their own. */
+export type FloorContents = Readonly<{
+  materials: readonly Material[];
+  floors: readonly Floor[];
+  walls: readonly Wall[];
+  openings: readonly Opening[];
+  slabOpenings: readonly SlabOpening[];
+  zones: readonly Zone[];
+}>;
+
+/**
+ * Adds a floor as a file holds it, under new ids; the first is the floor's. A material that is there already, alike in all but its id, is used and not added
+ * again. Where a floor stands at its height already, it comes on top.
+ */
+export function addFloorFrom(design: Design, contents: FloorContents, newId: () => string): Change[] {
+  const [floor] = contents.floors;
+  const id = newId();
+  const stack = floorsOf(design);
+  const top = stack.at(-1)!;
+  const taken = stack.some(({ elevationM }) => elevationM === floor!.elevationM);
+  const names = new Map<string, string>();
+  const changes: Change[] = [];
+  for (const material of contents.materials) {
+    const alike = Object.values(design.materials).find((known) => sameValue({ ...known, id: '' }, { ...material, id: '' }));
+    const materialId = alike?.id ?? newId();
+    names.set(material.id, materialId);
+    if (alike === undefined) changes.push(...change('materials', materialId, null, { ...material, id: materialId }));
+  }
+  const materialId = (of: string): string => names.get(of) ?? of;
+  changes.push(
+    ...change('floors', id, null, {
+      ...floor!,
+      id,
+      slabMaterialId: materialId(floor!.slabMaterialId),
+      elevationM: taken ? round(top.elevationM + storeyM(design, top, undefined)) : floor!.elevationM,
+    }),
+  );
+  const wallIds = new Map(contents.walls.map((wall) => [wall.id, newId()]));
+  for (const wall of contents.walls) {
+    const wallId = wallIds.get(wall.id)!;
+    changes.push(...change('walls', wallId, null, { ...wall, id: wallId, floorId: id, materialId: materialId(wall.materialId) }));
+  }
+  for (const opening of contents.openings) {
+    const wallId = wallIds.get(opening.wallId);
+    if (wallId === undefined) continue;
+    const openingId = newId();
+    changes.push(...change('openings', openingId, null, { ...opening, id: openingId, wallId, materialId: materialId(opening.materialId) }));
+  }
+  for (const zone of contents.zones) {
+    const zoneId = newId();
+    changes.push(...change('zones', zoneId, null, { ...zone, id: zoneId, floorId: id }));
+  }
+  for (const hole of contents.slabOpenings) {
+    const holeId = newId();
+    changes.push(...change('slabOpenings', holeId, null, { ...hole, id: holeId, floorId: id }));
   }
   return changes;
 }

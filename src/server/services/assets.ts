@@ -1,10 +1,9 @@
-import { createHash } from 'node:crypto';
 import { UpperRoomError } from '@/core/errors';
 import { LIMITS } from '@/core/design/limits';
 import { pictureFacts } from '@/core/formats/picture';
 import type { StoredAsset } from '@/contract/http';
 import type { Database } from '../database';
-import { findAsset, insertAsset } from '../stores/assets';
+import { findAsset, hashOf, insertAsset } from '../stores/assets';
 import { requireProject } from './projects';
 
 /**
@@ -16,7 +15,7 @@ export async function addAsset(db: Database, projectId: string, bytes: Uint8Arra
   const { widthPx, heightPx } = facts;
   if (Math.max(widthPx, heightPx) > LIMITS.pictureSidePx.max || widthPx * heightPx > LIMITS.picturePx.max)
     throw new UpperRoomError('DRAWING_TOO_LARGE', { size: `${widthPx} × ${heightPx}` });
-  const id = createHash('sha256').update(bytes).digest('hex');
+  const id = hashOf(bytes);
   await requireProject(db, projectId);
   await insertAsset(db, projectId, id, bytes, facts);
   return { id, ...facts };

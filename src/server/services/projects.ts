@@ -5,10 +5,11 @@ import { accessPointsOf, floorsOf, onFloor, variantsOf, type Design, type Walk }
 import { newProject } from '@/core/design/commands';
 import { TABLES, versionsOf } from '@/core/design/registry';
 import { additionsOf, newStep, type Change } from '@/core/design/step';
+import { pictureFacts } from '@/core/formats/picture';
 import type { Sample } from '@/core/survey/sample';
 import type { SiteParameters } from '@/core/survey/site';
 import type { Database, Queryable } from '../database';
-import { copyAssets } from '../stores/assets';
+import { copyAssets, hashOf, insertAsset } from '../stores/assets';
 import * as projects from '../stores/projects';
 import { copySamples, insertSamples, noteBatch } from '../stores/samples';
 import { copySites, insertSite } from '../stores/sites';
@@ -158,6 +159,8 @@ export type DemoProject = Readonly<{
   design: Design;
   sites?: Readonly<Record<string, SiteParameters>>;
   survey?: Readonly<{ walk: Walk; samples: readonly Sample[] }>;
+  /** Pictures that its drawings show. */
+  assets?: readonly Uint8Array[];
 }>;
 
 /** Loads the demo once in the life of a data folder, all or nothing: a demo project that was deleted stays deleted. */
@@ -166,11 +169,12 @@ export async function loadDemo(db: Database, demo: () => Promise<readonly DemoPr
     if (await projects.demoWasLoaded(db)) return;
     const built = await demo();
     await db.transaction(async (q) => {
-      for (const { id, design, sites, survey } of built) {
+      for (const { id, design, sites, survey, assets } of built) {
         if ((await projects.findProject(q, id)) !== null) continue;
         const walks = survey === undefined ? design.walks : { ...design.walks, [survey.walk.id]: survey.walk };
         await begin(q, id, 'Demo project', additionsOf({ ...design, walks }));
         for (const [floorId, site] of Object.entries(sites ?? {})) await insertSite(q, id, floorId, site);
+        for (const bytes of assets ?? []) await insertAsset(q, id, hashOf(bytes), bytes, pictureFacts(bytes));
         if (survey === undefined) continue;
         await noteBatch(q, id, survey.walk.id, 'demo');
         await insertSamples(q, id, survey.walk.id, survey.samples);

@@ -1,5 +1,9 @@
+import { createHash } from 'node:crypto';
 import type { PictureFacts, PictureType } from '@/core/formats/picture';
 import type { Queryable } from '../database';
+
+/** What a picture is found by. */
+export const hashOf = (bytes: Uint8Array): string => createHash('sha256').update(bytes).digest('hex');
 
 /** Keeps a picture; one that is there already is left alone. */
 export async function insertAsset(db: Queryable, projectId: string, id: string, bytes: Uint8Array, facts: PictureFacts): Promise<void> {

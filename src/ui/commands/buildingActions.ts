@@ -5,6 +5,7 @@ import { remove } from '@/core/design/commands';
 import { onFloor } from '@/core/design/design';
 import { addFloor, duplicateFloor, floorBelow, levelOf, restackFloor } from '@/core/design/floorCommands';
 import { connectedWalls, copyWalls, joinWalls, meetWall, offsetWalls, splitWall } from '@/core/design/wallCommands';
+import { writeOut } from '../stages/building/bringIn';
 import { useDocument } from '../state/documentStore';
 import { placeNow } from '../state/selectors';
 import { useSession } from '../state/sessionStore';
@@ -99,6 +100,8 @@ const FLOOR_ACTIONS: readonly Action[] = [
       doc().run(way === 'up' ? 'Floor one higher' : 'Floor one lower', (design) => restackFloor(design, floorId, way));
     },
   })),
+  { id: 'floor-geojson', title: 'Write the floor as GeoJSON', run: () => writeOut('geojson') },
+  { id: 'floor-dxf', title: 'Write the floor as DXF', run: () => writeOut('dxf') },
   {
     id: 'floor-delete',
     title: 'Delete the floor with all that lies on it',
@@ -130,6 +133,12 @@ export const BUILDING_ACTIONS: readonly Action[] = [
       return place !== null && floorBelow(doc().design, place.floor.id) !== null;
     },
     run: () => session().set({ tool: 'register', stage: 'building', selection: null, panelOpen: true }),
+  },
+  {
+    id: 'tool-lay',
+    title: 'Lay the drawing over the walls …',
+    enabled: () => session().stage === 'building' && session().selection?.table === 'drawings',
+    run: () => session().set({ tool: 'lay', pairs: null, panelOpen: true }),
   },
   ...FLOOR_ACTIONS,
   {

@@ -12,12 +12,14 @@ import { useShortcuts } from '../commands/useShortcuts';
 import { Evidence } from '../evidence/Evidence';
 import { AccessPointForm } from '../inspector/AccessPointForm';
 import { FloorForm } from '../inspector/FloorForm';
+import { LayPanel } from '../stages/building/LayPanel';
 import { RegisterPanel } from '../stages/building/RegisterPanel';
 import { AreaForm } from '../inspector/AreaForm';
 import { MaterialForm } from '../inspector/MaterialForm';
 import { DrawingForm } from '../inspector/DrawingForm';
 import { OpeningForm } from '../inspector/OpeningForm';
 import { WallForm } from '../inspector/WallForm';
+import { PLAN_BAR_ID } from '../plan/PlanBar';
 import { PlanView } from '../plan/PlanView';
 import { ScalePanel } from '../scale/ScalePanel';
 import { Section } from '../section/Section';
@@ -165,7 +167,13 @@ function Bench({ place, projectId }: { place: Place; projectId: string }) {
       <main className="main">
         <h1 className="visually-hidden">{`${place.project.name}, ${place.floor.name}, ${place.variant.name}`}</h1>
         {/* The bar keeps its room in every stage, so that the plan stays where it is. */}
-        {stage !== 'building' ? <LensBar place={place} /> : <div className="lensbar">The building: drawings, walls and openings</div>}
+        {stage !== 'building' ? (
+          <LensBar place={place} />
+        ) : (
+          <div className="lensbar" id={PLAN_BAR_ID}>
+            <span className="resting">The building: drawings, walls and openings</span>
+          </div>
+        )}
         <div className={stage === 'building' ? 'centre unscaled' : 'centre'}>
           <PlanView place={place} samples={samples} />
           {stage !== 'building' && <ScalePanel />}
@@ -225,6 +233,7 @@ function Inspector({ place, samples }: { place: Place; samples: Parameters<typeo
   }
   if (selection?.table === 'drawings' && stage === 'building') {
     const drawing = design.drawings[selection.ids[0] ?? ''];
+    if (drawing !== undefined && tool === 'lay') return <LayPanel place={place} drawing={drawing} />;
     if (drawing !== undefined) return <DrawingForm key={drawing.id} drawing={drawing} project={place.project} />;
   }
   if (selection?.table === 'accessPoints' && stage === 'design') {

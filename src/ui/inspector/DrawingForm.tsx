@@ -80,6 +80,9 @@ export function DrawingForm({ drawing, project }: { drawing: Drawing; project: P
         <Button variant="contained" onClick={actionOf('tool-reference').run}>
           Measure a known length
         </Button>
+        <Button variant="outlined" color="secondary" onClick={actionOf('tool-lay').run}>
+          Lay it over the walls…
+        </Button>
       </div>
       <h3>How it is seen</h3>
       <CheckField label="hidden" checked={drawing.hidden} onCommit={(hidden) => set(hidden ? 'Hide drawing' : 'Show drawing', { hidden })} />

@@ -73,7 +73,17 @@ export function FloorForm({ place, building }: { place: Place; building: boolean
           <p>Choose “Wall” or “Room” and click on the plan to draw; click a wall or an opening to change it.</p>
           <h3>Floors</h3>
           <div className="row">
-            {['floor-add', 'floor-duplicate', 'floor-duplicate-aps', 'floor-up', 'floor-down', 'tool-register', 'floor-delete']
+            {[
+              'floor-add',
+              'floor-duplicate',
+              'floor-duplicate-aps',
+              'floor-up',
+              'floor-down',
+              'tool-register',
+              'floor-geojson',
+              'floor-dxf',
+              'floor-delete',
+            ]
               .map(actionOf)
               .filter(isEnabled)
               .map((action) => (

@@ -27,6 +27,7 @@ import { ZoomButtons } from './ZoomButtons';
 import { usePlanKeys } from './usePlanKeys';
 import { usePlanPointer } from './usePlanPointer';
 import { KeptSpots, withSpot } from './KeptSpots';
+import { InPlanBar } from './PlanBar';
 import { DrawingCanvas } from './DrawingCanvas';
 import { ReferenceEntry } from './ReferenceEntry';
 import { ReferencesLayer } from './ReferencesLayer';
@@ -266,7 +267,9 @@ export function PlanView({ place, samples }: { place: Place; samples: readonly S
             )}
             <AccessPointsLayer placed={placed} selectedIds={selectedIds} onKey={onApKey} />
             {session.stage === 'building' && <AreaCorners design={design} selection={session.selection} view={view} />}
-            {session.tool === 'register' && session.pairs?.floorId === floorId && <PairsLayer pairs={session.pairs.pairs} view={view} />}
+            {(session.tool === 'register' || session.tool === 'lay') && session.pairs?.floorId === floorId && (
+              <PairsLayer pairs={session.pairs.pairs} view={view} />
+            )}
             {session.stage === 'building' && session.selection?.table === 'walls' && <WallEnds place={place} view={view} id={selectedIds[0]} />}
             {session.pinned !== null && (
               <SightLinesLayer at={session.pinned} lines={lines} explainedId={explainedId} view={view} onKey={onPinnedKey} />
@@ -329,10 +332,14 @@ export function PlanView({ place, samples }: { place: Place; samples: readonly S
           {...besideSpot(spotPx.x, spotPx.y, size, cardHeight(session.pinned !== null, session.readoutAll, lines.length) + (note === '' ? 0 : 40))}
         />
       )}
-      {line?.done === true && session.tool === 'reference' && drawings[0] !== undefined && (
-        <ReferenceEntry line={line} drawing={drawings.at(-1)!} units={units} onDone={cancel} />
+      {session.stage === 'building' && line !== null && (
+        <InPlanBar>
+          {line.done && session.tool === 'reference' && drawings.length > 0 && (
+            <ReferenceEntry line={line} drawing={drawings.at(-1)!} units={units} onDone={cancel} />
+          )}
+          {!line.done && !line.dashed && <TypedLine line={line} units={units} put={put} />}
+        </InPlanBar>
       )}
-      {line !== null && !line.done && !line.dashed && <TypedLine line={line} units={units} put={put} />}
       {view !== null && size !== null && <ZoomButtons view={view} size={size} />}
       {session.stage === 'design' && session.tool === 'select' && <Empty place={place} band={session.band} />}
     </div>

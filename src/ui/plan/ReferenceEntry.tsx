@@ -1,5 +1,7 @@
 'use client';
 import Button from '@mui/material/Button';
+import Checkbox from '@mui/material/Checkbox';
+import FormControlLabel from '@mui/material/FormControlLabel';
 import InputBase from '@mui/material/InputBase';
 import { useState } from 'react';
 import { v7 as uuid } from 'uuid';
@@ -8,7 +10,6 @@ import { measureDrawing, referenceAt } from '@/core/design/drawingCommands';
 import { LIMITS } from '@/core/design/limits';
 import { distanceM } from '@/core/geometry/point';
 import { formatLength, parseLength, type UnitSystem } from '@/core/units/length';
-import { CheckField } from '../inspector/fields';
 import { useDocument } from '../state/documentStore';
 import type { Line } from './tools/machine';
 
@@ -35,7 +36,7 @@ export function ReferenceEntry({ line, drawing, units, onDone }: { line: Line; d
       onDone();
   };
   return (
-    <div className="card typed" role="group" aria-label="True length">
+    <div className="typed" role="group" aria-label="True length">
       <label>
         true length{' '}
         <InputBase
@@ -51,7 +52,12 @@ export function ReferenceEntry({ line, drawing, units, onDone }: { line: Line; d
           onKeyDown={(event) => event.key === 'Enter' && set()}
         />
       </label>
-      {drawn && <CheckField label="what is drawn goes along" checked={along} onCommit={setAlong} />}
+      {drawn && (
+        <FormControlLabel
+          label="what is drawn goes along"
+          control={<Checkbox checked={along} onChange={(event) => setAlong(event.target.checked)} />}
+        />
+      )}
       <Button size="small" variant="contained" onClick={set}>
         Set
       </Button>

@@ -23,22 +23,22 @@ export function ReferencesLayer({ design, drawing, view, units }: { design: Desi
         const b = toScreen(view, toFloor(drawing, { x: reference.bxPx, y: reference.byPx }));
         const length = Math.hypot(b.x - a.x, b.y - a.y) || 1;
         const [nx, ny] = [(-(b.y - a.y) / length) * 6, ((b.x - a.x) / length) * 6];
+        // Written along the line, never upside down.
+        const turn = (Math.atan2(b.y - a.y, b.x - a.x) * 180) / Math.PI;
+        const upright = turn >= 90 || turn < -90 ? turn + 180 : turn;
+        const [midX, midY] = [(a.x + b.x) / 2, (a.y + b.y) / 2];
         const text = `${formatLength(reference.lengthM, units)} (${errorText(errorOf(reference, drawing), units)})`;
         return (
           <g key={reference.id} stroke="var(--ink)" strokeWidth={1.2} fill="none">
             <path
               d={`M${a.x} ${a.y}L${b.x} ${b.y}M${a.x - nx} ${a.y - ny}L${a.x + nx} ${a.y + ny}M${b.x - nx} ${b.y - ny}L${b.x + nx} ${b.y + ny}`}
             />
-            <rect
-              x={(a.x + b.x) / 2 - text.length * CHAR_PX - 4}
-              y={(a.y + b.y) / 2 - 9}
-              width={text.length * CHAR_PX * 2 + 8}
-              height={18}
-              fill="var(--panel)"
-            />
-            <text className="mono" x={(a.x + b.x) / 2} y={(a.y + b.y) / 2 + 4} textAnchor="middle" fontSize={11.5} fill="var(--ink)" stroke="none">
-              {text}
-            </text>
+            <g transform={`translate(${midX} ${midY}) rotate(${upright})`}>
+              <rect x={-text.length * CHAR_PX - 4} y={-9} width={text.length * CHAR_PX * 2 + 8} height={18} fill="var(--panel)" />
+              <text className="mono" y={4} textAnchor="middle" fontSize={11.5} fill="var(--ink)" stroke="none">
+                {text}
+              </text>
+            </g>
           </g>
         );
       })}

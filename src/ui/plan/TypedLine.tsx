@@ -65,13 +65,13 @@ export function TypedLine({ line, units, put }: { line: Line; units: UnitSystem;
   );
   const unit = units === 'us' ? 'ft' : 'm';
   return (
-    <div className="card typed" role="group" aria-label="Line being drawn">
+    <div className="typed" role="group" aria-label="Line being drawn">
       {field(box ? 'width' : 'length', unit, one, setOne, first)}
       {box ? field('depth', unit, other, setOther) : field('angle', '°', other, setOther)}
       <Button size="small" color="secondary" variant="outlined" onClick={draw}>
         Draw
       </Button>
-      <span>Esc ends, Shift keeps to 45°, Alt lets go of snapping</span>
+      <span className="quiet">Esc ends, Shift keeps to 45°, Alt lets go of snapping</span>
     </div>
   );
 }

@@ -142,6 +142,13 @@ export const PLAN_TOOLS = {
     click: ({ m }, _keys, line) =>
       line === null || line.done ? { line: started(m, { dashed: true }) } : { line: null, pair: { from: line.fromM, to: m } },
   },
+  lay: {
+    id: 'lay',
+    // The first spot is one of the drawing, where nothing of ours draws the pointer away; the second one of the model.
+    aim: (at, line, keys, context) => (line === null || line.done ? { at, mark: null } : aimed(at, null, keys, context)),
+    click: ({ m }, _keys, line) =>
+      line === null || line.done ? { line: started(m, { dashed: true }) } : { line: null, pair: { from: line.fromM, to: m } },
+  },
   opening: {
     id: 'opening',
     ghost: (at, context) => openingAt(at, GHOST_ID, context),

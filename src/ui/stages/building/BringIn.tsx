@@ -8,7 +8,7 @@ import { useSession } from '../../state/sessionStore';
 import { bringIn, layChosen, useBringIn } from './bringIn';
 import type { Incoming } from './readDrawing';
 
-const ACCEPT = '.png,.jpg,.jpeg,.webp,.svg,.pdf,.dxf,image/png,image/jpeg,image/webp,image/svg+xml,application/pdf';
+const ACCEPT = '.png,.jpg,.jpeg,.webp,.svg,.pdf,.dxf,.geojson,.json,image/png,image/jpeg,image/webp,image/svg+xml,application/pdf';
 
 /** The button that brings a drawing in, and what is to be chosen of one that has pages or layers. Files may be dropped or pasted as well. */
 export function BringIn() {

@@ -1,6 +1,10 @@
 import { v7 as uuid } from 'uuid';
 import { create } from 'zustand';
 import { UpperRoomError } from '@/core/errors';
+import { floorInDxf, floorRecords, looksLikeFloor, readFloor, writeDxf, writeFloor, type FloorRecords } from '@/contract/floorFile';
+import { materialsOf } from '@/core/design/design';
+import { addFloorFrom } from '@/core/design/floorCommands';
+import { LIMITS } from '@/core/design/limits';
 import { addDrawing } from '@/core/design/drawingCommands';
 import { api } from '../../state/api';
 import { useDocument } from '../../state/documentStore';
@@ -28,11 +32,44 @@ export async function bringIn(file: File): Promise<void> {
   if (useBringIn.getState().busy !== null) return;
   useBringIn.setState({ incoming: null });
   await guarded(`Reading ${file.name} …`, async () => {
+    const records = await floorIn(file);
+    if (records !== null) return addFloorOf(records);
     const incoming = await readDrawing(file);
     if (incoming.choice === null) await lay(incoming, []);
     else useBringIn.setState({ incoming });
     useSession.getState().set({ stage: 'building', selection: incoming.choice === null ? useSession.getState().selection : null, panelOpen: true });
   });
+}
+
+/** The floor that a file of ours holds; null for a drawing. */
+async function floorIn(file: File): Promise<FloorRecords | null> {
+  const head = await file.slice(0, 1024).text();
+  if (file.size > LIMITS.pictureBytes.max || !(looksLikeFloor(head) || head.includes('upper-room '))) return null;
+  const text = await file.text();
+  return looksLikeFloor(text) ? readFloor(text) : floorInDxf(text);
+}
+
+function addFloorOf(records: FloorRecords): void {
+  const made: string[] = [];
+  const newId = () => made[made.push(uuid()) - 1]!;
+  if (useDocument.getState().run('Bring in a floor', (design) => addFloorFrom(design, records, newId)))
+    useSession.getState().set({ stage: 'building', floorId: made[0]!, view: null, selection: null });
+}
+
+/** Writes the floor in view as a file that the browser keeps: GeoJSON in metres, or DXF. */
+export function writeOut(kind: 'geojson' | 'dxf'): void {
+  const { design } = useDocument.getState();
+  const place = placeNow();
+  if (place === null) return;
+  const records = floorRecords(design, place.floor.id);
+  const materials = materialsOf(design);
+  const text = kind === 'geojson' ? writeFloor(records) : writeDxf(records, (id) => materials(id).name);
+  const url = URL.createObjectURL(new Blob([text], { type: kind === 'geojson' ? 'application/geo+json' : 'image/vnd.dxf' }));
+  const link = document.createElement('a');
+  link.href = url;
+  link.download = `${place.floor.name.replace(/[^\p{L}\p{N}]+/gu, '-')}.${kind}`;
+  link.click();
+  setTimeout(() => URL.revokeObjectURL(url), 10_000);
 }
 
 /** Lays what was chosen of a drawing under the floor. */
