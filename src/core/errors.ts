@@ -24,7 +24,8 @@ export const ERROR_MESSAGES = {
   ASSET_UNKNOWN: 'This picture is not in the project any more. Bring the drawing in again.',
   REFERENCE_TOO_SHORT: 'The two ends of the reference lie on one spot. Draw it over something long, from end to end.',
   AREA_CROSSED: 'The outline of an area may not cross itself. Put its corners in order, one after the other.',
-  AREA_NOT_CLOSED: 'No closed room was found here: the walls around leave a gap wider than a door. Close it, or draw the area by its corners.',
+  NO_ROOM_HERE:
+    'There is no room round this spot: it lies on a wall, or outside of the outline. Click inside a room, or draw the area by its corners.',
   PAIRS_TOO_FEW: 'At least two pairs of points that lie apart are needed. Add another pair, far from the first.',
   NOT_LAWFUL: 'Model or law do not allow this setting of a radio. Nothing was changed.',
   LAST_OF_KIND: 'The last one cannot be deleted. Add another first.',

@@ -1,10 +1,61 @@
-import { By, Key, Origin } from 'selenium-webdriver';
+import { By, Key, Origin, type WebDriver } from 'selenium-webdriver';
 import type { OpenedProject } from '@/contract/http';
-import { newStep } from '@/core/design/step';
-import { openBrowser } from '../e2e/browser';
+import { newStep, type Change } from '@/core/design/step';
+import { byRole, openBrowser } from '../e2e/browser';
 import { twoHundred } from '../e2e/large';
 import { openProject, saved, toPx } from '../e2e/moves';
 import { startServer } from '../e2e/server';
+
+/** Median and 95 % of the frames while something is done. */
+async function framesOf(driver: WebDriver, what: string, act: () => Promise<void>): Promise<string> {
+  await driver.executeScript(
+    'window.__f = []; let last = performance.now(); window.__on = true; (function tick() { const now = performance.now(); window.__f.push(now - last); last = now; if (window.__on) requestAnimationFrame(tick); })();',
+  );
+  await act();
+  const all = await driver.executeScript<number[]>('window.__on = false; return window.__f;');
+  const sorted = all.slice(2).sort((a, b) => a - b);
+  return `${what}: median ${sorted[Math.floor(sorted.length / 2)]!.toFixed(0)} ms, 95 % ${sorted[Math.floor(sorted.length * 0.95)]!.toFixed(0)} ms`;
+}
+
+/** Building with 3 000 walls, all of them in view: the plan panned, and a corner dragged with its neighbours. */
+async function building(driver: WebDriver, url: string): Promise<string[]> {
+  const post = (path: string, body: unknown) => fetch(url + path, { method: 'POST', body: JSON.stringify(body) });
+  const created = await post('/api/projects', { name: 'Three thousand', units: 'metric', domain: 'EU', widthM: 120, heightM: 80 });
+  const { id } = (await created.json()) as { id: string };
+  const { design, revision } = (await (await fetch(`${url}/api/projects/${id}`)).json()) as OpenedProject;
+  const floorId = Object.keys(design.floors)[0]!;
+  const walls = Array.from({ length: 3000 }, (_, i) => {
+    const [x, y, along] = [(Math.floor(i / 2) % 50) * 2.4, Math.floor(i / 100) * 2.6, i % 2 === 0];
+    const [bxM, byM] = along ? [x + 2.4, y] : [x, y + 2.6];
+    return { id: `w${i}`, floorId, axM: x, ayM: y, bxM, byM, baseM: 0, topM: 3, materialId: ['plasterboard', 'brick', 'glass'][i % 3]! };
+  });
+  const changes = walls.map((after) => ({ table: 'walls', id: after.id, before: null, after })) as Change[];
+  await post(`/api/projects/${id}/steps`, { baseRevision: revision, step: newStep('walls', 'Walls', 'trial', changes) });
+  await openProject(driver, url, id);
+  await (await byRole(driver, 'tab', 'Building')).click();
+  await driver.sleep(1500);
+  const at = (x: number, y: number) => toPx(driver, x, y);
+  const dragging = async (what: string, from: readonly [number, number], stepM: number) => {
+    await driver
+      .actions()
+      .move({ ...(await at(...from)), origin: Origin.VIEWPORT })
+      .press()
+      .perform();
+    const start = await at(...from);
+    const { x } = await at(from[0] + stepM, from[1]);
+    const line = await framesOf(driver, `3000 walls, ${what}`, async () => {
+      for (let i = 1; i <= 40; i++)
+        await driver
+          .actions()
+          .move({ x: Math.round(start.x + (x - start.x) * i), y: start.y + (i % 3), origin: Origin.VIEWPORT, duration: 20 })
+          .perform();
+    });
+    await driver.actions().release().perform();
+    await saved(driver);
+    return line;
+  };
+  return [await dragging('pan', [61.3, 40.3], 0.4), await dragging('drag a corner', [62.4, 39], 0.05)];
+}
 
 /** Frame times of the page with 200 access points: hovering, moving the threshold, dragging. Software rendering, so an upper bound. */
 export async function frames(): Promise<string> {
@@ -24,17 +75,7 @@ export async function frames(): Promise<string> {
     ] as const) {
       await openProject(driver, server.url, project);
       await driver.sleep(2500);
-      const measure = async (what: string, act: () => Promise<void>) => {
-        await driver.executeScript(
-          'window.__f = []; let last = performance.now(); window.__on = true; (function tick() { const now = performance.now(); window.__f.push(now - last); last = now; if (window.__on) requestAnimationFrame(tick); })();',
-        );
-        await act();
-        const all = await driver.executeScript<number[]>('window.__on = false; return window.__f;');
-        const sorted = all.slice(2).sort((a, b) => a - b);
-        lines.push(
-          `${name}, ${what}: median ${sorted[Math.floor(sorted.length / 2)]!.toFixed(0)} ms, 95 % ${sorted[Math.floor(sorted.length * 0.95)]!.toFixed(0)} ms`,
-        );
-      };
+      const measure = (what: string, act: () => Promise<void>) => framesOf(driver, `${name}, ${what}`, act).then((line) => lines.push(line));
       const at = (x: number, y: number) => toPx(driver, x, y);
       await measure('hover', async () => {
         for (let i = 0; i < 40; i++)
@@ -62,6 +103,7 @@ export async function frames(): Promise<string> {
       await driver.actions().release().perform();
       await saved(driver);
     }
+    lines.push(...(await building(driver, server.url)));
     return lines.join('; ');
   } finally {
     await driver.quit();

@@ -33,7 +33,7 @@ describe('the room round a spot', () => {
   test.each([
     ['on a wall', p(8, 3)],
     ['outside', p(30, 3)],
-  ])('%s there is none', (_what, at) => expect(() => roomRound(at, walls, outline)).toThrow(expect.objectContaining({ code: 'AREA_NOT_CLOSED' })));
+  ])('%s there is none', (_what, at) => expect(() => roomRound(at, walls, outline)).toThrow(expect.objectContaining({ code: 'NO_ROOM_HERE' })));
 });
 
 describe('rings', () => {

@@ -6,49 +6,49 @@ import { simplified } from '../geometry/ring';
 import { nearestSpot } from '../geometry/snap';
 import { segmentOf, type Wall } from './wall';
 
-/** Cells of this size tell a wall from a gap, and a room from another. */
-const CELL_M = 0.1;
-const MAX_CELLS = 4_000_000;
+/** Cells of this size tell a wall from a gap, and a room from another; on a very large floor they are coarser, so that no click waits. */
+const LEAST_CELL_M = 0.1;
+const MOST_CELLS = 1_000_000;
 
 /**
  * The room round a spot: what can be reached from it without passing a wall, openings taken as closed. Its ring is traced along the cells and straightened; it
  * follows the walls to within a cell.
- * @throws UpperRoomError AREA_NOT_CLOSED where the way leads out of the outline or is too large
+ * @throws UpperRoomError NO_ROOM_HERE on a wall, or outside of the outline
  */
 export function roomRound(at: PointM, walls: readonly Wall[], outline: PolygonM): PointM[] {
   const box = boundsOf(outline);
-  if (box === null || !contains(outline, at.xM, at.yM)) throw new UpperRoomError('AREA_NOT_CLOSED');
-  const cols = Math.ceil((box.eastM - box.westM) / CELL_M) + 2;
-  const rows = Math.ceil((box.southM - box.northM) / CELL_M) + 2;
-  if (cols * rows > MAX_CELLS) throw new UpperRoomError('AREA_NOT_CLOSED');
-  const col = (xM: number): number => Math.floor((xM - box.westM) / CELL_M) + 1;
-  const row = (yM: number): number => Math.floor((yM - box.northM) / CELL_M) + 1;
+  if (box === null || !contains(outline, at.xM, at.yM)) throw new UpperRoomError('NO_ROOM_HERE');
+  const [wideM, deepM] = [box.eastM - box.westM, box.southM - box.northM];
+  const cellM = Math.max(LEAST_CELL_M, Math.sqrt((wideM * deepM) / MOST_CELLS));
+  const cols = Math.ceil(wideM / cellM) + 2;
+  const rows = Math.ceil(deepM / cellM) + 2;
+  const col = (xM: number): number => Math.floor((xM - box.westM) / cellM) + 1;
+  const row = (yM: number): number => Math.floor((yM - box.northM) / cellM) + 1;
   // 1: a wall or outside; 2: reached.
   const cells = new Uint8Array(cols * rows);
   const ring = outline.map((a, i) => ({ a, b: outline[(i + 1) % outline.length]! }));
   for (const { a, b } of [...walls.map(segmentOf), ...ring]) {
-    const steps = Math.max(1, Math.ceil((Math.hypot(b.xM - a.xM, b.yM - a.yM) / CELL_M) * 4));
+    const steps = Math.max(1, Math.ceil((Math.hypot(b.xM - a.xM, b.yM - a.yM) / cellM) * 4));
     for (let s = 0; s <= steps; s++) {
       const [c, r] = [col(a.xM + ((b.xM - a.xM) * s) / steps), row(a.yM + ((b.yM - a.yM) * s) / steps)];
       if (c >= 0 && r >= 0 && c < cols && r < rows) cells[r * cols + c] = 1;
     }
   }
   const start = row(at.yM) * cols + col(at.xM);
-  if (cells[start] === 1) throw new UpperRoomError('AREA_NOT_CLOSED');
+  if (cells[start] === 1) throw new UpperRoomError('NO_ROOM_HERE');
   const queue = [start];
   cells[start] = 2;
   for (let next = queue.pop(); next !== undefined; next = queue.pop()) {
     const c = next % cols;
     const r = (next - c) / cols;
-    if (c === 0 || r === 0 || c === cols - 1 || r === rows - 1) throw new UpperRoomError('AREA_NOT_CLOSED');
     for (const near of [next - 1, next + 1, next - cols, next + cols]) {
       if (cells[near] !== 0) continue;
       cells[near] = 2;
       queue.push(near);
     }
   }
-  const corners = traced(cells, cols, rows).map(([c, r]) => ({ xM: box.westM + (c - 1) * CELL_M, yM: box.northM + (r - 1) * CELL_M }));
-  return simplified(corners, CELL_M).map((corner) => onWalls(corner, walls, outline));
+  const corners = traced(cells, cols, rows).map(([c, r]) => ({ xM: box.westM + (c - 1) * cellM, yM: box.northM + (r - 1) * cellM }));
+  return simplified(corners, cellM).map((corner) => onWalls(corner, walls, outline, 3 * cellM));
 }
 
 /** The outer boundary of the reached cells, in cells. */
@@ -59,8 +59,8 @@ function traced(cells: Uint8Array, cols: number, rows: number): ReadonlyArray<re
   return area!.coordinates[0]![0]!.slice(1).map(([c, r]) => [c!, r!] as const);
 }
 
-/** A corner drawn to the nearest end of a wall or corner of the outline, where one is within three cells. */
-function onWalls(corner: PointM, walls: readonly Wall[], outline: PolygonM): PointM {
+/** A corner drawn to the nearest end of a wall or corner of the outline, where one is within reach. */
+function onWalls(corner: PointM, walls: readonly Wall[], outline: PolygonM, reachM: number): PointM {
   const ends = [...walls.flatMap((wall) => [segmentOf(wall).a, segmentOf(wall).b]), ...outline];
-  return nearestSpot(corner, ends, 3 * CELL_M) ?? corner;
+  return nearestSpot(corner, ends, reachM) ?? corner;
 }

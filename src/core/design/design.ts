@@ -31,9 +31,19 @@ export function recordsOn<R extends { id: string; floorId: string }>(records: Re
     .sort((a, b) => (a.id < b.id ? -1 : 1));
 }
 
-/** The records of a table that lie on a floor, in order of id. */
-export function onFloor<T extends FloorTable>(design: Design, table: T, floorId: string): RecordOf<T>[] {
-  return recordsOn(design[table] as Readonly<Record<string, RecordOf<T> & { floorId: string }>>, floorId);
+/** Tables are immutable: what was picked out of one holds as long as it is there. */
+const listed = new WeakMap<object, Map<string, unknown>>();
+function listedOnce<T>(table: object, key: string, make: () => T): T {
+  const lists = listed.get(table) ?? new Map<string, unknown>();
+  listed.set(table, lists);
+  if (!lists.has(key)) lists.set(key, make());
+  return lists.get(key) as T;
+}
+
+/** The records of a table that lie on a floor, in order of id. The list is shared: sort a copy. */
+export function onFloor<T extends FloorTable>(design: Design, table: T, floorId: string): readonly RecordOf<T>[] {
+  const records = design[table] as Readonly<Record<string, RecordOf<T> & { floorId: string }>>;
+  return listedOnce(records, floorId, () => recordsOn(records, floorId));
 }
 
 /** Access points of a floor in one variant, by name in the order a person counts (Q-2 before Q-10). */
@@ -50,10 +60,17 @@ export function accessPointsAround(design: Design, floorId: string, variantId: s
 }
 
 /** Openings of a floor's walls, in order of id. */
-export function openingsOf(design: Pick<Design, 'walls' | 'openings'>, floorId: string): Opening[] {
-  return Object.values(design.openings)
-    .filter((opening) => design.walls[opening.wallId]?.floorId === floorId)
+export function openingsOf({ walls, openings }: Pick<Design, 'walls' | 'openings'>, floorId: string): readonly Opening[] {
+  const byFloor = listedOnce(openings, 'of walls', () => new WeakMap<object, Map<string, readonly Opening[]>>());
+  const floors = byFloor.get(walls) ?? new Map<string, readonly Opening[]>();
+  byFloor.set(walls, floors);
+  const known = floors.get(floorId);
+  if (known !== undefined) return known;
+  const found = Object.values(openings)
+    .filter((opening) => walls[opening.wallId]?.floorId === floorId)
     .sort((a, b) => (a.id < b.id ? -1 : 1));
+  floors.set(floorId, found);
+  return found;
 }
 
 export const projectOf = (design: Design): Project | undefined => design.project[PROJECT_ID];

@@ -22,6 +22,9 @@ export function usesOf(design: Design, materialId: string): number {
   );
 }
 
+/** What walls are of when their material goes. */
+export const INSTEAD_ID = 'plasterboard';
+
 /** Deletes a material of the project's own; what was made of it is then of another. @throws UpperRoomError RECORD_UNKNOWN */
 export function removeMaterial(design: Design, id: string, insteadId: string): Change[] {
   const material = existing(design, 'materials', id);

@@ -185,7 +185,8 @@ export const BUILDING_ACTIONS: readonly Action[] = [
     id: 'copy',
     title: 'Copy walls',
     key: 'Ctrl+C',
-    enabled: count(1),
+    // Text that is marked is what is copied.
+    enabled: () => selectedWalls().length > 0 && String(getSelection()) === '',
     run: () => {
       const wallIds = selectedWalls();
       session().set({ copied: { floorId: doc().design.walls[wallIds[0]!]!.floorId, wallIds } });

@@ -45,7 +45,7 @@ export function SamplesTable({ samples, place }: { samples: readonly Sample[]; p
         {rows.map(([bssid, row]) => (
           <TableRow key={bssid}>
             <TableCell sx={{ fontWeight: 600 }}>
-              {row.apId === null ? 'not ours' : (place.aps.find((ap) => ap.id === row.apId)?.name ?? 'deleted AP')}
+              {row.apId === null ? 'not ours' : (place.around.find((ap) => ap.id === row.apId)?.name ?? 'deleted AP')}
             </TableCell>
             <TableCell className="mono">{bssid}</TableCell>
             <TableCell>{row.ssid}</TableCell>

@@ -14,7 +14,7 @@ import {
 import { SUBSTANCES } from '@/core/building/substance';
 import type { Project } from '@/core/design/design';
 import { LIMITS } from '@/core/design/limits';
-import { addMaterial, editMaterial, removeMaterial, usesOf } from '@/core/design/materialCommands';
+import { INSTEAD_ID, addMaterial, editMaterial, removeMaterial, usesOf } from '@/core/design/materialCommands';
 import { BANDS, centreOfBandMhz, type Band } from '@/core/radio/band';
 import { useDocument } from '../state/documentStore';
 import { bandLabel } from '../state/selectors';
@@ -145,8 +145,7 @@ export function MaterialForm({ material, project }: { material: Material; projec
               variant="outlined"
               color="secondary"
               onClick={() => {
-                const insteadId = 'plasterboard';
-                if (run(`Delete ${material.name}`, (d) => removeMaterial(d, material.id, insteadId))) select(null);
+                if (run(`Delete ${material.name}`, (d) => removeMaterial(d, material.id, INSTEAD_ID))) select(null);
               }}
             >
               {uses === 0 ? 'Delete' : 'Delete, its walls become plasterboard'}

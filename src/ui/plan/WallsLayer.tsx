@@ -248,7 +248,8 @@ export const WallsLayer = memo(function WallsLayer({
 }) {
   const byWall = new Map<string, Opening[]>();
   for (const opening of openings) byWall.set(opening.wallId, [...(byWall.get(opening.wallId) ?? []), opening]);
-  const stop = walls.find(({ id }) => selectedIds.includes(id)) ?? walls[0];
+  const selected = new Set(selectedIds);
+  const stop = walls.find(({ id }) => selected.has(id)) ?? walls[0];
   return (
     <g data-marks>
       {walls.map((wall) => (
@@ -256,8 +257,8 @@ export const WallsLayer = memo(function WallsLayer({
           key={wall.id}
           wall={wall}
           openings={byWall.get(wall.id) ?? NONE}
-          selected={selectedIds.includes(wall.id)}
-          selectedIds={byWall.get(wall.id)?.some(({ id }) => selectedIds.includes(id)) ? selectedIds : NO_IDS}
+          selected={selected.has(wall.id)}
+          selectedIds={byWall.get(wall.id)?.some(({ id }) => selected.has(id)) ? selectedIds : NO_IDS}
           focusable={focusable}
           tabStop={wall === stop}
           units={units}
