@@ -1,6 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { museum } from '@demo/museum';
 import { materialLossDb } from '@/core/building/material';
+import { addMaterial, editMaterial } from '@/core/design/materialCommands';
 import { edit } from '@/core/design/commands';
 import { accessPointsAround, floorsOf, variantsOf } from '@/core/design/design';
 import { applyChanges } from '@/core/design/step';
@@ -70,6 +71,15 @@ describe('through the building', () => {
         expect(Math.abs(lossDb![i]! - sightLine(scene.medium, poseOf(design, ap), antenna, '5', at).lossDb)).toBeLessThan(0.11);
       }
     }
+  });
+  test('a material that is edited makes the fields anew', () => {
+    const own = applyChanges(design, addMaterial(design, 'mine', 'concrete'));
+    const made = applyChanges(own, edit(own, 'floors', gallery!.id, { slabMaterialId: 'mine' }));
+    const measured = applyChanges(made, editMaterial(made, 'mine', { measuredDb: { '5': 12 } }));
+    expect(line('Q-01', gallery, 11, 23, made).slabLossDb).toBeCloseTo(materialLossDb('concrete', '5'), 9);
+    const before = floorScene(made, gallery!).key;
+    expect(floorScene(measured, gallery!).key).not.toBe(before);
+    expect(line('Q-01', gallery, 11, 23, measured).slabLossDb).toBeCloseTo(12, 9);
   });
   test('an opening drawn into a slab lets through what passes there', () => {
     const hole = {

@@ -41,6 +41,15 @@ describe('layers', () => {
     expect(loss(lambdaM / 2 / 4)).toBeCloseTo(1.938, 3);
     expect(loss(lambdaM / 2 / 2)).toBeCloseTo(0, 6);
   });
+  test('permittivity by the recommendation’s constant: 17.98 sigma / f', () => {
+    // Concrete at 1 GHz: sigma = 0.0462 S/m, 17.98 x 0.0462 = 0.83068; e0 = 8.854e-12: sigma / (2 pi f e0) = 0.8304.
+    const [re, im] = permittivityAt(
+      SUBSTANCES.find(({ id }) => id === 'concrete')!,
+      1000,
+    );
+    expect(re).toBeCloseTo(5.24, 9);
+    expect(im).toBeCloseTo(-0.0462 / (2 * Math.PI * 1e9 * 8.8541878e-12), 3);
+  });
   test('one layer is the slab formula of the recommendation, for every substance', () => {
     for (const substance of SUBSTANCES.filter(({ id }) => id !== 'metal'))
       for (const freqMhz of [2442, 5500, 6525])

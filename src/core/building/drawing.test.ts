@@ -43,6 +43,9 @@ describe('true size', () => {
   test('references in one direction cannot tell x and y apart: one scale for both', () => {
     const { mPerPxX, mPerPxY } = scaleOf([reference(1000, 0, 10), reference(500, 0, 5.2)], true)!;
     expect(mPerPxX).toBe(mPerPxY);
+    // Half a degree apart is one direction: what is read off the paper is not that good.
+    const nearly = scaleOf([reference(1000, 0, 10), reference(1000, 9, 10.3)], true)!;
+    expect(nearly.mPerPxX).toBe(nearly.mPerPxY);
   });
   test('without references there is none', () => expect(scaleOf([], false)).toBeNull());
 });

@@ -56,10 +56,16 @@ export function scaleOf(references: readonly Measured[], apart: boolean): Pick<L
   return { mPerPxX: pxM / px2, mPerPxY: pxM / px2 };
 }
 
-/** Directions that differ less than this tell nothing of two scales: the determinant of the normal equations, by its diagonal. */
+/** Equations that differ less than this are one: the determinant of the normal equations, by its diagonal. */
 const APART = 1e-3;
+/** A reference tells of a scale when it runs along it for at least this share of its length: within 60 degrees. */
+const TELLS = 0.5;
 
 function scalesApart(references: readonly Measured[]): Pick<Laid, 'mPerPxX' | 'mPerPxY'> | null {
+  const along = (dx: number, dy: number): number => Math.abs(dx) / Math.hypot(dx, dy);
+  const tellsX = references.some(({ axPx, ayPx, bxPx, byPx }) => along(bxPx - axPx, byPx - ayPx) >= TELLS);
+  const tellsY = references.some(({ axPx, ayPx, bxPx, byPx }) => along(byPx - ayPx, bxPx - axPx) >= TELLS);
+  if (!tellsX || !tellsY) return null;
   // lengthM^2 = X dx^2 + Y dy^2 with X and Y the squares of the scales; each equation divided by its lengthM^2.
   let [xx, xy, yy, x1, y1] = [0, 0, 0, 0, 0];
   for (const { axPx, ayPx, bxPx, byPx, lengthM } of references) {

@@ -5,7 +5,7 @@ import { addArea, addCorner, moveArea, removeCorner } from './areaCommands';
 import { addAccessPoint, newProject, remove } from './commands';
 import { EMPTY_DESIGN, accessPointsAround, floorsOf, onFloor, openingsOf, variantsOf, type Design } from './design';
 import { addDrawing } from './drawingCommands';
-import { addFloor, duplicateFloor, floorBelow, registerFloor, restackFloor } from './floorCommands';
+import { addFloor, duplicateFloor, floorBelow, registerFloor, registration, restackFloor } from './floorCommands';
 import { addOpening } from './openingCommands';
 import { applyChanges, invert } from './step';
 import { addWall } from './wallCommands';
@@ -40,6 +40,13 @@ describe('the stack of floors', () => {
       ['one', 0],
       ['g', 5.2],
       ['two', 8.4],
+    ]);
+    // A measured storey, higher than ceiling and slab, goes along as it is.
+    const hall = { ...three, floors: { ...three.floors, two: { ...three.floors.two!, elevationM: 10 } } };
+    expect(names(applyChanges(hall, restackFloor(hall, 'g', 'up')))).toEqual([
+      ['one', 0],
+      ['g', 6.8],
+      ['two', 10],
     ]);
     expect(restackFloor(three, 'g', 'down')).toEqual([]);
     expect(restackFloor(three, 'two', 'up')).toEqual([]);
@@ -106,6 +113,11 @@ describe('laying a floor over another', () => {
     expect(laid.openings.o).toMatchObject({ atM: 1.705, widthM: 0.99 });
     expect(laid.drawings.d!.mPerPxX).toBeCloseTo(0.11, 9);
     expect(applyChanges(upper, registerFloor(upper, 'one', pairs, false)).floors.one!.registeredWorstM).toBe(0.5);
+    // Of three pairs one is off: the worst is told, and it is the middle one.
+    const three = [...pairs, { from: p(5, 0), to: p(5.5, 0.9) }];
+    const { residualsM } = registration(three, true);
+    expect(residualsM[2]).toBeGreaterThan(residualsM[0]! + 0.2);
+    expect(applyChanges(upper, registerFloor(upper, 'one', three, true)).floors.one!.registeredWorstM).toBeCloseTo(residualsM[2]!, 3);
   });
   test('one pair is too few', () =>
     expect(() => registerFloor(upper, 'one', [{ from: p(0, 0), to: p(1, 1) }], false)).toThrow(expect.objectContaining({ code: 'PAIRS_TOO_FEW' })));

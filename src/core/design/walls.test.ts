@@ -88,6 +88,9 @@ test('a room is four walls but for the pieces that stand already', () => {
   ]);
   // Beside a wall, not on it: all four.
   expect(addRoom(design, { floorId: 'f', materialId: 'plasterboard', from: { xM: 2, yM: 5.1 }, to: { xM: 9, yM: 8 } }, ids('r'))).toHaveLength(4);
+  // A wall that only crosses or leaves the line takes nothing of it.
+  const askew = drawn(wall('askew', [2, 4.5, 6, 5]), wall('other', [4, 5, 8, 5.6]));
+  expect(addRoom(askew, { floorId: 'f', materialId: 'plasterboard', from: { xM: 2, yM: 5 }, to: { xM: 9, yM: 8 } }, ids('r'))).toHaveLength(4);
   // Twice the same room: nothing is left to draw.
   expect(addRoom(after, { floorId: 'f', materialId: 'plasterboard', from: { xM: 2, yM: 5 }, to: { xM: 9, yM: 8 } }, ids('t'))).toEqual([]);
 });

@@ -35,7 +35,11 @@ describe('a spot is drawn', () => {
   test('to where two walls cross', () => {
     expect(snap(5.2, 0.3, { segments: [line(0, 0, 10, 0), line(5, -3, 5, 3)] })).toEqual([5, 0, 'crossing']);
   });
-  test('square to the wall it reaches', () => expect(snap(4.3, 0.2, { fromM: p(4, 6) })).toEqual([4, 0, 'square']));
+  test('square to the wall it reaches', () => {
+    expect(snap(4.3, 0.2, { fromM: p(4, 6) })).toEqual([4, 0, 'square']);
+    // Not where the foot of the square lies elsewhere on the wall.
+    expect(snap(7, 0.2, { fromM: p(4, 6) })).toEqual([7, 0, 'on line']);
+  });
   test('in the direction of the wall it begins at, square or parallel', () => {
     // From the slanting wall's upper end: its direction is (2, 5), square to it (-5, 2).
     expect(snap(12.45, 6.1, { fromM: p(12, 5) })).toEqual(

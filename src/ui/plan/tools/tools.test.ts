@@ -2,6 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import { cottage } from '@demo/cottage';
 import { applyChanges } from '@/core/design/step';
 import { IDLE, planStep, type Outcome, type Target, type ToolContext, type ToolEvent, type ToolState } from './machine';
+import { angleOfDeg, boxEnd, lineEnd } from './typed';
 import { PLAN_TOOLS, planToolOf, type ToolId } from './tools';
 
 const design = cottage();
@@ -212,4 +213,19 @@ describe('drawing', () => {
     expect(third!.state.line).toMatchObject({ fromM: { xM: 2, yM: 2 }, done: false });
   });
   test('a walk goes where it was clicked', () => expect(play('walk', [down(4.001, 1), up(4.001, 1)])[1]!.walkTo).toEqual({ xM: 4, yM: 1 }));
+});
+
+describe('typed ends', () => {
+  const from = { xM: 3, yM: 4 };
+  test('a length in the pointer’s direction, or at an angle counted up from the right', () => {
+    expect(lineEnd({ fromM: from, toM: { xM: 6, yM: 8 } }, 10, null)).toEqual({ xM: 9, yM: 12 });
+    const up = lineEnd({ fromM: from, toM: { xM: 6, yM: 8 } }, 2, 90);
+    expect([up.xM, up.yM]).toEqual([expect.closeTo(3, 9), expect.closeTo(2, 9)]);
+    expect(lineEnd({ fromM: from, toM: from }, 2, null)).toEqual({ xM: 5, yM: 4 });
+    expect(angleOfDeg({ fromM: from, toM: { xM: 3, yM: 2 } })).toBeCloseTo(90, 9);
+  });
+  test('a box toward the pointer', () => {
+    expect(boxEnd({ fromM: from, toM: { xM: 6, yM: 8 } }, 5, 2)).toEqual({ xM: 8, yM: 6 });
+    expect(boxEnd({ fromM: from, toM: { xM: 1, yM: 1 } }, 5, 2)).toEqual({ xM: -2, yM: 2 });
+  });
 });
