@@ -41,6 +41,8 @@ export function roomRound(at: PointM, walls: readonly Wall[], outline: PolygonM)
   for (let next = queue.pop(); next !== undefined; next = queue.pop()) {
     const c = next % cols;
     const r = (next - c) / cols;
+    // The outline is closed, so this is never reached; an edge of the raster must not lead to its other side.
+    if (c === 0 || r === 0 || c === cols - 1 || r === rows - 1) throw new UpperRoomError('NO_ROOM_HERE');
     for (const near of [next - 1, next + 1, next - cols, next + cols]) {
       if (cells[near] !== 0) continue;
       cells[near] = 2;
