@@ -72,6 +72,18 @@ describe('through the building', () => {
       }
     }
   });
+  test('a ray that stays on its floor meets nothing of the others', () => {
+    const alone = { ...design, floors: { [gallery!.id]: gallery! } };
+    const [scene, own] = [floorScene(design, gallery!), floorScene(alone, gallery!)];
+    expect(own.medium.slabs).toEqual([]);
+    for (const ap of around.filter(({ floorId }) => floorId === gallery!.id)) {
+      const antennas = [null, radioModelOf(ap.modelId, '5')!.antenna, null];
+      const field = ({ medium, grid, planeZM: zM }: typeof scene) =>
+        lossFields(outlinesOf(medium), { pose: poseOf(design, ap), antennas }, { grid, zM, gainDbi: 0 })[1]!;
+      const [whole, single] = [field(scene), field(own)];
+      expect(whole.every((lossDb, i) => lossDb === single[i])).toBe(true);
+    }
+  });
   test('a material that is edited makes the fields anew', () => {
     const own = applyChanges(design, addMaterial(design, 'mine', 'concrete'));
     const made = applyChanges(own, edit(own, 'floors', gallery!.id, { slabMaterialId: 'mine' }));

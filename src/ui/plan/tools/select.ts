@@ -5,7 +5,7 @@ import type { Design } from '@/core/design/design';
 import { slideOpening } from '@/core/design/openingCommands';
 import type { Change } from '@/core/design/step';
 import { endOf, moveWalls } from '@/core/design/wallCommands';
-import type { PointM } from '@/core/geometry/point';
+import { distanceM, type PointM } from '@/core/geometry/point';
 import { alongM } from '@/core/geometry/segment';
 import type { Selection } from '../../state/types';
 import { toScreen } from '../view';
@@ -40,11 +40,18 @@ function draggedWalls(ids: readonly string[], pressedId: string, at: Spot, alt: 
   const end = endOf(wall, part);
   const fixed = endOf(wall, part === 'a' ? 'b' : 'a');
   const [offX, offY] = [at.m.xM - end.xM, at.m.yM - end.yM];
+  // Neighbours that share the corner go along: drawn to where they were, it could not be moved a little.
+  const along = Object.values(design.walls)
+    .filter((other) => (['a', 'b'] as const).some((side) => distanceM(endOf(other, side), end) < 0.002))
+    .map((other) => other.id);
   return {
     title,
     at: move,
     aim: ({ xM, yM }, keys, context) => {
-      const { at: to, mark } = aimed({ xM: xM - offX, yM: yM - offY }, fixed, keys, context, [pressedId]);
+      const raw = { xM: xM - offX, yM: yM - offY };
+      const snapped = aimed(raw, fixed, keys, context, [pressedId, ...along]);
+      // Nor is it drawn back to where it was, by the outline say.
+      const { at: to, mark } = distanceM(snapped.at, end) < 0.002 ? { at: raw, mark: null } : snapped;
       return { at: { xM: to.xM + offX, yM: to.yM + offY }, mark };
     },
   };

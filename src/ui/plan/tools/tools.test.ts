@@ -116,6 +116,14 @@ describe('select', () => {
     expect(closed.preview).toBeUndefined();
     expect(play('select', [down(7, 5, onWall)])[0]!.state.gesture.phase).toBe('pan');
   });
+  test('a shared corner can be moved a little: its neighbours go along and do not hold it', () => {
+    // The north wall meets the west wall at the plan's corner.
+    const north = 'cottage-wall-001';
+    const dragged = play('select', [down(14, 0, { target: { table: 'walls', id: north } }), move(14, 0.3), up(14, 0.3)], { stage: 'building' })[2]!;
+    const moved = after(dragged);
+    expect(moved.walls[north]!.byM).toBeCloseTo(0.3, 9);
+    expect(moved.walls['cottage-wall-002']!.ayM).toBeCloseTo(0.3, 9);
+  });
   test('several walls are moved as one; an opening slides along its wall only', () => {
     const ids = ['cottage-wall-006', 'cottage-wall-007'];
     const building = { stage: 'building', selection: { table: 'walls', ids } } as const;
