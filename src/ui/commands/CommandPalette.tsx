@@ -3,7 +3,8 @@ import Autocomplete from '@mui/material/Autocomplete';
 import Dialog from '@mui/material/Dialog';
 import InputBase from '@mui/material/InputBase';
 import { useSession } from '../state/sessionStore';
-import { ACTIONS, isEnabled, type Action } from './actions';
+import type { Action } from './action';
+import { ACTIONS, isEnabled } from './actions';
 
 /** Every command by name, with its key. Type to narrow, arrows to choose, Enter to run. */
 export function CommandPalette() {

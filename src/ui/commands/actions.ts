@@ -10,20 +10,8 @@ import { bandLabel, placeNow } from '../state/selectors';
 import { clickTurn, connect, disconnect, finishWalk, pause, resumeHere, startWalk, undoLastClick, useWalker } from '../stages/survey/walker';
 import { useDocument } from '../state/documentStore';
 import { STAGES, useSession, type Stage } from '../state/sessionStore';
+import type { Action } from './action';
 import { BUILDING_ACTIONS } from './buildingActions';
-
-/**
- * Something a person can do: one object, from which the palette, the keys, the buttons, the menus and the list of keys come. `key` reads as
- * written: Ctrl+Z, Shift+A, 1; `alsoKeys` are other keys for the same.
- */
-export type Action = Readonly<{
-  id: string;
-  title: string;
-  key?: string;
-  alsoKeys?: readonly string[];
-  run: () => void;
-  enabled?: () => boolean;
-}>;
 
 const session = () => useSession.getState();
 const doc = () => useDocument.getState();

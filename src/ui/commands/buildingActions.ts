@@ -9,7 +9,7 @@ import { writeOut } from '../stages/building/bringIn';
 import { useDocument } from '../state/documentStore';
 import { placeNow } from '../state/selectors';
 import { useSession } from '../state/sessionStore';
-import type { Action } from './actions';
+import type { Action } from './action';
 
 const session = () => useSession.getState();
 const doc = () => useDocument.getState();

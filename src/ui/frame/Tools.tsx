@@ -17,7 +17,8 @@ import type { ToolId } from '../plan/tools/tools';
 import { Choice } from '../kit/Choice';
 import { useDocument } from '../state/documentStore';
 import type { Place } from '../state/selectors';
-import { AREA_SHAPES, useSessionFields, type Stage } from '../state/sessionStore';
+import { useSessionFields, type Stage } from '../state/sessionStore';
+import { AREA_SHAPES } from '../state/types';
 import { materialOptions, useMaterials } from '../state/useMaterials';
 import { useWalker } from '../stages/survey/walker';
 

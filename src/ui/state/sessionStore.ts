@@ -12,7 +12,7 @@ import type { RetuneSheet } from '@/core/planning/retune';
 import { LENSES, LENS_IDS, type LensId } from '@/core/fields/lenses';
 import type { ToolId } from '../plan/tools/tools';
 import { RAMPS, type RampName } from '../theme/tokens';
-import { STAGES, type Selection, type Stage, type View } from './types';
+import { STAGES, type AreaShape, type Selection, type Stage, type View } from './types';
 
 export { STAGES, type Selection, type Stage, type View };
 
@@ -74,9 +74,6 @@ export type Session = {
   paletteOpen: boolean;
   retuneOpen: boolean;
 };
-
-export const AREA_SHAPES = ['rectangle', 'corners', 'fill'] as const;
-export type AreaShape = (typeof AREA_SHAPES)[number];
 
 export type KeptSpot = PointM & Readonly<{ floorId: string }>;
 

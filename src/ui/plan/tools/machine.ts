@@ -6,8 +6,7 @@ import type { Snapped } from '@/core/geometry/snap';
 import type { OpeningKind } from '@/core/building/wall';
 import type { AreaKind } from '@/core/design/areaCommands';
 import type { Pair } from '@/core/geometry/similarity';
-import type { AreaShape } from '../../state/sessionStore';
-import type { Selection, Stage, View } from '../../state/types';
+import type { AreaShape, Selection, Stage, View } from '../../state/types';
 import { toScreen, type PointPx } from '../view';
 
 /** Where an event lies: in the plan's pixels and in metres. */
