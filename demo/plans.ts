@@ -30,7 +30,7 @@ export function withPlans({ design, sites }: DemoBuilding): DemoBuilding & Reado
       mPerPxX: 1 / PX_PER_M,
       mPerPxY: 1 / PX_PER_M,
       turnDeg: 0,
-      scaleKnown: false,
+      scaleFrom: 'guess',
       apart: false,
       opacity: 0.5,
       hidden: true,

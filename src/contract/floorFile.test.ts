@@ -31,7 +31,8 @@ const bareContents = (of: Design, floorId: string) => {
     list.map((one) => JSON.stringify(Object.entries({ ...one, id: '', floorId: '', wallId: '' }).sort())).sort();
   const named = (id: string) => materialsOf(of)(id).name;
   return {
-    floor: { ...of.floors[floorId]!, id: '' },
+    // Over what it was laid is of its building.
+    floor: { ...of.floors[floorId]!, id: '', registeredWorstM: null },
     walls: strip(onFloor(of, 'walls', floorId).map((wall) => ({ ...wall, materialId: named(wall.materialId) }))),
     openings: strip(openingsOf(of, floorId)),
     zones: strip(onFloor(of, 'zones', floorId)),
@@ -47,6 +48,7 @@ describe.each([
   test('stands in another project as it stood, its own material beside it, and doors in their walls', () => {
     const brought = applyChanges(bare, addFloorFrom(bare, back(), counted()));
     expect(bareContents(brought, 'new-1')).toEqual(bareContents(design, gallery.id));
+    expect(brought.floors['new-1']!.registeredWorstM).toBeNull();
     for (const opening of openingsOf(brought, 'new-1')) expect(brought.walls[opening.wallId]!.floorId).toBe('new-1');
     expect(Object.values(brought.materials).map(({ name, measuredDb }) => [name, measuredDb])).toEqual([['Glass, double pane, own', { '5': 6.5 }]]);
   });

@@ -254,7 +254,7 @@ describe('what cannot be brought in says why', () => {
     );
     const dxf = await eventually(driver, design, ({ drawings }) => Object.values(drawings).some(({ name }) => name === 'shed'), 'the DXF');
     const shed = Object.values(dxf.drawings).find(({ name }) => name === 'shed')!;
-    expect([shed.scaleKnown, shed.mPerPxX * (shed.widthPx - 40)]).toEqual([true, expect.closeTo(14, 1)]);
+    expect([shed.scaleFrom, shed.mPerPxX * (shed.widthPx - 40)]).toEqual(['file', expect.closeTo(14, 1)]);
     await press(Key.ESCAPE);
     await bringIn(
       file(
@@ -264,7 +264,7 @@ describe('what cannot be brought in says why', () => {
     );
     const svg = await eventually(driver, design, ({ drawings }) => Object.values(drawings).some(({ name }) => name === 'sketch'), 'the SVG');
     const sketch = Object.values(svg.drawings).find(({ name }) => name === 'sketch')!;
-    expect([sketch.widthPx, sketch.heightPx, sketch.scaleKnown]).toEqual([4000, 2500, false]);
+    expect([sketch.widthPx, sketch.heightPx, sketch.scaleFrom]).toEqual([4000, 2500, 'guess']);
     expect(await driver.executeScript('return window.harmed === undefined')).toBe(true);
   });
 });

@@ -3,6 +3,7 @@ import { UpperRoomError } from '../errors';
 import type { PointM } from '../geometry/point';
 import { boundsOf, contains, type PolygonM } from '../geometry/polygon';
 import { simplified } from '../geometry/ring';
+import { sidesOf } from '../geometry/segment';
 import { nearestSpot } from '../geometry/snap';
 import { segmentOf, type Wall } from './wall';
 
@@ -26,8 +27,7 @@ export function roomRound(at: PointM, walls: readonly Wall[], outline: PolygonM)
   const row = (yM: number): number => Math.floor((yM - box.northM) / cellM) + 1;
   // 1: a wall or outside; 2: reached.
   const cells = new Uint8Array(cols * rows);
-  const ring = outline.map((a, i) => ({ a, b: outline[(i + 1) % outline.length]! }));
-  for (const { a, b } of [...walls.map(segmentOf), ...ring]) {
+  for (const { a, b } of [...walls.map(segmentOf), ...sidesOf(outline)]) {
     const steps = Math.max(1, Math.ceil((Math.hypot(b.xM - a.xM, b.yM - a.yM) / cellM) * 4));
     for (let s = 0; s <= steps; s++) {
       const [c, r] = [col(a.xM + ((b.xM - a.xM) * s) / steps), row(a.yM + ((b.yM - a.yM) * s) / steps)];

@@ -170,25 +170,34 @@ export function changeModel(design: Design, ids: readonly string[], modelId: str
 }
 
 /**
- * Deletes records with all that lies on them: a wall with its openings, a floor with its walls, zones and access points.
+ * Deletes records with all that lies on them: a wall with its openings, a floor with its walls, zones and access points. What only named a
+ * deleted record where it may name something of a catalogue stays, and names that.
  * @throws UpperRoomError RECORD_UNKNOWN; LAST_OF_KIND when nothing of a kind would be left that must keep one
  */
 export function remove(design: Design, table: Table, ids: readonly string[]): Change[] {
   const gone = new Map<string, Change>();
+  const renamed = new Map<string, Pointer & { field: string; instead: string }>();
   const take = (at: Pointer): void => {
     if (gone.has(keyOf(at))) return;
     const [removal] = change(at.table, at.id, existing(design, at.table, at.id), null);
     gone.set(keyOf(at), removal!);
-    for (const child of childrenOf(design, at)) take(child);
+    for (const child of childrenOf(design, at)) {
+      const catalogue = kindOf(child.table).catalogues[child.field];
+      if (catalogue === undefined) take(child);
+      else renamed.set(keyOf(child), { ...child, instead: catalogue.instead });
+    }
   };
   for (const id of ids) take({ table, id });
+  const kept = [...renamed].flatMap(([key, { table: of, id, field, instead }]) =>
+    gone.has(key) ? [] : edit(design, of, id, { [field]: instead } as Partial<RecordOf<Table>>),
+  );
   for (const counted of TABLES) {
     const { keepOne, word } = kindOf(counted);
     const count = [...gone.values()].filter((one) => one.table === counted).length;
     if (keepOne && count > 0 && count >= Object.keys(design[counted]).length) throw new UpperRoomError('LAST_OF_KIND', { what: word });
   }
   // Children first: each step of the way leaves nothing pointing at what is gone.
-  return [...gone.values()].reverse();
+  return [...kept, ...[...gone.values()].reverse()];
 }
 
 /** A plan-made setting for one radio. */

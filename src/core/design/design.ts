@@ -1,4 +1,5 @@
-import { materialOf, type MaterialLookup } from '../building/material';
+import { materialOf, type Material, type MaterialLookup } from '../building/material';
+import { MATERIAL_CATALOGUE } from './kinds/kind';
 import { PROJECT_ID } from './kinds/project';
 import type { radioSchema } from './kinds/accessPoint';
 import type { Design, RecordOf, Table } from './registry';
@@ -87,14 +88,33 @@ export const referencesOf = (design: Pick<Design, 'references'>, drawingId: stri
     .filter((reference) => reference.drawingId === drawingId)
     .sort((a, b) => (a.id < b.id ? -1 : 1));
 
-/** Materials by their ids: the project's own and the catalogue's. @throws UpperRoomError MATERIAL_UNKNOWN */
+/**
+ * Materials by their ids: the project's own and the catalogue's. One that another window deleted a moment ago, or that could not be read, is
+ * taken as what walls are of when their material goes, and its name says so: no wall takes the page down.
+ */
 export const materialsOf =
   ({ materials }: Pick<Design, 'materials'>): MaterialLookup =>
-  (materialId) =>
-    Object.hasOwn(materials, materialId) ? materials[materialId]! : materialOf(materialId);
+  (materialId) => {
+    if (Object.hasOwn(materials, materialId)) return materials[materialId]!;
+    return MATERIAL_CATALOGUE.ids.has(materialId) ? materialOf(materialId) : missing(materialId);
+  };
 
-/** Whether lengths on a floor are true: it was drawn in metres, or a drawing that lies on it says its scale or was measured. */
+const standIns = new Map<string, Material>();
+function missing(materialId: string): Material {
+  const known = standIns.get(materialId);
+  if (known !== undefined) return known;
+  const instead = materialOf(MATERIAL_CATALOGUE.instead);
+  const standIn = { ...instead, id: materialId, name: `Material that is gone, taken as ${instead.name.toLowerCase()}` };
+  standIns.set(materialId, standIn);
+  return standIn;
+}
+
+/** Whether a drawing's size is measured: by known lengths on it, or by what its file says. */
+export const isMeasured = (design: Pick<Design, 'references'>, drawing: Drawing): boolean =>
+  drawing.scaleFrom === 'file' || referencesOf(design, drawing.id).length > 0;
+
+/** Whether lengths on a floor are true: it was drawn in metres, or a drawing that lies on it is measured. One laid over the walls is as true as they are. */
 export function isToScale(design: Design, floorId: string): boolean {
   const drawings = onFloor(design, 'drawings', floorId);
-  return drawings.length === 0 || drawings.some((drawing) => drawing.scaleKnown || referencesOf(design, drawing.id).length > 0);
+  return drawings.every(({ scaleFrom }) => scaleFrom === 'walls') || drawings.some((drawing) => isMeasured(design, drawing));
 }

@@ -1,13 +1,12 @@
 import { moved, similarityOf, type Pair } from '../geometry/similarity';
 import { errorOf, scaleOf, toDrawing, toFloor, type Laid } from '../building/drawing';
-import { segmentOf, wallLengthM } from '../building/wall';
 import { UpperRoomError } from '../errors';
 import type { PointM } from '../geometry/point';
 import { boundsOf } from '../geometry/polygon';
 import { existing, round } from './commands';
 import { onFloor, referencesOf, type Design, type Drawing, type Reference } from './design';
 import { LIMITS } from './limits';
-import { openingsIn } from './wallCommands';
+import { moveDrawing, moveFloor } from './floorMove';
 import { change, type Change } from './step';
 
 /** A drawing without a scale is taken to be as wide as this until somebody measures it. */
@@ -30,7 +29,7 @@ export function addDrawing(design: Design, { mPerPx, ...args }: NewDrawing): Cha
     mPerPxX: scale,
     mPerPxY: scale,
     turnDeg: 0,
-    scaleKnown: mPerPx !== null,
+    scaleFrom: mPerPx === null ? 'guess' : 'file',
     apart: false,
     opacity: 0.6,
     hidden: false,
@@ -96,33 +95,8 @@ export function measureDrawing(
 
 /** Everything on a floor that was drawn over a drawing, taken along to where the drawing now has it. */
 function stretched(design: Design, before: Drawing, after: Laid): Change[] {
-  const floor = existing(design, 'floors', before.floorId);
-  const to = (at: PointM): PointM => {
-    const { xM, yM } = toFloor(after, toDrawing(before, at));
-    return { xM: round(xM), yM: round(yM) };
-  };
-  const walls = onFloor(design, 'walls', floor.id).flatMap((wall): Change[] => {
-    const { a, b } = segmentOf(wall);
-    const [p, q] = [to(a), to(b)];
-    const next = { ...wall, axM: p.xM, ayM: p.yM, bxM: q.xM, byM: q.yM };
-    const grown = wallLengthM(next) / wallLengthM(wall);
-    return [
-      ...change('walls', wall.id, wall, next),
-      ...openingsIn(design, wall.id).flatMap((opening) =>
-        change('openings', opening.id, opening, {
-          ...opening,
-          atM: round(opening.atM * grown),
-          widthM: Math.max(LIMITS.openingWidthM.min, round(opening.widthM * grown)),
-        }),
-      ),
-    ];
-  });
-  return [
-    ...change('floors', floor.id, floor, { ...floor, outline: floor.outline.map(to) }),
-    ...walls,
-    ...onFloor(design, 'zones', floor.id).flatMap((zone) => change('zones', zone.id, zone, { ...zone, polygon: zone.polygon.map(to) })),
-    ...onFloor(design, 'accessPoints', floor.id).flatMap((ap) => change('accessPoints', ap.id, ap, { ...ap, ...to(ap) })),
-  ];
+  const scale = Math.sqrt((after.mPerPxX / before.mPerPxX) * (after.mPerPxY / before.mPerPxY));
+  return moveFloor(design, before.floorId, { to: (at) => toFloor(after, toDrawing(before, at)), turnDeg: 0, scale }, { besides: before.id });
 }
 
 /**
@@ -130,26 +104,10 @@ function stretched(design: Design, before: Drawing, after: Laid): Change[] {
  * lengths are then those of the model. @throws UpperRoomError PAIRS_TOO_FEW
  */
 export function layDrawing(design: Design, drawingId: string, pairs: readonly Pair[]): Change[] {
-  const drawing = existing(design, 'drawings', drawingId);
   const similarity = similarityOf(pairs, true);
-  const { xM, yM } = moved(similarity, { xM: drawing.xM, yM: drawing.yM });
-  const turnDeg = ((((drawing.turnDeg + similarity.turnDeg) % 360) + 540) % 360) - 180;
-  const { scale } = similarity;
-  return [
-    ...change('drawings', drawingId, drawing, {
-      ...drawing,
-      xM: round(xM),
-      yM: round(yM),
-      turnDeg,
-      mPerPxX: drawing.mPerPxX * scale,
-      mPerPxY: drawing.mPerPxY * scale,
-      // It lies as the model does, and that is to scale.
-      scaleKnown: true,
-    }),
-    ...referencesOf(design, drawingId).flatMap((reference) =>
-      change('references', reference.id, reference, { ...reference, lengthM: reference.lengthM * scale }),
-    ),
-  ];
+  const { scale, turnDeg } = similarity;
+  const move = { to: (at: PointM) => moved(similarity, at), turnDeg, scale };
+  return moveDrawing(design, existing(design, 'drawings', drawingId), move, { scaleFrom: 'walls' });
 }
 
 /** The worst error among a drawing's references as a share of the length; null without any. */

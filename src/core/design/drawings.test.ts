@@ -2,6 +2,7 @@ import { expect, test } from '@jest/globals';
 import { errorOf, toDrawing, toFloor } from '../building/drawing';
 import { addAccessPoint, newProject } from './commands';
 import { EMPTY_DESIGN, isToScale, onFloor, type Design } from './design';
+import { addArea } from './areaCommands';
 import { addDrawing, edgeOf, layDrawing, measureDrawing, referenceAt, worstError } from './drawingCommands';
 import { addOpening } from './openingCommands';
 import { applyChanges } from './step';
@@ -11,6 +12,7 @@ const bare = applyChanges(
   EMPTY_DESIGN,
   newProject({ name: 'Bare', units: 'metric', domain: 'EU', floorId: 'f', variantId: 'v', widthM: 40, heightM: 25 }),
 );
+const spotOf = (xM: number, yM: number) => ({ xM, yM });
 const asset = 'a'.repeat(64);
 const brought = (design: Design, id: string, mPerPx: number | null = null) =>
   applyChanges(design, addDrawing(design, { id, floorId: 'f', name: 'Plan', assetId: asset, widthPx: 800, heightPx: 500, mPerPx }));
@@ -50,7 +52,21 @@ test('what was traced goes along with the drawing, or keeps its metres', () => {
   design = applyChanges(design, addWall(design, { id: 'w', floorId: 'f', axM: 10, ayM: 5, bxM: 20, byM: 5, materialId: 'brick' }));
   design = applyChanges(design, addOpening(design, { id: 'o', wallId: 'w', kind: 'door', middleM: 5 }));
   design = applyChanges(design, addAccessPoint(design, { id: 'a', floorId: 'f', variantId: 'v', modelId: 'dunlin-c2', xM: 30, yM: 20 }));
+  design = applyChanges(
+    design,
+    addArea(design, { id: 'h', floorId: 'f', kind: 'slab opening', polygon: [spotOf(4, 4), spotOf(8, 4), spotOf(8, 8)] }),
+  );
+  design = brought(design, 'other');
+  design = applyChanges(
+    design,
+    measureDrawing(design, 'other', [{ id: 'q', reference: referenceAt(design.drawings.other!, 'q', spotOf(0, 0), spotOf(40, 0), 40) }], {
+      along: false,
+    }),
+  );
   const along = measured(design, 'r', [0, 0], [20, 0], 10);
+  // What else lies on the floor goes along as well: the slab's openings, and another drawing with its known lengths.
+  expect(along.slabOpenings.h!.polygon[1]).toEqual(spotOf(4, 2));
+  expect([along.drawings.other!.mPerPxX, along.references.q!.lengthM]).toEqual([0.025, 20]);
   expect(along.walls.w).toMatchObject({ axM: 5, ayM: 2.5, bxM: 10, byM: 2.5 });
   expect(along.openings.o).toMatchObject({ atM: 2.275, widthM: 0.45 });
   expect(along.accessPoints.a).toMatchObject({ xM: 15, yM: 10 });
@@ -86,7 +102,22 @@ test('a newer drawing is laid over the walls by two pairs: it moves, turns and g
   );
   const spot = toFloor(laid.drawings.d!, toDrawing(design.drawings.d!, { xM: 12, yM: 2 }));
   expect([spot.xM, spot.yM]).toEqual([expect.closeTo(5, 3), expect.closeTo(25, 3)]);
-  expect(laid.drawings.d).toMatchObject({ turnDeg: expect.closeTo(90, 9), mPerPxX: 0.05, scaleKnown: true });
+  expect(laid.drawings.d).toMatchObject({ turnDeg: expect.closeTo(90, 9), mPerPxX: 0.05, scaleFrom: 'walls' });
   expect(laid.references.r!.lengthM).toBe(20);
   expect(errorOf(laid.references.r!, laid.drawings.d!).errorM).toBeCloseTo(0, 9);
+});
+
+test('a floor is as true as what it was drawn by', () => {
+  const guessed = brought(bare, 'd');
+  const pairs = [
+    { from: spotOf(0, 0), to: spotOf(1, 1) },
+    { from: spotOf(20, 0), to: spotOf(11, 1) },
+  ];
+  // Laid over walls that were drawn in metres it is as true as they; beside a drawing that nobody measured it is no measure.
+  const laid = applyChanges(guessed, layDrawing(guessed, 'd', pairs));
+  expect([isToScale(guessed, 'f'), isToScale(laid, 'f')]).toEqual([false, true]);
+  const beside = brought(guessed, 'e');
+  const second = applyChanges(beside, layDrawing(beside, 'e', pairs));
+  expect(isToScale(second, 'f')).toBe(false);
+  expect(isToScale(measured(second, 'r', [0, 0], [20, 0], 8), 'f')).toBe(true);
 });

@@ -1,9 +1,7 @@
-import { toFloor } from '../building/drawing';
 import { thicknessM, type Material } from '../building/material';
-import { segmentOf, type Wall } from '../building/wall';
+import type { Wall } from '../building/wall';
 import { UpperRoomError } from '../errors';
 import { moved, residualsOf, similarityOf, type Pair, type Similarity } from '../geometry/similarity';
-import type { PointM } from '../geometry/point';
 import { existing, nextName, round } from './commands';
 import {
   floorsOf,
@@ -17,6 +15,7 @@ import {
   type SlabOpening,
   type Zone,
 } from './design';
+import { moveFloor } from './floorMove';
 import { change, sameValue, type Change } from './step';
 
 /** Height of a storey that nobody has measured: the clear height and the slab above it. */
@@ -54,8 +53,8 @@ export function duplicateFloor(design: Design, floorId: string, parts: FloorPart
     id,
     name: `${floor.name}, copy`.slice(0, 120),
     elevationM: round(top.elevationM + storeyM(design, top, undefined)),
-    // A copy lies exactly over what it was copied from.
-    registeredWorstM: 0,
+    // A copy lies exactly over what it was copied from, and as well over the rest as that.
+    registeredWorstM: levelOf(design, floorId) === 0 ? 0 : floor.registeredWorstM,
   };
   const changes: Change[] = change('floors', id, null, copy);
   for (const drawing of onFloor(design, 'drawings', floorId)) {
@@ -135,6 +134,8 @@ export function addFloorFrom(design: Design, contents: FloorContents, newId: () 
       id,
       slabMaterialId: materialId(floor!.slabMaterialId),
       elevationM: taken ? round(top.elevationM + storeyM(design, top, undefined)) : floor!.elevationM,
+      // It was laid over another building's floors, if over any.
+      registeredWorstM: null,
     }),
   );
   const wallIds = new Map(contents.walls.map((wall) => [wall.id, newId()]));
@@ -184,52 +185,16 @@ export function registration(pairs: readonly Pair[], scaled: boolean): Readonly<
  * @throws UpperRoomError PAIRS_TOO_FEW
  */
 export function registerFloor(design: Design, floorId: string, pairs: readonly Pair[], scaled: boolean): Change[] {
-  const floor = existing(design, 'floors', floorId);
   const { similarity, residualsM } = registration(pairs, scaled);
   if (!(similarity.scale > 0.01 && similarity.scale < 100)) throw new UpperRoomError('PAIRS_TOO_FEW');
-  const to = (at: PointM): PointM => {
-    const { xM, yM } = moved(similarity, at);
-    return { xM: round(xM), yM: round(yM) };
-  };
   const { scale, turnDeg } = similarity;
-  const turned = (deg: number): number => (((deg + turnDeg) % 360) + 360) % 360;
-  return [
-    ...change('floors', floorId, floor, { ...floor, outline: floor.outline.map(to), registeredWorstM: round(Math.max(...residualsM)) }),
-    ...onFloor(design, 'drawings', floorId).flatMap((drawing) => {
-      const at = to(toFloor(drawing, { x: 0, y: 0 }));
-      const deg = turned(drawing.turnDeg);
-      return [
-        ...change('drawings', drawing.id, drawing, {
-          ...drawing,
-          ...at,
-          mPerPxX: drawing.mPerPxX * scale,
-          mPerPxY: drawing.mPerPxY * scale,
-          turnDeg: deg > 180 ? deg - 360 : deg,
-        }),
-        // A floor that was scaled is as large as the one below: the known lengths follow.
-        ...referencesOf(design, drawing.id).flatMap((reference) =>
-          change('references', reference.id, reference, { ...reference, lengthM: reference.lengthM * scale }),
-        ),
-      ];
-    }),
-    ...onFloor(design, 'walls', floorId).flatMap((wall) => {
-      const [a, b] = [to(segmentOf(wall).a), to(segmentOf(wall).b)];
-      return change('walls', wall.id, wall, { ...wall, axM: a.xM, ayM: a.yM, bxM: b.xM, byM: b.yM });
-    }),
-    ...(scale === 1
-      ? []
-      : openingsOf(design, floorId).flatMap((opening) =>
-          change('openings', opening.id, opening, { ...opening, atM: round(opening.atM * scale), widthM: round(opening.widthM * scale) }),
-        )),
-    ...onFloor(design, 'zones', floorId).flatMap((zone) => change('zones', zone.id, zone, { ...zone, polygon: zone.polygon.map(to) })),
-    ...onFloor(design, 'slabOpenings', floorId).flatMap((hole) => change('slabOpenings', hole.id, hole, { ...hole, polygon: hole.polygon.map(to) })),
-    ...onFloor(design, 'accessPoints', floorId).flatMap((ap) =>
-      change('accessPoints', ap.id, ap, { ...ap, ...to(ap), azimuthDeg: turned(ap.azimuthDeg) }),
-    ),
-    ...onFloor(design, 'walks', floorId).flatMap((walk) =>
-      change('walks', walk.id, walk, { ...walk, legs: walk.legs.map((leg) => ({ turns: leg.turns.map((turn) => ({ ...turn, ...to(turn) })) })) }),
-    ),
-  ];
+  // A floor that was scaled is as large as the one below.
+  return moveFloor(
+    design,
+    floorId,
+    { to: (at) => moved(similarity, at), turnDeg, scale },
+    { fields: { registeredWorstM: round(Math.max(...residualsM)) } },
+  );
 }
 
 /** Where a floor of the building stands in its stack: its number from below, beginning with 0. */

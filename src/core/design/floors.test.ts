@@ -54,10 +54,14 @@ describe('the stack of floors', () => {
   });
   test('a copy of a floor has all of it under new ids, and goes as a whole', () => {
     const design = museum();
-    const [quay] = floorsOf(design);
+    const [quay, gallery] = floorsOf(design);
     const changes = duplicateFloor(design, quay!.id, { walls: true, zones: true, accessPoints: true }, counted('copy-'));
     const after = applyChanges(design, changes);
-    expect(after.floors['copy-1']).toMatchObject({ name: 'Quay level, copy', elevationM: 12.3, ceilingM: 4.2 });
+    expect(after.floors['copy-1']).toMatchObject({ name: 'Quay level, copy', elevationM: 12.3, ceilingM: 4.2, registeredWorstM: 0 });
+    // A copy of what was never laid over anything lies over nothing for certain.
+    const loose = { ...design, floors: { ...design.floors, [gallery!.id]: { ...gallery!, registeredWorstM: null } } };
+    const copied = applyChanges(loose, duplicateFloor(loose, gallery!.id, { walls: false, zones: false, accessPoints: false }, counted('c-')));
+    expect(copied.floors['c-1']!.registeredWorstM).toBeNull();
     for (const table of ['walls', 'zones', 'accessPoints'] as const)
       expect(onFloor(after, table, 'copy-1')).toHaveLength(onFloor(design, table, quay!.id).length);
     expect(openingsOf(after, 'copy-1')).toHaveLength(openingsOf(design, quay!.id).length);

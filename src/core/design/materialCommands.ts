@@ -1,5 +1,5 @@
 import type { Material } from '../building/material';
-import { edit, existing } from './commands';
+import { edit } from './commands';
 import { materialsOf, type Design } from './design';
 import { change, type Change } from './step';
 
@@ -20,24 +20,6 @@ export function usesOf(design: Design, materialId: string): number {
     of(Object.values(design.openings)) +
     Object.values(design.floors).filter((floor) => floor.slabMaterialId === materialId).length
   );
-}
-
-/** What walls are of when their material goes. */
-export const INSTEAD_ID = 'plasterboard';
-
-/** Deletes a material of the project's own; what was made of it is then of another. @throws UpperRoomError RECORD_UNKNOWN */
-export function removeMaterial(design: Design, id: string, insteadId: string): Change[] {
-  const material = existing(design, 'materials', id);
-  const uses = <T extends { id: string; materialId: string }>(records: Readonly<Record<string, T>>) =>
-    Object.values(records).filter((record) => record.materialId === id);
-  return [
-    ...uses(design.walls).flatMap((wall) => edit(design, 'walls', wall.id, { materialId: insteadId })),
-    ...uses(design.openings).flatMap((opening) => edit(design, 'openings', opening.id, { materialId: insteadId })),
-    ...Object.values(design.floors)
-      .filter((floor) => floor.slabMaterialId === id)
-      .flatMap((floor) => edit(design, 'floors', floor.id, { slabMaterialId: insteadId })),
-    ...change('materials', id, material, null),
-  ];
 }
 
 /** Sets fields of a material; everything made of it changes with it. */

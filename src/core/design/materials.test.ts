@@ -4,7 +4,8 @@ import { lossDbOf, materialLossDb } from '../building/material';
 import { panesOf } from '../building/panes';
 import { edit, remove } from './commands';
 import { materialsOf, onFloor, openingsOf } from './design';
-import { addMaterial, editMaterial, removeMaterial, usesOf } from './materialCommands';
+import { addFloor } from './floorCommands';
+import { addMaterial, editMaterial, usesOf } from './materialCommands';
 import { brokenReferences, factsOf, questionsOf } from './references';
 import { KINDS } from './registry';
 import { applyChanges, type Change } from './step';
@@ -33,14 +34,27 @@ test('a wall may be of the catalogue or of a material that is there, and of noth
   expect(broken(of('velvet'))).toEqual([{ table: 'walls', id: wall.id, field: 'materialId', missingId: 'velvet' }]);
 });
 
+test('a wall whose material is gone for a moment is taken as plasterboard and says so', () => {
+  const orphaned = { ...walled, materials: {} };
+  for (const id of ['mine', 'constructor']) {
+    const standIn = materialsOf(orphaned)(id);
+    expect(standIn.name).toMatch(/gone, taken as plasterboard/);
+    expect(lossDbOf(standIn, '5')).toBe(materialLossDb('plasterboard', '5'));
+    expect(materialsOf(orphaned)(id)).toBe(standIn);
+  }
+});
+
 test('deleted, its walls are of another; taken away without that, they would hold it', () => {
-  const changes = removeMaterial(walled, 'mine', 'plasterboard');
+  const changes = remove(walled, 'materials', ['mine']);
   expect(broken(changes, walled)).toEqual([]);
   const after = applyChanges(walled, changes);
   expect([after.walls['cottage-wall-001']!.materialId, after.materials]).toEqual(['plasterboard', {}]);
   expect(broken([{ table: 'materials', id: 'mine', before: walled.materials.mine!, after: null }], walled)).toHaveLength(1);
-  // The general way takes what points at it along: never the way of the form.
-  expect(remove(walled, 'materials', ['mine']).map(({ table }) => table)).toContain('walls');
+  // A floor that goes takes its walls along, of whatever material, each once.
+  const twoFloors = applyChanges(walled, addFloor(walled, 'loft'));
+  const floorGone = remove(twoFloors, 'floors', ['cottage-floor-001']);
+  expect(new Set(floorGone.map(({ table, id }) => `${table}/${id}`)).size).toBe(floorGone.length);
+  expect(applyChanges(twoFloors, floorGone).walls).toEqual({});
 });
 
 test.each([

@@ -65,7 +65,7 @@ export function parentsOf(table: Table, record: AnyRecord): ReadonlyArray<Readon
   const { parents, catalogues } = kindOf(table);
   return Object.entries(parents).flatMap(([field, target]) => {
     const id = (record as unknown as Record<string, string>)[field]!;
-    return catalogues[field]?.has(id) ? [] : [{ field, table: target as Table, id }];
+    return catalogues[field]?.ids.has(id) ? [] : [{ field, table: target as Table, id }];
   });
 }
 

@@ -1,7 +1,7 @@
 import { segmentOf, wallLengthM, type Wall } from '../building/wall';
 import { UpperRoomError } from '../errors';
-import { between, distanceM, nearestShare, type PointM } from '../geometry/point';
-import { alongM, asideM, crossingOf, spotAlong } from '../geometry/segment';
+import { distanceM, type PointM } from '../geometry/point';
+import { alongM, asideM, crossingOf, distanceToM, spotAlong } from '../geometry/segment';
 import { existing, round } from './commands';
 import { onFloor, type Design, type Opening } from './design';
 import { LIMITS } from './limits';
@@ -125,10 +125,7 @@ function reshaped(design: Design, wall: Wall, next: Wall): Change[] {
   ];
 }
 
-function onBody(wall: Wall, at: PointM): boolean {
-  const { a, b } = segmentOf(wall);
-  return distanceM(at, between(a, b, nearestShare(at, a, b))) < IN_LINE_M;
-}
+const onBody = (wall: Wall, at: PointM): boolean => distanceToM(segmentOf(wall), at) < IN_LINE_M;
 
 /** Cuts a wall in two at the foot of a spot on it. Openings go with the piece they lie in. @throws UpperRoomError OPENING_NO_ROOM, RECORD_INVALID */
 export function splitWall(design: Design, id: string, at: PointM, newId: string): Change[] {
@@ -245,19 +242,31 @@ export function meetWall(design: Design, id: string, otherId: string): Change[] 
   ];
 }
 
+/** Whether two walls of a floor meet, end to end or butting. Boxes first: most walls are nowhere near. */
+function meet(wall: Wall, other: Wall): boolean {
+  if (wall.floorId !== other.floorId) return false;
+  const apart = (a: number, b: number, c: number, d: number): boolean =>
+    Math.max(a, b) + IN_LINE_M < Math.min(c, d) || Math.max(c, d) + IN_LINE_M < Math.min(a, b);
+  if (apart(wall.axM, wall.bxM, other.axM, other.bxM) || apart(wall.ayM, wall.byM, other.ayM, other.byM)) return false;
+  return (['a', 'b'] as const).some((end) => onBody(wall, endOf(other, end)) || onBody(other, endOf(wall, end)));
+}
+
 /** All walls that hang together with some, end to end or butting. */
 export function connectedWalls(design: Design, ids: readonly string[]): string[] {
   const found = new Set(ids);
   const queue = ids.map((id) => existing(design, 'walls', id));
-  while (queue.length > 0) {
-    const wall = queue.pop()!;
-    for (const other of Object.values(design.walls)) {
-      if (found.has(other.id) || other.floorId !== wall.floorId) continue;
-      const meets = (['a', 'b'] as const).some((end) => onBody(wall, endOf(other, end)) || onBody(other, endOf(wall, end)));
-      if (!meets) continue;
-      found.add(other.id);
-      queue.push(other);
+  // What is found is looked at no more: on a floor of thousands each look is at fewer.
+  let others = Object.values(design.walls).filter(({ id }) => !found.has(id));
+  for (let wall = queue.pop(); wall !== undefined; wall = queue.pop()) {
+    const rest: Wall[] = [];
+    for (const other of others) {
+      if (!meet(wall, other)) rest.push(other);
+      else {
+        found.add(other.id);
+        queue.push(other);
+      }
     }
+    others = rest;
   }
   return [...found];
 }

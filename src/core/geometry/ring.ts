@@ -1,4 +1,5 @@
-import { nearestShare, between, distanceM, type PointM } from './point';
+import type { PointM } from './point';
+import { distanceToM } from './segment';
 import type { PolygonM } from './polygon';
 
 const turnOf = (a: PointM, b: PointM, c: PointM): number => (b.xM - a.xM) * (c.yM - a.yM) - (b.yM - a.yM) * (c.xM - a.xM);
@@ -28,7 +29,7 @@ export function simplified(ring: PolygonM, withinM: number): PointM[] {
     changed = false;
     for (let i = 0; i < kept.length && kept.length > 3; i++) {
       const [a, at, b] = [kept.at(i - 1)!, kept[i]!, kept[(i + 1) % kept.length]!];
-      if (distanceM(at, between(a, b, nearestShare(at, a, b))) > withinM) continue;
+      if (distanceToM({ a, b }, at) > withinM) continue;
       kept = kept.filter((_, k) => k !== i);
       changed = true;
     }

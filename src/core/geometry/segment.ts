@@ -1,4 +1,4 @@
-import { distanceM, type PointM } from './point';
+import { between, distanceM, nearestShare, type PointM } from './point';
 
 /** A straight piece from `a` to `b`. */
 export type SegmentM = Readonly<{ a: PointM; b: PointM }>;
@@ -16,6 +16,15 @@ export function crossingOf({ a, b }: SegmentM, { a: c, b: d }: SegmentM): PointM
   const t = cross(c.xM - a.xM, c.yM - a.yM, sx, sy) / turn;
   return { xM: a.xM + rx * t, yM: a.yM + ry * t };
 }
+
+/** The spot of a segment that is nearest to `p`. */
+export const nearestOn = ({ a, b }: SegmentM, p: PointM): PointM => between(a, b, nearestShare(p, a, b));
+
+/** Distance of `p` from a segment, in m. */
+export const distanceToM = (segment: SegmentM, p: PointM): number => distanceM(p, nearestOn(segment, p));
+
+/** The sides of a ring. */
+export const sidesOf = (ring: readonly PointM[]): SegmentM[] => ring.map((a, i) => ({ a, b: ring[(i + 1) % ring.length]! }));
 
 /** Distance along the line a to b, in m from `a`, of the foot of the perpendicular from `p`; negative before `a`. */
 export function alongM({ a, b }: SegmentM, p: PointM): number {

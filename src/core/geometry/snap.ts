@@ -1,5 +1,5 @@
-import { between, distanceM, nearestShare, type PointM } from './point';
-import { alongM, asideM, crossingOf, spotAlong, type SegmentM } from './segment';
+import { distanceM, type PointM } from './point';
+import { alongM, asideM, crossingOf, distanceToM, nearestOn, spotAlong, type SegmentM } from './segment';
 
 /** The nearest of some spots within `reachM` of a spot; null when none is. */
 export function nearestSpot(at: PointM, spots: Iterable<PointM>, reachM: number): PointM | null {
@@ -51,7 +51,7 @@ export function snapSpot(at: PointM, { segments, fromM, reachM, gridM, stepDeg }
   const end = nearestSpot(at, endsOf(near), reachM);
   if (end !== null) return { at: end, mark: 'end' };
   if (stepDeg !== null && fromM !== null) return steppedTo(alongSteps(fromM, at, stepDeg), fromM, near, reachM);
-  const touching = near.filter(({ a, b }) => distanceM(at, between(a, b, nearestShare(at, a, b))) < reachM);
+  const touching = near.filter((segment) => distanceToM(segment, at) < reachM);
   const crossing = nearestSpot(at, crossingsOf(touching), reachM);
   if (crossing !== null) return { at: crossing, mark: 'crossing' };
   const wall = nearestOf(touching, at);
@@ -63,7 +63,7 @@ export function snapSpot(at: PointM, { segments, fromM, reachM, gridM, stepDeg }
       const met = straight === null ? null : crossingOf({ a: fromM, b: straight.at }, wall);
       if (met !== null && distanceM(met, at) < reachM) return { at: met, mark: straight!.mark };
     }
-    return { at: between(wall.a, wall.b, nearestShare(at, wall.a, wall.b)), mark: 'on line' };
+    return { at: nearestOn(wall, at), mark: 'on line' };
   }
   const guided = fromM === null ? null : guideThrough(at, fromM, segments, reachM);
   const raster = (m: number): number => Math.round(m / gridM) * gridM;
@@ -81,7 +81,7 @@ export function snapSpot(at: PointM, { segments, fromM, reachM, gridM, stepDeg }
 function steppedTo(stepped: PointM, fromM: PointM, near: readonly SegmentM[], reachM: number): Snapped {
   const met = near.flatMap((wall) => {
     const spot = crossingOf({ a: fromM, b: stepped }, wall);
-    return spot !== null && distanceM(spot, between(wall.a, wall.b, nearestShare(spot, wall.a, wall.b))) < 1e-6 ? [spot] : [];
+    return spot !== null && distanceToM(wall, spot) < 1e-6 ? [spot] : [];
   });
   return { at: nearestSpot(stepped, met, reachM) ?? stepped, mark: 'angle' };
 }
@@ -98,8 +98,9 @@ function guideThrough(at: PointM, fromM: PointM, segments: readonly SegmentM[], 
     bestM = off;
   };
   if (distanceM(at, fromM) < reachM) return null;
-  for (const { a, b } of segments) {
-    if (distanceM(fromM, between(a, b, nearestShare(fromM, a, b))) > 0.01) continue;
+  for (const segment of segments) {
+    if (distanceToM(segment, fromM) > 0.01) continue;
+    const { a, b } = segment;
     offer(b.xM - a.xM, b.yM - a.yM, 'parallel');
     offer(a.yM - b.yM, b.xM - a.xM, 'square');
   }
@@ -147,7 +148,7 @@ function nearestOf(segments: readonly SegmentM[], at: PointM): SegmentM | null {
   let best: SegmentM | null = null;
   let bestM = Infinity;
   for (const segment of segments) {
-    const away = distanceM(at, between(segment.a, segment.b, nearestShare(at, segment.a, segment.b)));
+    const away = distanceToM(segment, at);
     if (away < bestM) [best, bestM] = [segment, away];
   }
   return best;

@@ -1,6 +1,5 @@
 import { v7 as uuid } from 'uuid';
 import { addAccessPoint, duplicateAccessPoints, edit, remove } from '@/core/design/commands';
-import { INSTEAD_ID, removeMaterial } from '@/core/design/materialCommands';
 import { addWall } from '@/core/design/wallCommands';
 import { PROJECT_ID, onFloor, projectOf } from '@/core/design/design';
 import { boundsOf } from '@/core/geometry/polygon';
@@ -194,10 +193,7 @@ export const ACTIONS: readonly Action[] = [
       const ids = selection.ids.filter((id) => Object.hasOwn(doc().design[selection.table], id));
       if (ids.length === 0) return;
       if (selection.table === 'accessPoints' && stage !== 'design') return;
-      doc().run(`Delete ${ids.length === 1 ? '1 thing' : `${ids.length} things`}`, (design) =>
-        // Walls outlive their material.
-        selection.table === 'materials' ? ids.flatMap((id) => removeMaterial(design, id, INSTEAD_ID)) : remove(design, selection.table, ids),
-      );
+      doc().run(`Delete ${ids.length === 1 ? '1 thing' : `${ids.length} things`}`, (design) => remove(design, selection.table, ids));
       set({ selection: null });
     },
   },

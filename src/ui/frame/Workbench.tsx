@@ -1,6 +1,6 @@
 'use client';
 import { materialsOf } from '@/core/design/design';
-import { MATERIAL_IDS } from '@/core/design/kinds/kind';
+import { MATERIAL_CATALOGUE } from '@/core/design/kinds/kind';
 import Alert from '@mui/material/Alert';
 import Button from '@mui/material/Button';
 import Snackbar from '@mui/material/Snackbar';
@@ -101,7 +101,9 @@ function Bench({ place, projectId }: { place: Place; projectId: string }) {
   useEffect(() => {
     if (selection === null) return;
     // What is of the catalogue is no record, and never gone.
-    const ids = selection.ids.filter((id) => Object.hasOwn(design[selection.table], id) || (selection.table === 'materials' && MATERIAL_IDS.has(id)));
+    const ids = selection.ids.filter(
+      (id) => Object.hasOwn(design[selection.table], id) || (selection.table === 'materials' && MATERIAL_CATALOGUE.ids.has(id)),
+    );
     if (ids.length < selection.ids.length) set({ selection: ids.length > 0 ? { ...selection, ids } : null });
   }, [selection, design, set]);
 

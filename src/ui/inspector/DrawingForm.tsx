@@ -2,7 +2,7 @@
 import Button from '@mui/material/Button';
 import { errorOf } from '@/core/building/drawing';
 import { edit, remove } from '@/core/design/commands';
-import { isToScale, referencesOf, type Drawing, type Project } from '@/core/design/design';
+import { referencesOf, type Drawing, type Project } from '@/core/design/design';
 import { measureDrawing } from '@/core/design/drawingCommands';
 import { LIMITS } from '@/core/design/limits';
 import { actionOf } from '../commands/actions';
@@ -31,8 +31,8 @@ export function DrawingForm({ drawing, project }: { drawing: Drawing; project: P
       <TextField label="name" value={drawing.name} maxLength={LIMITS.nameLength} onCommit={(name) => set('Rename drawing', { name })} />
       <h3>True size</h3>
       <p>
-        {isToScale(design, drawing.floorId) || references.length > 0 || drawing.scaleKnown
-          ? `1 m is ${(1 / drawing.mPerPxX).toFixed(2)} px${drawing.mPerPxX === drawing.mPerPxY ? '' : ` across and ${(1 / drawing.mPerPxY).toFixed(2)} px down`}${drawing.scaleKnown && references.length === 0 ? ', by the units of the file' : ''}.`
+        {references.length > 0 || drawing.scaleFrom !== 'guess'
+          ? `1 m is ${(1 / drawing.mPerPxX).toFixed(2)} px${drawing.mPerPxX === drawing.mPerPxY ? '' : ` across and ${(1 / drawing.mPerPxY).toFixed(2)} px down`}${references.length === 0 ? (drawing.scaleFrom === 'file' ? ', by the units of the file' : ', as the walls it was laid over') : ''}.`
           : 'Not to scale yet: measure something known, the longer the better.'}
       </p>
       {measured.map(({ reference, error }, i) => (

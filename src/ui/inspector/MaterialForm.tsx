@@ -12,9 +12,10 @@ import {
   type Material,
 } from '@/core/building/material';
 import { SUBSTANCES } from '@/core/building/substance';
+import { remove } from '@/core/design/commands';
 import type { Project } from '@/core/design/design';
 import { LIMITS } from '@/core/design/limits';
-import { INSTEAD_ID, addMaterial, editMaterial, removeMaterial, usesOf } from '@/core/design/materialCommands';
+import { addMaterial, editMaterial, usesOf } from '@/core/design/materialCommands';
 import { BANDS, centreOfBandMhz, type Band } from '@/core/radio/band';
 import { useDocument } from '../state/documentStore';
 import { bandLabel } from '../state/selectors';
@@ -145,7 +146,7 @@ export function MaterialForm({ material, project }: { material: Material; projec
               variant="outlined"
               color="secondary"
               onClick={() => {
-                if (run(`Delete ${material.name}`, (d) => removeMaterial(d, material.id, INSTEAD_ID))) select(null);
+                if (run(`Delete ${material.name}`, (d) => remove(d, 'materials', [material.id]))) select(null);
               }}
             >
               {uses === 0 ? 'Delete' : 'Delete, its walls become plasterboard'}

@@ -2,10 +2,8 @@
 import { memo } from 'react';
 import type { SlabOpening, Zone } from '@/core/design/design';
 import type { AreaTable } from '@/core/design/areaCommands';
-import type { PolygonM } from '@/core/geometry/polygon';
 import { keyOnMark } from './marks';
-
-const pathOf = (polygon: PolygonM) => `${polygon.map((p, i) => `${i === 0 ? 'M' : 'L'}${p.xM} ${p.yM}`).join('')}Z`;
+import { outlinePath } from './paths';
 
 /** How the edge of each kind of area is drawn, in px. */
 const EDGE = {
@@ -59,7 +57,7 @@ function Area({
   onPick: (table: AreaTable, id: string) => void;
 }) {
   const { width, dash } = EDGE[kind];
-  const path = pathOf(area.polygon);
+  const path = outlinePath(area.polygon);
   const mark = table === 'zones' ? { 'data-zone': area.id } : { 'data-slab-opening': area.id };
   const [a, b] = [area.polygon[0]!, area.polygon[Math.floor(area.polygon.length / 2)]!];
   return (

@@ -7,14 +7,13 @@ import type { View } from '../state/sessionStore';
 import { ANY_VALUE_LEVEL, type MapResult } from '../state/useLens';
 import { isFree, type LabelBox } from './labels';
 import { toScreen, type PointPx } from './view';
+import { outlinePath } from './paths';
 
 const ringPath = (ring: Float32Array): string => {
   let d = '';
   for (let i = 0; i < ring.length; i += 2) d += `${i === 0 ? 'M' : 'L'}${ring[i]!.toFixed(3)} ${ring[i + 1]!.toFixed(3)}`;
   return `${d}Z`;
 };
-
-const outlinePath = (outline: PolygonM): string => `${outline.map((p, i) => `${i === 0 ? 'M' : 'L'}${p.xM} ${p.yM}`).join('')}Z`;
 
 const linePath = (line: Float32Array): string => ringPath(line).slice(0, -1);
 

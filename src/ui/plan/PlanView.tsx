@@ -37,8 +37,7 @@ import { TypedLine } from './TypedLine';
 import type { LabelBox } from './labels';
 import { KindNames, roomNames } from './names';
 import { fitView, scaleBar, toScreen, type Size } from './view';
-
-const outlinePath = (outline: PolygonM) => `${outline.map((p, i) => `${i === 0 ? 'M' : 'L'}${p.xM} ${p.yM}`).join('')}Z`;
+import { outlinePath } from './paths';
 
 function fitPlan(outline: PolygonM, size: Size): View {
   return fitView(boundsOf(outline) ?? { westM: 0, northM: 0, eastM: 10, southM: 10 }, size);

@@ -25,8 +25,8 @@ export const drawing = kind({
       mPerPxX: within(LIMITS.mPerPx),
       mPerPxY: within(LIMITS.mPerPx),
       turnDeg: z.number().min(-180).max(180),
-      /** The file says its scale (a DXF with units); else only references do. */
-      scaleKnown: z.boolean(),
+      /** Where the scale is from while nothing was measured on it: guessed, said by the file (a DXF with units), or the walls it was laid over. */
+      scaleFrom: z.enum(['guess', 'file', 'walls']),
       /** References along x and y may ask for different scales: paper stretches, copies are squeezed. */
       apart: z.boolean(),
       opacity: within(LIMITS.opacity),

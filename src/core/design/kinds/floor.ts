@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { ENVIRONMENTS } from '../../propagation/pathLoss';
 import { LIMITS } from '../limits';
-import { MATERIAL_IDS, idSchema, kind, nameSchema, polygonSchema, within } from './kind';
+import { MATERIAL_CATALOGUE, idSchema, kind, nameSchema, polygonSchema, within } from './kind';
 
 /**
  * One level of the building. `elevationM` is the floor's height above the ground, `ceilingM` the clear height; the slab it stands on lies under it.
@@ -10,7 +10,7 @@ export const floor = kind({
   word: 'floor',
   keepOne: true,
   parents: { slabMaterialId: 'materials' },
-  catalogues: { slabMaterialId: MATERIAL_IDS },
+  catalogues: { slabMaterialId: MATERIAL_CATALOGUE },
   schema: z
     .strictObject({
       id: idSchema,

@@ -16,13 +16,19 @@ export type Kind<S extends z.ZodType = z.ZodType> = Readonly<{
   schema: S;
   /** Fields that hold the id of a record of another kind: the record goes when that one goes. Its floor follows from them too. */
   parents: Readonly<Record<string, string>>;
-  /** Fields of `parents` that may instead name something of a catalogue, which is always there: its ids. */
-  catalogues: Readonly<Record<string, ReadonlySet<string>>>;
+  /**
+   * Fields of `parents` that may instead name something of a catalogue, which is always there. When what such a field names is deleted, the record
+   * stays and names the catalogue's stand-in.
+   */
+  catalogues: Readonly<Record<string, Catalogue>>;
   /** The last one cannot be deleted. */
   keepOne: boolean;
   /** `migrations[v - 1]` takes a record of version v to v + 1; the version of today is one more than their number. */
   migrations: ReadonlyArray<(record: RawRecord) => RawRecord>;
 }>;
+
+/** The ids of a catalogue, and the one that stands in for what is gone. */
+export type Catalogue = Readonly<{ ids: ReadonlySet<string>; instead: string }>;
 
 /** Describes a kind of record. Never edit a migration that has shipped: add the next one. */
 export function kind<S extends z.ZodType>(described: {
@@ -51,8 +57,8 @@ export const pointSchema = z.strictObject({ xM: metres, yM: metres }).readonly()
 export const polygonSchema = z.array(pointSchema).min(3).max(LIMITS.polygonPoints).readonly();
 export const bandSchema = z.enum(BANDS);
 export const widthSchema = z.literal([...WIDTHS_MHZ]);
-/** A field that names a material: of the project's own, or of the catalogue. */
-export const MATERIAL_IDS: ReadonlySet<string> = new Set(MATERIALS.map(({ id }) => id));
+/** The materials that every project has; plasterboard stands in, for it claims the least. */
+export const MATERIAL_CATALOGUE: Catalogue = { ids: new Set(MATERIALS.map(({ id }) => id)), instead: 'plasterboard' };
 
 /** An id out of a catalogue. */
 export const oneOf = (catalogue: ReadonlyArray<{ id: string }>) => z.enum(catalogue.map(({ id }) => id) as [string, ...string[]]);

@@ -1,15 +1,15 @@
 import { z } from 'zod';
-import { MATERIALS, MAX_WALL_LOSS_DB, WALL_PATTERNS } from '../../building/material';
+import { MAX_WALL_LOSS_DB, WALL_PATTERNS } from '../../building/material';
 import { SUBSTANCES } from '../../building/substance';
 import { LIMITS } from '../limits';
-import { bandSchema, idSchema, kind, nameSchema, oneOf, within } from './kind';
+import { MATERIAL_CATALOGUE, bandSchema, idSchema, kind, nameSchema, oneOf, within } from './kind';
 
 /** A material of the project's own, beside those of the catalogue. */
 export const material = kind({
   word: 'material',
   schema: z
     .strictObject({
-      id: idSchema.refine((id) => !MATERIALS.some((known) => known.id === id), { message: 'is a material of the catalogue' }),
+      id: idSchema.refine((id) => !MATERIAL_CATALOGUE.ids.has(id), { message: 'is a material of the catalogue' }),
       name: nameSchema,
       pattern: z.enum(WALL_PATTERNS),
       layers: z

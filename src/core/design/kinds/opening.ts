@@ -1,13 +1,13 @@
 import { z } from 'zod';
 import { OPENING_KINDS } from '../../building/wall';
 import { LIMITS } from '../limits';
-import { MATERIAL_IDS, height, idSchema, kind, within } from './kind';
+import { MATERIAL_CATALOGUE, height, idSchema, kind, within } from './kind';
 
 /** An opening in a wall; `atM` is measured from the wall's end A. */
 export const opening = kind({
   word: 'opening',
   parents: { wallId: 'walls', materialId: 'materials' },
-  catalogues: { materialId: MATERIAL_IDS },
+  catalogues: { materialId: MATERIAL_CATALOGUE },
   schema: z
     .strictObject({
       id: idSchema,

@@ -1,12 +1,12 @@
 import { z } from 'zod';
 import { LIMITS } from '../limits';
-import { MATERIAL_IDS, height, idSchema, kind, metres } from './kind';
+import { MATERIAL_CATALOGUE, height, idSchema, kind, metres } from './kind';
 
 /** A wall: a segment on the plan with a base and a top above the floor. */
 export const wall = kind({
   word: 'wall',
   parents: { floorId: 'floors', materialId: 'materials' },
-  catalogues: { materialId: MATERIAL_IDS },
+  catalogues: { materialId: MATERIAL_CATALOGUE },
   schema: z
     .strictObject({
       id: idSchema,

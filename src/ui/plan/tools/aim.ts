@@ -1,7 +1,7 @@
 import { segmentOf } from '@/core/building/wall';
 import type { Design, Floor } from '@/core/design/design';
 import type { PointM } from '@/core/geometry/point';
-import type { SegmentM } from '@/core/geometry/segment';
+import { sidesOf, type SegmentM } from '@/core/geometry/segment';
 import { snapSpot, type Snapped } from '@/core/geometry/snap';
 import type { Keys, ToolContext } from './machine';
 
@@ -11,8 +11,6 @@ export const SQUARE_DEG = 45;
 /** Clicked places are kept to the centimetre. */
 export const centimetres = ({ xM, yM }: PointM): PointM => ({ xM: Math.round(xM * 100) / 100, yM: Math.round(yM * 100) / 100 });
 
-const edgesOf = ({ outline }: Floor): SegmentM[] => outline.map((a, i) => ({ a, b: outline[(i + 1) % outline.length]! }));
-
 /** What lines are drawn to: walls and the outline. Made once per floor and its walls, for the pointer asks at every move. */
 const fields = new WeakMap<Design['walls'], Map<Floor, readonly SegmentM[]>>();
 function segmentsOf({ walls, floors }: Design, floorId: string, besides: readonly string[]): readonly SegmentM[] {
@@ -21,10 +19,10 @@ function segmentsOf({ walls, floors }: Design, floorId: string, besides: readonl
       .filter((wall) => wall.floorId === floorId && !besides.includes(wall.id))
       .map(segmentOf);
   const floor = floors[floorId]!;
-  if (besides.length > 0) return [...own(), ...edgesOf(floor)];
+  if (besides.length > 0) return [...own(), ...sidesOf(floor.outline)];
   const known = fields.get(walls) ?? new Map<Floor, readonly SegmentM[]>();
   fields.set(walls, known);
-  const segments = known.get(floor) ?? [...own(), ...edgesOf(floor)];
+  const segments = known.get(floor) ?? [...own(), ...sidesOf(floor.outline)];
   known.set(floor, segments);
   return segments;
 }

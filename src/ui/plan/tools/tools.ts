@@ -8,8 +8,8 @@ import { addOpening } from '@/core/design/openingCommands';
 import type { Change } from '@/core/design/step';
 import { addRoom, addWall } from '@/core/design/wallCommands';
 import { UpperRoomError } from '@/core/errors';
-import { between, distanceM, nearestShare, type PointM } from '@/core/geometry/point';
-import { alongM } from '@/core/geometry/segment';
+import { distanceM, type PointM } from '@/core/geometry/point';
+import { alongM, distanceToM } from '@/core/geometry/segment';
 import { alongSteps } from '@/core/geometry/snap';
 import { SQUARE_DEG, aimed, centimetres } from './aim';
 import type { Keys, Line, PlanTool, Spot, ToolContext } from './machine';
@@ -20,20 +20,12 @@ const ON_WALL_PX = 16;
 
 const started = (at: PointM, fields: Partial<Line> = {}): Line => ({ fromM: at, toM: at, done: false, dashed: false, ...fields });
 
-const liesOn = (wall: Wall, at: PointM, withinM: number): boolean => {
-  const { a, b } = segmentOf(wall);
-  return distanceM(at, between(a, b, nearestShare(at, a, b))) < withinM;
-};
-
 /** What the opening tool does at a spot: into the nearest wall within reach. */
 function openingAt({ m }: Spot, id: string, { design, floorId, view, openingKind }: ToolContext): readonly Change[] | null {
   const reachM = ON_WALL_PX / view.pxPerM;
-  const offM = (wall: Wall): number => {
-    const { a, b } = segmentOf(wall);
-    return distanceM(m, between(a, b, nearestShare(m, a, b)));
-  };
+  const offM = (wall: Wall): number => distanceToM(segmentOf(wall), m);
   const wall = onFloor(design, 'walls', floorId)
-    .filter((candidate) => liesOn(candidate, m, reachM) && wallLengthM(candidate) > 0)
+    .filter((candidate) => offM(candidate) < reachM && wallLengthM(candidate) > 0)
     .sort((p, q) => offM(p) - offM(q))[0];
   return wall === undefined ? null : addOpening(design, { id, wallId: wall.id, kind: openingKind, middleM: alongM(segmentOf(wall), m) });
 }
@@ -96,7 +88,7 @@ export const PLAN_TOOLS = {
       if (distanceM(fromM, to) * view.pxPerM < SAME_PX) return { line: null };
       const id = newId();
       // A wall that arrives at another ends the chain: there is nothing to go on from.
-      const arrived = onFloor(design, 'walls', floorId).some((wall) => liesOn(wall, to, 0.002));
+      const arrived = onFloor(design, 'walls', floorId).some((wall) => distanceToM(segmentOf(wall), to) < 0.002);
       return {
         line: arrived ? null : started(to),
         commit: {

@@ -39,12 +39,11 @@ export function Papers({ place }: { place: Place }) {
   );
 }
 
-function sizeText({ scaleKnown, hidden }: Drawing, count: number, worst: number | null): string {
+/** What is said of the size of a drawing on which nothing was measured. */
+const SIZE_FROM = { guess: 'not to scale', file: 'true size by the file’s units', walls: 'as large as the walls it was laid over' } as const;
+
+function sizeText({ scaleFrom, hidden }: Drawing, count: number, worst: number | null): string {
   const size =
-    worst !== null
-      ? `true size by ${count} ${count === 1 ? 'length' : 'lengths'}, worst ${(worst * 100).toFixed(1)} %`
-      : scaleKnown
-        ? 'true size by the file’s units'
-        : 'not to scale';
+    worst !== null ? `true size by ${count} ${count === 1 ? 'length' : 'lengths'}, worst ${(worst * 100).toFixed(1)} %` : SIZE_FROM[scaleFrom];
   return hidden ? `${size}, hidden` : size;
 }
