@@ -16,6 +16,7 @@ export const ERROR_MESSAGES = {
   DRAWING_UNKNOWN: 'This file is not a drawing that can be read. Bring PNG, JPEG, WebP, SVG, PDF or DXF.',
   DRAWING_BROKEN: 'This file cannot be read to its end: it is damaged or cut off. Ask for it again, or save it anew in the program that made it.',
   DRAWING_LOCKED: 'This PDF is locked by a password. Save it without one, then bring it again.',
+  DRAWING_NOT_SENT: 'No server answers, so the drawing was not kept. Bring it in again when the top bar says that your work is saved.',
   DRAWING_EMPTY: 'There is nothing to draw in this file. Choose another page, layer or file.',
   DRAWING_TOO_LARGE:
     'This drawing is too large. Bring one of at most 24 MB, 16 000 pixels a side and 144 megapixels; saved at half its size it will do.',

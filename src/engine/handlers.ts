@@ -3,6 +3,7 @@ import { radioModelOf } from '@/core/radio/catalogue';
 import type { Antenna } from '@/core/radio/antenna';
 import { lossBetween, type BetweenLoss } from '@/core/fields/between';
 import { airtimeLimits, mergeRadio, newTopThree, widthLimits, type LitRadio, type TopThree } from '@/core/fields/combine';
+import { readDxf } from '@/core/formats/dxf';
 import { contoursOf } from '@/core/fields/contour';
 import { kindsOf, lensOf, type Lens } from '@/core/fields/lenses';
 import { lossFieldInto, type Plane } from '@/core/fields/lossField';
@@ -238,4 +239,6 @@ function* retuneHandler({
 
 const listen: Handler<'listen'> = ({ design, site, stretch }) => listenOnSite(design, site, stretch);
 
-export const HANDLERS: { [K in CallName]: Handler<K> } = { lossField, lens, share, contours, retune: retuneHandler, listen };
+const dxf: Handler<'readDxf'> = ({ text }) => readDxf(text);
+
+export const HANDLERS: { [K in CallName]: Handler<K> } = { lossField, lens, share, contours, retune: retuneHandler, readDxf: dxf, listen };

@@ -5,6 +5,7 @@ import type { SiteParameters } from '@/core/survey/site';
 import type { Stretch } from '@/core/survey/walk';
 import type { Grid } from '@/core/geometry/grid';
 import type { Kind, LensId } from '@/core/fields/lenses';
+import type { DxfDrawing } from '@/core/formats/dxf';
 import type { Contour } from '@/core/fields/contour';
 import type { FieldStatistics, ServedBy } from '@/core/fields/statistics';
 import type { OutsideNetwork, PlanRadio, PlanRules } from '@/core/planning/problem';
@@ -96,6 +97,7 @@ export interface WorkerCalls {
     progress: RetuneProgress;
     result: RetuneSheet;
   };
+  readDxf: { params: { text: string }; progress: never; result: DxfDrawing };
   listen: { params: ListenParams; progress: never; result: { samples: Sample[]; channels: number } };
 }
 

@@ -1,8 +1,9 @@
 import { moved, similarityOf, type Pair } from '../geometry/similarity';
 import { errorOf, scaleOf, toDrawing, toFloor, type Laid } from '../building/drawing';
 import { UpperRoomError } from '../errors';
-import type { PointM } from '../geometry/point';
-import { boundsOf } from '../geometry/polygon';
+import { between, type PointM } from '../geometry/point';
+import type { SegmentM } from '../geometry/segment';
+import { boundsOf, contains } from '../geometry/polygon';
 import { existing, round } from './commands';
 import { onFloor, referencesOf, type Design, type Drawing, type Reference } from './design';
 import { LIMITS } from './limits';
@@ -56,6 +57,12 @@ export function edgeOf(drawing: Drawing): PointM[] {
     const { xM, yM } = toFloor(drawing, corner);
     return { xM: round(xM), yM: round(yM) };
   });
+}
+
+/** The drawing that a line drawn over a floor is meant for: the one selected, else the topmost under its middle, else the topmost of all. */
+export function drawingMeant(drawings: readonly Drawing[], selected: readonly string[], line: SegmentM): Drawing | undefined {
+  const { xM, yM } = between(line.a, line.b, 0.5);
+  return drawings.find(({ id }) => selected.includes(id)) ?? drawings.findLast((drawing) => contains(edgeOf(drawing), xM, yM)) ?? drawings.at(-1);
 }
 
 /** A reference between two spots of the floor over a drawing. @throws UpperRoomError REFERENCE_TOO_SHORT */

@@ -3,7 +3,7 @@ import { errorOf, toDrawing, toFloor } from '../building/drawing';
 import { addAccessPoint, newProject } from './commands';
 import { EMPTY_DESIGN, isToScale, onFloor, type Design } from './design';
 import { addArea } from './areaCommands';
-import { addDrawing, edgeOf, layDrawing, measureDrawing, referenceAt, worstError } from './drawingCommands';
+import { addDrawing, drawingMeant, edgeOf, layDrawing, measureDrawing, referenceAt, worstError } from './drawingCommands';
 import { addOpening } from './openingCommands';
 import { applyChanges } from './step';
 import { addWall } from './wallCommands';
@@ -39,6 +39,19 @@ test('on a bare floor a drawing brings its outline, as wide as the grid was; mea
       onFloor(known, 'drawings', 'f').flatMap(() => Object.values(known.references)),
     ),
   ]).toEqual([true, 0]);
+});
+
+test('a line is meant for the drawing that is selected, else for the topmost under its middle, else for the topmost', () => {
+  const design = brought(brought(brought(bare, 'd'), 'e', 0.1), 'g', 0.01);
+  const all = onFloor(design, 'drawings', 'f');
+  const over = (xM: number, yM: number, selected: string[] = []) => drawingMeant(all, selected, { a: spotOf(xM - 1, yM), b: spotOf(xM + 1, yM) })?.id;
+  expect([over(4, 2), over(60, 30), over(200, 2), over(60, 30, ['d']), drawingMeant([], [], { a: spotOf(0, 0), b: spotOf(1, 1) })]).toEqual([
+    'g',
+    'e',
+    'g',
+    'd',
+    undefined,
+  ]);
 });
 
 test('a file that says its scale is taken at its word; a second drawing leaves the outline alone', () => {

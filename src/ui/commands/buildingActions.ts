@@ -132,7 +132,7 @@ export const BUILDING_ACTIONS: readonly Action[] = [
       const place = placeNow();
       return place !== null && floorBelow(doc().design, place.floor.id) !== null;
     },
-    run: () => session().set({ tool: 'register', stage: 'building', selection: null, panelOpen: true }),
+    run: () => session().set({ tool: 'register', pairs: null, stage: 'building', selection: null, panelOpen: true }),
   },
   {
     id: 'tool-lay',

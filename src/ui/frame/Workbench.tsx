@@ -25,6 +25,7 @@ import { ScalePanel } from '../scale/ScalePanel';
 import { Section } from '../section/Section';
 import { RetunePanel } from '../stages/design/RetunePanel';
 import { useDroppedDrawings } from '../stages/building/BringIn';
+import { forgetIncoming } from '../stages/building/bringIn';
 import { SurveyPanel } from '../stages/survey/SurveyPanel';
 import { onFloorWalks } from '../stages/survey/walks';
 import { stopWalker, useWalker } from '../stages/survey/walker';
@@ -51,6 +52,7 @@ export function Workbench({ projectId }: { projectId: string }) {
       stop();
       stopWalker();
       forgetMap();
+      forgetIncoming();
       useDocument.getState().close();
     };
   }, [projectId]);
@@ -106,6 +108,12 @@ function Bench({ place, projectId }: { place: Place; projectId: string }) {
     );
     if (ids.length < selection.ids.length) set({ selection: ids.length > 0 ? { ...selection, ids } : null });
   }, [selection, design, set]);
+
+  // Nor is drawn with a material that is gone.
+  const { materialId } = session;
+  useEffect(() => {
+    if (!Object.hasOwn(design.materials, materialId) && !MATERIAL_CATALOGUE.ids.has(materialId)) set({ materialId: MATERIAL_CATALOGUE.instead });
+  }, [materialId, design, set]);
 
   const { lens, band, rank, widthMhz, heardApId, ignoreBelowDbm, thresholds, source, reachM, onlyKind, stage } = session;
   const dragging = session.preview?.kind === 'drag';
@@ -196,6 +204,7 @@ const BENCH_FIELDS = [
   'stage',
   'walkId',
   'widthMhz',
+  'materialId',
   'selection',
   'lens',
   'band',

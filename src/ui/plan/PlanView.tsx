@@ -29,6 +29,7 @@ import { usePlanPointer } from './usePlanPointer';
 import { KeptSpots, withSpot } from './KeptSpots';
 import { InPlanBar } from './PlanBar';
 import { DrawingCanvas } from './DrawingCanvas';
+import { drawingMeant } from '@/core/design/drawingCommands';
 import { ReferenceEntry } from './ReferenceEntry';
 import { ReferencesLayer } from './ReferencesLayer';
 import { AreasLayer } from './AreasLayer';
@@ -134,6 +135,7 @@ export function PlanView({ place, samples }: { place: Place; samples: readonly S
     [floors, ownFloor],
   );
   const selectedIds = session.selection?.ids ?? NO_IDS;
+  const measured = line === null ? undefined : drawingMeant(drawings, selectedIds, { a: line.fromM, b: line.toM });
 
   const walker = useWalker();
   const walk = session.stage === 'survey' && session.walkId !== null ? design.walks[session.walkId] : undefined;
@@ -333,8 +335,8 @@ export function PlanView({ place, samples }: { place: Place; samples: readonly S
       )}
       {session.stage === 'building' && line !== null && (
         <InPlanBar>
-          {line.done && session.tool === 'reference' && drawings.length > 0 && (
-            <ReferenceEntry line={line} drawing={drawings.at(-1)!} units={units} onDone={cancel} />
+          {line.done && session.tool === 'reference' && measured !== undefined && (
+            <ReferenceEntry line={line} drawing={measured} units={units} onDone={cancel} />
           )}
           {!line.done && !line.dashed && <TypedLine line={line} units={units} put={put} />}
         </InPlanBar>

@@ -5,7 +5,7 @@ import FormControlLabel from '@mui/material/FormControlLabel';
 import { useEffect, useRef, useState } from 'react';
 import { Choice } from '../../kit/Choice';
 import { useSession } from '../../state/sessionStore';
-import { bringIn, layChosen, useBringIn } from './bringIn';
+import { bringIn, forgetIncoming, layChosen, useBringIn } from './bringIn';
 import type { Incoming } from './readDrawing';
 
 const ACCEPT = '.png,.jpg,.jpeg,.webp,.svg,.pdf,.dxf,.geojson,.json,image/png,image/jpeg,image/webp,image/svg+xml,application/pdf';
@@ -79,7 +79,7 @@ function Choose({ incoming, choice, disabled }: { incoming: Incoming; choice: No
         <Button variant="contained" disabled={disabled || chosen.length === 0} onClick={() => void layChosen(incoming, chosen)}>
           Lay it under the floor
         </Button>
-        <Button color="secondary" onClick={() => useBringIn.setState({ incoming: null })}>
+        <Button color="secondary" onClick={forgetIncoming}>
           Cancel
         </Button>
       </div>

@@ -4,13 +4,11 @@ import { layDrawing } from '@/core/design/drawingCommands';
 import type { Drawing } from '@/core/design/design';
 import { useDocument } from '../../state/documentStore';
 import type { Place } from '../../state/selectors';
-import { useSession } from '../../state/sessionStore';
+import { usePairs } from './usePairs';
 
 /** Laying a drawing, a newer one say, over the walls that stand: two pairs of points, and it lies where they do. */
 export function LayPanel({ place, drawing }: { place: Place; drawing: Drawing }) {
-  const pairs = useSession((s) => (s.pairs?.floorId === place.floor.id ? s.pairs.pairs : NO_PAIRS));
-  const { set } = useSession.getState();
-  const end = () => set({ pairs: null, tool: 'select' });
+  const { pairs, setPairs, end } = usePairs(place.floor.id);
   return (
     <div>
       <h2>{`Lay “${drawing.name}” over the walls`}</h2>
@@ -27,7 +25,7 @@ export function LayPanel({ place, drawing }: { place: Place; drawing: Drawing })
         >
           Lay it over
         </Button>
-        <Button color="secondary" onClick={() => set({ pairs: null })}>
+        <Button color="secondary" onClick={() => setPairs([])}>
           Begin again
         </Button>
         <Button color="secondary" onClick={end}>
@@ -37,5 +35,3 @@ export function LayPanel({ place, drawing }: { place: Place; drawing: Drawing })
     </div>
   );
 }
-
-const NO_PAIRS: readonly never[] = [];

@@ -9,13 +9,13 @@ import { useDocument } from '../../state/documentStore';
 import { wordsOf } from '../../state/notices';
 import type { Place } from '../../state/selectors';
 import { useSession } from '../../state/sessionStore';
+import { usePairs } from './usePairs';
 
 /** Laying a floor over the one below by pairs of common points: what is left between them before anything moves. */
 export function RegisterPanel({ place }: { place: Place }) {
   const design = useDocument((s) => s.design);
-  const pairs = useSession((s) => (s.pairs?.floorId === place.floor.id ? s.pairs.pairs : NO_PAIRS));
+  const { pairs, setPairs, end } = usePairs(place.floor.id);
   const [scaled, setScaled] = useState(false);
-  const { set } = useSession.getState();
   const below = floorBelow(design, place.floor.id);
   const { units } = place.project;
   let found: ReturnType<typeof registration> | null = null;
@@ -34,12 +34,7 @@ export function RegisterPanel({ place }: { place: Place }) {
       {pairs.map((_, i) => (
         <div key={i} className="row">
           <Value label={`pair ${i + 1}`}>{found === null ? '–' : `${formatLength(found.residualsM[i]!, units)} left`}</Value>
-          <Button
-            size="small"
-            color="secondary"
-            aria-label={`Take pair ${i + 1} away`}
-            onClick={() => set({ pairs: { floorId: place.floor.id, pairs: pairs.filter((__, j) => j !== i) } })}
-          >
+          <Button size="small" color="secondary" aria-label={`Take pair ${i + 1} away`} onClick={() => setPairs(pairs.filter((__, j) => j !== i))}>
             Take away
           </Button>
         </div>
@@ -57,18 +52,18 @@ export function RegisterPanel({ place }: { place: Place }) {
           variant="contained"
           disabled={found === null}
           onClick={() => {
-            if (useDocument.getState().run(`Lay ${place.floor.name} over ${below.name}`, (d) => registerFloor(d, place.floor.id, pairs, scaled)))
-              set({ pairs: null, tool: 'select', view: null });
+            if (useDocument.getState().run(`Lay ${place.floor.name} over ${below.name}`, (d) => registerFloor(d, place.floor.id, pairs, scaled))) {
+              end();
+              useSession.getState().set({ view: null });
+            }
           }}
         >
           Lay it over
         </Button>
-        <Button color="secondary" onClick={() => set({ pairs: null, tool: 'select' })}>
+        <Button color="secondary" onClick={end}>
           Cancel
         </Button>
       </div>
     </div>
   );
 }
-
-const NO_PAIRS: readonly never[] = [];

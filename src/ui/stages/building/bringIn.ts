@@ -12,31 +12,57 @@ import { placeNow } from '../../state/selectors';
 import { useSession } from '../../state/sessionStore';
 import { readDrawing, type Incoming } from './readDrawing';
 
-/** The drawing that is on its way in: what is being done, and what of it is still to be chosen. */
-export const useBringIn = create<{ busy: string | null; incoming: Incoming | null }>()(() => ({ busy: null, incoming: null }));
+/** The drawing that is on its way in: what is being done, what of it is still to be chosen, and the floor it is for. */
+type BringIn = { busy: string | null; incoming: Incoming | null; target: Target | null };
+const NOTHING: BringIn = { busy: null, incoming: null, target: null };
+export const useBringIn = create<BringIn>()(() => NOTHING);
 
-async function guarded(busy: string, work: () => Promise<void>): Promise<void> {
-  useBringIn.setState({ busy });
+/** Where something is to go: looked at again after every wait, for another project may be open or the floor gone by then. */
+type Target = Readonly<{ projectId: string; floorId: string }>;
+
+function targetNow(): Target | null {
+  const { projectId } = useDocument.getState();
+  const place = placeNow();
+  return projectId === null || place === null ? null : { projectId, floorId: place.floor.id };
+}
+
+function stands({ projectId, floorId }: Target): boolean {
+  const now = useDocument.getState();
+  return now.projectId === projectId && Object.hasOwn(now.design.floors, floorId);
+}
+
+/** Gives up what is on its way in, and what was kept open for it. */
+export function forgetIncoming(): void {
+  useBringIn.getState().incoming?.close();
+  useBringIn.setState(NOTHING);
+}
+
+async function guarded(busy: string, target: Target, work: () => Promise<void>): Promise<void> {
+  useBringIn.setState({ busy, target });
   try {
     await work();
   } catch (error) {
     if (!(error instanceof UpperRoomError)) throw error;
-    useDocument.getState().setNotice(error);
+    if (stands(target)) useDocument.getState().setNotice(error);
   } finally {
-    useBringIn.setState({ busy: null });
+    if (useBringIn.getState().target === target) useBringIn.setState({ busy: null });
   }
 }
 
 /** Reads a file; lays it under the floor at once where there is nothing to choose. */
 export async function bringIn(file: File): Promise<void> {
-  if (useBringIn.getState().busy !== null) return;
-  useBringIn.setState({ incoming: null });
-  await guarded(`Reading ${file.name} …`, async () => {
+  const target = targetNow();
+  if (target === null || useBringIn.getState().busy !== null) return;
+  forgetIncoming();
+  await guarded(`Reading ${file.name} …`, target, async () => {
     const records = await floorIn(file);
+    if (!stands(target)) return;
     if (records !== null) return addFloorOf(records);
     const incoming = await readDrawing(file);
-    if (incoming.choice === null) await lay(incoming, []);
+    if (!stands(target)) return incoming.close();
+    if (incoming.choice === null) await lay(incoming, [], target);
     else useBringIn.setState({ incoming });
+    if (!stands(target)) return;
     useSession.getState().set({ stage: 'building', selection: incoming.choice === null ? useSession.getState().selection : null, panelOpen: true });
   });
 }
@@ -73,24 +99,38 @@ export function writeOut(kind: 'geojson' | 'dxf'): void {
 }
 
 /** Lays what was chosen of a drawing under the floor. */
-export const layChosen = (incoming: Incoming, chosen: readonly number[]): Promise<void> => guarded('Drawing it …', () => lay(incoming, chosen));
+export async function layChosen(incoming: Incoming, chosen: readonly number[]): Promise<void> {
+  const { target } = useBringIn.getState();
+  if (target !== null) await guarded('Drawing it …', target, () => lay(incoming, chosen, target));
+}
 
-async function lay(incoming: Incoming, chosen: readonly number[]): Promise<void> {
+async function lay(incoming: Incoming, chosen: readonly number[], target: Target): Promise<void> {
   const { picture, widthPx, heightPx, mPerPx } = await incoming.draw(chosen);
-  const { projectId } = useDocument.getState();
-  const place = placeNow();
-  if (projectId === null || place === null) return;
-  const { id: assetId } = await api.postAsset(projectId, picture);
-  // The answer may come when another project is open.
-  if (useDocument.getState().projectId !== projectId) return;
+  if (!stands(target)) return incoming.close();
+  const { id: assetId } = await sent(target.projectId, picture);
+  incoming.close();
+  if (!stands(target)) return;
   const id = uuid();
   const { choice, name } = incoming;
   const page = choice?.word === 'page' ? `, page ${(chosen[0] ?? 0) + 1}` : '';
   const done = useDocument
     .getState()
     .run('Bring in a drawing', (design) =>
-      addDrawing(design, { id, floorId: place.floor.id, name: `${name}${page}`, assetId, widthPx, heightPx, mPerPx }),
+      addDrawing(design, { id, floorId: target.floorId, name: `${name}${page}`, assetId, widthPx, heightPx, mPerPx }),
     );
   useBringIn.setState({ incoming: null });
-  if (done) useSession.getState().set({ stage: 'building', selection: { table: 'drawings', ids: [id] }, view: null, panelOpen: true });
+  if (done)
+    useSession
+      .getState()
+      .set({ stage: 'building', floorId: target.floorId, selection: { table: 'drawings', ids: [id] }, view: null, panelOpen: true });
+}
+
+/** A picture is not kept in the outbox as edits are: who brings it in while no server answers is told so. */
+async function sent(projectId: string, picture: Blob): Promise<{ id: string }> {
+  try {
+    return await api.postAsset(projectId, picture);
+  } catch (error) {
+    if (error instanceof UpperRoomError && error.code === 'NETWORK_FAILED') throw new UpperRoomError('DRAWING_NOT_SENT');
+    throw error;
+  }
 }

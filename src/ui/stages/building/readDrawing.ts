@@ -1,8 +1,9 @@
 import type { PDFDocumentProxy } from 'pdfjs-dist/legacy/build/pdf.mjs';
 import { UpperRoomError } from '@/core/errors';
 import { LIMITS } from '@/core/design/limits';
-import { readDxf, type DxfDrawing } from '@/core/formats/dxf';
+import type { DxfDrawing } from '@/core/formats/dxf';
 import { drawingTypeOf, pictureFacts } from '@/core/formats/picture';
+import { browserPool } from '@/engine/browser';
 
 /** A picture to lay under a floor; `mPerPx` where the file says its scale. */
 export type DrawnPicture = Readonly<{ picture: Blob; widthPx: number; heightPx: number; mPerPx: number | null }>;
@@ -13,7 +14,11 @@ export type Incoming = Readonly<{
   /** Null where there is nothing to choose. `several`: any number of the options, else one. */
   choice: Readonly<{ word: 'page' | 'layers'; options: readonly string[]; several: boolean }> | null;
   draw: (chosen: readonly number[]) => Promise<DrawnPicture>;
+  /** Lets go what is held open for drawing: nothing is drawn after it. */
+  close: () => void;
 }>;
+
+const nothingOpen = (): void => undefined;
 
 /** Vectors are drawn with their longer side as long as this: a 100 m building then has a pixel every 2.5 cm. */
 const LONGER_PX = 4000;
@@ -27,13 +32,13 @@ export async function readDrawing(file: File): Promise<Incoming> {
     case null:
       throw new UpperRoomError('DRAWING_UNKNOWN');
     case 'image/svg+xml':
-      return { name, choice: null, draw: () => drawSvg(new TextDecoder().decode(bytes)) };
+      return { name, choice: null, draw: () => drawSvg(new TextDecoder().decode(bytes)), close: nothingOpen };
     case 'application/pdf':
       return incomingPdf(name, bytes);
     case 'image/vnd.dxf':
       return incomingDxf(name, new TextDecoder().decode(bytes));
     default:
-      return { name, choice: null, draw: () => keep(bytes, file) };
+      return { name, choice: null, draw: () => keep(bytes, file), close: nothingOpen };
   }
 }
 
@@ -143,21 +148,20 @@ async function incomingPdf(name: string, bytes: Uint8Array): Promise<Incoming> {
       return await pngOf(canvas, null);
     } catch (error) {
       throw error instanceof UpperRoomError ? error : new UpperRoomError('DRAWING_BROKEN');
-    } finally {
-      if (pdf.numPages === 1) port.terminate();
     }
   };
   const options = Array.from({ length: pdf.numPages }, (_, i) => `${i + 1} of ${pdf.numPages}`);
-  return { name, choice: pdf.numPages === 1 ? null : { word: 'page', options, several: false }, draw };
+  return { name, choice: pdf.numPages === 1 ? null : { word: 'page', options, several: false }, draw, close: () => port.terminate() };
 }
 
-function incomingDxf(name: string, text: string): Incoming {
-  const dxf = readDxf(text);
+async function incomingDxf(name: string, text: string): Promise<Incoming> {
+  const dxf = await browserPool().call('readDxf', { text }, { priority: 'now' });
   const { layers } = dxf;
   return {
     name,
     choice: layers.length === 1 ? null : { word: 'layers', options: layers.map((layer) => layer.name), several: true },
     draw: (chosen) => drawDxf(dxf, chosen.length === 0 ? layers.map((_, i) => i) : chosen),
+    close: nothingOpen,
   };
 }
 
