@@ -23,6 +23,7 @@ import { gainDbi } from '@/core/radio/antenna';
 import { BANDS, centreOfBandMhz, perBand } from '@/core/radio/band';
 import { COMMON_CLIENT } from '@/core/radio/receiver';
 import { LOSS_UNIT_DB } from '@/core/building/material';
+import { benchFinding } from './finding';
 import { generatedFloor, quayLevel, type BenchScene } from './scenes';
 
 const CLIENT_HEIGHT_M = 1;
@@ -249,6 +250,7 @@ console.log(`Node ${process.version}, ${os.cpus().length} cores, one thread. Med
 benchScene(quayLevel());
 benchScene(generatedFloor(450, 14));
 benchLarge();
+rows.push(...benchFinding());
 const [a, b] = [Math.max(...rows.map((r) => r[0].length)), 8];
 console.log(`| ${'what'.padEnd(a)} | ${'ms'.padStart(b)} | notes`);
 console.log(`|-${'-'.repeat(a)}-|-${'-'.repeat(b)}-|------`);

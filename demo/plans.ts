@@ -2,7 +2,9 @@ import { createHash } from 'node:crypto';
 import { floorsOf, type Drawing, type Reference } from '@/core/design/design';
 import { boundsOf } from '@/core/geometry/polygon';
 import type { DemoBuilding } from './build';
-import { MARGIN_M, planImage } from './planImage';
+import { MARGIN_M, drawnSheet } from './drawing/image';
+import { planOf } from './drawing/plan';
+import { pngOf } from './drawing/png';
 
 const PX_PER_M = 20;
 
@@ -12,7 +14,7 @@ export function withPlans({ design, sites }: DemoBuilding): DemoBuilding & Reado
   const references: Record<string, Reference> = {};
   const assets: Uint8Array[] = [];
   for (const floor of floorsOf(design)) {
-    const bytes = planImage(design, floor.id, PX_PER_M);
+    const bytes = pngOf(drawnSheet(planOf(design, floor.id), { style: 'filled', pxPerM: PX_PER_M }));
     const { westM, northM, eastM, southM } = boundsOf(floor.outline)!;
     const id = `${floor.id}-plan`;
     const px = (m: number): number => (m + MARGIN_M) * PX_PER_M;

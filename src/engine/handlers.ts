@@ -3,6 +3,7 @@ import { radioModelOf } from '@/core/radio/catalogue';
 import type { Antenna } from '@/core/radio/antenna';
 import { lossBetween, type BetweenLoss } from '@/core/fields/between';
 import { airtimeLimits, mergeRadio, newTopThree, widthLimits, type LitRadio, type TopThree } from '@/core/fields/combine';
+import { findWalls } from '@/core/finding/findWalls';
 import { readDxf } from '@/core/formats/dxf';
 import { contoursOf } from '@/core/fields/contour';
 import { kindsOf, lensOf, type Lens } from '@/core/fields/lenses';
@@ -239,6 +240,17 @@ function* retuneHandler({
 
 const listen: Handler<'listen'> = ({ design, site, stretch }) => listenOnSite(design, site, stretch);
 
+const findWallsHandler: Handler<'findWalls'> = ({ picture, options }) => findWalls(picture, options);
+
 const dxf: Handler<'readDxf'> = ({ text }) => readDxf(text);
 
-export const HANDLERS: { [K in CallName]: Handler<K> } = { lossField, lens, share, contours, retune: retuneHandler, readDxf: dxf, listen };
+export const HANDLERS: { [K in CallName]: Handler<K> } = {
+  lossField,
+  lens,
+  share,
+  contours,
+  retune: retuneHandler,
+  findWalls: findWallsHandler,
+  readDxf: dxf,
+  listen,
+};

@@ -5,6 +5,8 @@ import type { SiteParameters } from '@/core/survey/site';
 import type { Stretch } from '@/core/survey/walk';
 import type { Grid } from '@/core/geometry/grid';
 import type { Kind, LensId } from '@/core/fields/lenses';
+import type { Found, FindOptions } from '@/core/finding/findWalls';
+import type { Picture } from '@/core/finding/picture';
 import type { DxfDrawing } from '@/core/formats/dxf';
 import type { Contour } from '@/core/fields/contour';
 import type { FieldStatistics, ServedBy } from '@/core/fields/statistics';
@@ -97,6 +99,7 @@ export interface WorkerCalls {
     progress: RetuneProgress;
     result: RetuneSheet;
   };
+  findWalls: { params: { picture: Picture; options: FindOptions }; progress: number; result: Found };
   readDxf: { params: { text: string }; progress: never; result: DxfDrawing };
   listen: { params: ListenParams; progress: never; result: { samples: Sample[]; channels: number } };
 }

@@ -4,12 +4,14 @@ import os from 'node:os';
 import path from 'node:path';
 import { By, Key } from 'selenium-webdriver';
 import { museum } from '@demo/museum';
-import { MARGIN_M, planImage } from '@demo/planImage';
+import { MARGIN_M, drawnSheet } from '@demo/drawing/image';
+import { planOf } from '@demo/drawing/plan';
+import { pngOf } from '@demo/drawing/png';
 import { materialLossDb } from '@/core/building/material';
-import { wallLengthM } from '@/core/building/wall';
+import { wallLengthM, type Wall } from '@/core/building/wall';
 import { floorsOf, onFloor, openingsOf, referencesOf } from '@/core/design/design';
 import { byRole, byTestId, eventually, textOf } from './browser';
-import { chooseIn, clickPlan, movePlan, saved } from './moves';
+import { chooseIn, clickPlan, dragPlan, movePlan, saved } from './moves';
 import { driver, server, stored } from './together';
 
 const press = (...keys: string[]) => driver.findElement(By.css('body')).sendKeys(...keys);
@@ -28,12 +30,16 @@ async function newProject(name: string): Promise<void> {
   await (await byRole(driver, 'tab', 'Building', 20_000)).click();
 }
 
+const kindsIn = ({ openings }: Awaited<ReturnType<typeof design>>, kind: string) => Object.values(openings).filter((one) => one.kind === kind).length;
+const doorsIn = (of: Awaited<ReturnType<typeof design>>) => kindsIn(of, 'door');
+const windowsIn = (of: Awaited<ReturnType<typeof design>>) => kindsIn(of, 'window');
+
 /** Gives a file to the page as its file dialog would. */
 async function bringIn(file: string): Promise<void> {
   await driver.findElement(By.css('input[type=file]')).sendKeys(file);
 }
 
-const PX_PER_M = 20;
+const PX_PER_M = 30;
 const folder = mkdtempSync(path.join(os.tmpdir(), 'upper-room-plans-'));
 const file = (name: string, bytes: Uint8Array | string): string => {
   const at = path.join(folder, name);
@@ -91,7 +97,7 @@ describe('from a drawing to a building', () => {
 
   test('a raster plan comes in, without a scale until it is measured; two known lengths fit and tell their errors', async () => {
     const quay = floorsOf(museum())[0]!;
-    await bringIn(file('quay.png', planImage(museum(), quay.id, PX_PER_M)));
+    await bringIn(file('quay.png', pngOf(drawnSheet(planOf(museum(), quay.id), { style: 'filled', pxPerM: PX_PER_M }))));
     await byRole(driver, 'button', 'Measure a known length', 30_000);
     expect(await textOf(driver, 'not-to-scale')).toBe('Not to scale');
     await driver.wait(async () => (await (await byTestId(driver, 'drawing')).getAttribute('data-loaded')) === 'yes', 20_000);
@@ -127,25 +133,65 @@ describe('from a drawing to a building', () => {
     expect(floor!.outline[2]!.xM).toBeCloseTo(76, -0.5);
   });
 
+  test('walls are found in it, judged by click and box, and drawn with their doors and windows', async () => {
+    await (await byRole(driver, 'button', 'Find walls')).click();
+    await byRole(driver, 'button', /^Draw \d+ walls$/, 60_000);
+    const words = async () =>
+      (await (await byRole(driver, 'region', 'Found walls')).getText()).match(/(\d+) walls of (\d+) in, with (\d+) doors and (\d+) windows/)!;
+    const out = async () => (await driver.findElements(By.css('[data-proposal=out]'))).length;
+    const all = Number((await words())[2]);
+    expect([Number((await words())[1]), await out()]).toEqual([all, 0]);
+    // Of the drawing's margin of 2 m the wall at 22 m of the museum lies at 24 m.
+    await clickPlan(driver, 24, 8);
+    await eventually(driver, out, (count) => count === 1, 'one out');
+    await clickPlan(driver, 24, 8);
+    await eventually(driver, out, (count) => count === 0, 'none out');
+    // The lift's four walls, and no wall that only passes.
+    await dragPlan(driver, [56.8, 14.4], [61.2, 18.8]);
+    await eventually(driver, out, (count) => count === 4, 'the lift out');
+    const [, chosen, , doors, windows] = (await words()).map(Number);
+    expect(chosen).toBe(all - 4);
+    await (await byRole(driver, 'button', `Draw ${chosen} walls`)).click();
+    await saved(driver);
+    const made = await design();
+    expect([Object.keys(made.walls).length, doorsIn(made), windowsIn(made)]).toEqual([chosen, doors, windows]);
+    // A passage is a gap on paper: what is drawn beside it are two walls.
+    const [quay] = floorsOf(museum());
+    const truth = onFloor(museum(), 'walls', quay!.id).filter(({ topM, baseM }) => topM >= 2 && baseM === 0);
+    const gapsM = openingsOf(museum(), quay!.id).reduce((sum, { kind, widthM }) => sum + (kind === 'passage' || kind === 'shutter' ? widthM : 0), 0);
+    const lengthM = (walls: readonly Wall[]) => walls.reduce((sum, wall) => sum + wallLengthM(wall), 0);
+    expect(Math.abs((lengthM(Object.values(made.walls)) + 4 * 3) / (lengthM(truth) - gapsM) - 1)).toBeLessThan(0.02);
+    expect(doors).toBeGreaterThan(15);
+    expect(windows).toBeGreaterThan(25);
+    // One step back and forward again.
+    await (await byRole(driver, 'button', /^Undo/)).click();
+    await saved(driver);
+    expect(Object.keys((await design()).walls)).toHaveLength(0);
+    await (await byRole(driver, 'button', /^Redo/)).click();
+    await saved(driver);
+    expect(await design()).toEqual(made);
+  });
+
   test('walls are drawn by typed lengths, a door and a window put in, and their losses are the core’s', async () => {
+    const before = await design();
     await press(Key.ESCAPE, Key.ESCAPE);
     await press('w');
     await chooseIn(driver, 'Material of new walls', /^Brick, 0.25/);
-    await clickPlan(driver, 20, 20);
-    await movePlan(driver, 25, 20);
+    await clickPlan(driver, 34, 25);
+    await movePlan(driver, 38, 25);
     await press('8');
     await (await driver.switchTo().activeElement()).sendKeys('.4', Key.TAB, '0', Key.ENTER);
-    await movePlan(driver, 30, 25);
+    await movePlan(driver, 43, 29);
     await press('5');
     await (await driver.switchTo().activeElement()).sendKeys(Key.TAB, '270', Key.ENTER);
     await press(Key.ESCAPE);
     await saved(driver);
-    const walls = Object.values((await design()).walls);
+    const walls = Object.values((await design()).walls).filter(({ id }) => !Object.hasOwn(before.walls, id));
     expect(walls.map((wall) => Number(wallLengthM(wall).toFixed(3))).sort()).toEqual([5, 8.4]);
     await press('d');
-    await clickPlan(driver, 23, 20.05);
+    await clickPlan(driver, 36, 25.05);
     await chooseIn(driver, 'Opening to put in', /^Window/);
-    await clickPlan(driver, 26, 20.05);
+    await clickPlan(driver, 40, 25.05);
     await saved(driver);
     const inspector = await eventually(
       driver,
@@ -156,18 +202,19 @@ describe('from a drawing to a building', () => {
     expect(inspector).toContain(`${materialLossDb('glass', '5').toFixed(1)} dB`);
     expect(
       Object.values((await design()).openings)
+        .filter(({ id }) => !Object.hasOwn(before.openings, id))
         .map(({ kind }) => kind)
         .sort(),
     ).toEqual(['door', 'window']);
     // Where no wall is, the reason is said and nothing is made.
-    await clickPlan(driver, 10, 40);
+    await clickPlan(driver, 60, 45);
     await eventually(
       driver,
       async () => (await driver.findElements(By.css('.notice'))).length > 0 && (await driver.findElement(By.css('.notice')).getText()),
       (text) => typeof text === 'string' && text.includes('no wall here'),
       'the reason',
     );
-    expect(Object.keys((await design()).openings)).toHaveLength(2);
+    expect(Object.keys((await design()).openings)).toHaveLength(Object.keys(before.openings).length + 2);
   });
 
   test('an own material with a measured loss is on its walls at once', async () => {
@@ -198,8 +245,8 @@ describe('from a drawing to a building', () => {
     await eventually(driver, design, ({ floors }) => Object.keys(floors).length === 2, 'two floors');
     await (await byRole(driver, 'button', 'Lay the floor over the one below …')).click();
     for (const [x, y] of [
-      [20, 20],
-      [28.4, 20],
+      [34, 25],
+      [42.4, 25],
     ] as const) {
       await clickPlan(driver, x, y);
       await clickPlan(driver, x, y);
@@ -207,14 +254,16 @@ describe('from a drawing to a building', () => {
     await (await byRole(driver, 'button', 'Lay it over')).click();
     await press('z');
     await chooseIn(driver, 'Area to draw', /^Slab hole$/);
-    await clickPlan(driver, 40, 30);
-    await clickPlan(driver, 46, 34);
+    await clickPlan(driver, 44.5, 27);
+    await clickPlan(driver, 47, 30);
     await saved(driver);
     const before = await design();
     const [ground, copy] = floorsOf(before);
     expect(copy!.elevationM).toBeCloseTo(ground!.elevationM + 3.2, 6);
     expect(copy!.registeredWorstM).toBeLessThan(0.01);
-    for (const floor of [ground!, copy!]) expect([onFloor(before, 'walls', floor.id).length, openingsOf(before, floor.id).length]).toEqual([2, 2]);
+    const count = (floorId: string) => [onFloor(before, 'walls', floorId).length, openingsOf(before, floorId).length];
+    expect(count(copy!.id)).toEqual(count(ground!.id));
+    expect(count(ground!.id)[0]).toBeGreaterThan(40);
     expect(onFloor(before, 'slabOpenings', copy!.id)).toHaveLength(1);
     await driver.navigate().refresh();
     await byRole(driver, 'button', 'Bring in a drawing…', 20_000);

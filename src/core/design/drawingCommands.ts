@@ -100,6 +100,13 @@ export function measureDrawing(
   ];
 }
 
+/** Gives a drawing a scale that was guessed: what was drawn over it goes along, and it is no less a guess. */
+export function guessScale(design: Design, drawingId: string, pxPerM: number): Change[] {
+  const drawing = existing(design, 'drawings', drawingId);
+  const scaled: Drawing = { ...drawing, mPerPxX: 1 / pxPerM, mPerPxY: 1 / pxPerM };
+  return [...change('drawings', drawingId, drawing, scaled), ...stretched(design, drawing, scaled)];
+}
+
 /** Everything on a floor that was drawn over a drawing, taken along to where the drawing now has it. */
 function stretched(design: Design, before: Drawing, after: Laid): Change[] {
   const scale = Math.sqrt((after.mPerPxX / before.mPerPxX) * (after.mPerPxY / before.mPerPxY));

@@ -2,9 +2,10 @@ import { v7 as uuid } from 'uuid';
 import { wallLengthM, segmentOf } from '@/core/building/wall';
 import { between } from '@/core/geometry/point';
 import { remove } from '@/core/design/commands';
-import { onFloor } from '@/core/design/design';
+import { onFloor, type Drawing } from '@/core/design/design';
 import { addFloor, duplicateFloor, floorBelow, levelOf, restackFloor } from '@/core/design/floorCommands';
 import { connectedWalls, copyWalls, joinWalls, meetWall, offsetWalls, splitWall } from '@/core/design/wallCommands';
+import { findIn } from '../stages/building/finding';
 import { writeOut } from '../stages/building/bringIn';
 import { useDocument } from '../state/documentStore';
 import { placeNow } from '../state/selectors';
@@ -13,6 +14,13 @@ import type { Action } from './action';
 
 const session = () => useSession.getState();
 const doc = () => useDocument.getState();
+/** The drawing selected, else the topmost that is seen on the floor in view. */
+const drawingHere = (): Drawing | undefined => {
+  const place = placeNow();
+  if (place === null) return undefined;
+  const drawings = onFloor(doc().design, 'drawings', place.floor.id);
+  return drawings.find(({ id }) => session().selection?.ids.includes(id)) ?? drawings.findLast(({ hidden }) => !hidden);
+};
 const selectedWalls = (): string[] => {
   const { selection, stage } = session();
   return stage === 'building' && selection?.table === 'walls' ? selection.ids.filter((id) => Object.hasOwn(doc().design.walls, id)) : [];
@@ -139,6 +147,15 @@ export const BUILDING_ACTIONS: readonly Action[] = [
     title: 'Lay the drawing over the walls …',
     enabled: () => session().stage === 'building' && session().selection?.table === 'drawings',
     run: () => session().set({ tool: 'lay', pairs: null, panelOpen: true }),
+  },
+  {
+    id: 'find-walls',
+    title: 'Find walls in the drawing',
+    enabled: () => drawingHere() !== undefined,
+    run: () => {
+      const drawing = drawingHere();
+      if (drawing !== undefined) void findIn(drawing, null);
+    },
   },
   ...FLOOR_ACTIONS,
   {

@@ -12,6 +12,8 @@ import { useShortcuts } from '../commands/useShortcuts';
 import { Evidence } from '../evidence/Evidence';
 import { AccessPointForm } from '../inspector/AccessPointForm';
 import { FloorForm } from '../inspector/FloorForm';
+import { forgetFound } from '../stages/building/finding';
+import { FoundPanel } from '../stages/building/FoundPanel';
 import { LayPanel } from '../stages/building/LayPanel';
 import { RegisterPanel } from '../stages/building/RegisterPanel';
 import { AreaForm } from '../inspector/AreaForm';
@@ -53,6 +55,7 @@ export function Workbench({ projectId }: { projectId: string }) {
       stopWalker();
       forgetMap();
       forgetIncoming();
+      forgetFound();
       useDocument.getState().close();
     };
   }, [projectId]);
@@ -244,6 +247,7 @@ function Inspector({ place, samples }: { place: Place; samples: Parameters<typeo
   }
   if (selection?.table === 'drawings' && stage === 'building') {
     const drawing = design.drawings[selection.ids[0] ?? ''];
+    if (drawing !== undefined && tool === 'review') return <FoundPanel drawing={drawing} project={place.project} />;
     if (drawing !== undefined && tool === 'lay') return <LayPanel place={place} drawing={drawing} />;
     if (drawing !== undefined) return <DrawingForm key={drawing.id} drawing={drawing} project={place.project} />;
   }

@@ -84,6 +84,13 @@ export function DrawingForm({ drawing, project }: { drawing: Drawing; project: P
           Lay it over the walls…
         </Button>
       </div>
+      <h3>Walls</h3>
+      <p>Lines of the drawing that are walls can be found. They are proposals until you draw them.</p>
+      <div className="row">
+        <Button variant="outlined" color="secondary" onClick={actionOf('find-walls').run}>
+          Find walls
+        </Button>
+      </div>
       <h3>How it is seen</h3>
       <CheckField label="hidden" checked={drawing.hidden} onCommit={(hidden) => set(hidden ? 'Hide drawing' : 'Show drawing', { hidden })} />
       <NumberField

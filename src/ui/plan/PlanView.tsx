@@ -30,6 +30,8 @@ import { KeptSpots, withSpot } from './KeptSpots';
 import { InPlanBar } from './PlanBar';
 import { DrawingCanvas } from './DrawingCanvas';
 import { drawingMeant } from '@/core/design/drawingCommands';
+import { useFinding } from '../stages/building/finding';
+import { ProposalsLayer } from './ProposalsLayer';
 import { ReferenceEntry } from './ReferenceEntry';
 import { ReferencesLayer } from './ReferencesLayer';
 import { AreasLayer } from './AreasLayer';
@@ -136,6 +138,9 @@ export function PlanView({ place, samples }: { place: Place; samples: readonly S
   );
   const selectedIds = session.selection?.ids ?? NO_IDS;
   const measured = line === null ? undefined : drawingMeant(drawings, selectedIds, { a: line.fromM, b: line.toM });
+
+  const finding = useFinding((s) => s.of);
+  const proposed = recordsOn(drawingTable, floorId).find(({ id }) => id === finding?.drawingId) ?? null;
 
   const walker = useWalker();
   const walk = session.stage === 'survey' && session.walkId !== null ? design.walks[session.walkId] : undefined;
@@ -278,6 +283,7 @@ export function PlanView({ place, samples }: { place: Place; samples: readonly S
             {session.stage !== 'building' && <KeptSpots view={view} design={design} place={place} />}
             {session.stage === 'building' &&
               drawings.map((drawing) => <ReferencesLayer key={drawing.id} design={design} drawing={drawing} view={view} units={units} />)}
+            {session.tool === 'review' && proposed !== null && <ProposalsLayer drawing={proposed} view={view} />}
             {line && <DrawnLine line={line} view={view} units={units} />}
             {snapped !== null && snapped.mark !== null && <SnapSpot snapped={snapped} view={view} />}
             {marquee && <Marquee marquee={marquee} view={view} />}

@@ -5,6 +5,7 @@ import { useDocument } from '../state/documentStore';
 import { placeNow } from '../state/selectors';
 import { useSession, type View } from '../state/sessionStore';
 import { clickTurn } from '../stages/survey/walker';
+import { judgeBox } from '../stages/building/finding';
 import { IDLE, planStep, type Outcome, type Spot, type Target, type ToolEvent, type ToolState } from './tools/machine';
 import { planToolOf } from './tools/tools';
 import { toPlan, zoomView } from './view';
@@ -29,7 +30,7 @@ function recordUnder(element: Element): Target {
 }
 
 /** Does what a tool said should follow. */
-function carryOut({ preview, commit, view, selection, pin, walkTo, pair }: Outcome): void {
+function carryOut({ preview, commit, view, selection, pin, walkTo, pair, judged }: Outcome): void {
   const { set } = useSession.getState();
   if (preview !== undefined) set({ preview: preview === null ? null : { kind: 'drag', changes: preview } });
   if (view !== undefined) set({ view });
@@ -38,6 +39,7 @@ function carryOut({ preview, commit, view, selection, pin, walkTo, pair }: Outco
   if (selection !== undefined && done) set({ selection });
   if (pin !== undefined) set({ pinned: pin, explainedApId: null });
   if (walkTo !== undefined) clickTurn(walkTo);
+  if (judged !== undefined) judgeBox(judged.fromM, judged.toM, judged.reachM);
   const floorId = placeNow()?.floor.id;
   if (pair !== undefined && floorId !== undefined) {
     const { pairs } = useSession.getState();

@@ -75,6 +75,8 @@ export type Outcome = Readonly<{
   walkTo?: PointM;
   /** A spot of this floor and the same spot of the floor below. */
   pair?: Pair;
+  /** A box that was swept over what was found in a drawing: what lies in it is taken out, or in again. A click is a box of no size. */
+  judged?: Readonly<{ fromM: PointM; toM: PointM; reachM: number }>;
   /** Whether something was under way that a cancel ended. */
   cancelled?: boolean;
 }>;
@@ -88,6 +90,8 @@ export type PlanTool = Readonly<{
   press?: (event: ToolEvent & { type: 'down' }, context: ToolContext) => Readonly<{ gesture: Gesture; selection?: Selection }> | null;
   aim?: (at: PointM, line: Line | null, keys: Keys, context: ToolContext) => Snapped;
   click: (at: Spot, keys: Keys, line: Line | null, context: ToolContext) => Omit<Outcome, 'state'> & Readonly<{ line: Line | null }>;
+  /** What a box does that was drawn by a press of the tool; without it, what lies in it is selected. */
+  sweep?: (fromM: PointM, toM: PointM, context: ToolContext) => Omit<Outcome, 'state'>;
   /** What a click would change, shown under the pointer; null where it would do nothing. */
   ghost?: (at: Spot, context: ToolContext) => readonly Change[] | null;
 }>;
@@ -128,6 +132,7 @@ export function planStep(tool: PlanTool, state: ToolState, event: ToolEvent, con
         const [dx, dy] = draggedBy(gesture, event.at.m, event, context);
         return { state: next, preview: null, commit: { title, command: (design) => at(design, dx, dy) } };
       }
+      if (gesture.phase === 'marquee' && tool.sweep !== undefined) return { state: next, ...tool.sweep(gesture.fromM, event.at.m, context) };
       if (gesture.phase === 'marquee') return { state: next, selection: recordsWithin(gesture.fromM, event.at.m, context) };
       return { state: next };
     }

@@ -160,6 +160,12 @@ export const PLAN_TOOLS = {
       };
     },
   },
+  review: {
+    id: 'review',
+    press: ({ at }) => ({ gesture: { phase: 'marquee', fromM: at.m, toM: at.m } }),
+    sweep: (fromM, toM, { view }) => ({ judged: { fromM, toM, reachM: ON_WALL_PX / view.pxPerM } }),
+    click: (_at, _keys, line) => ({ line }),
+  },
   length: {
     id: 'length',
     aim: (at, line, keys, context) => aimed(at, line === null || line.done ? null : line.fromM, keys, context),

@@ -5,6 +5,7 @@ import { useDocument } from '../../state/documentStore';
 import type { Place } from '../../state/selectors';
 import { useSession } from '../../state/sessionStore';
 import { BringIn } from './BringIn';
+import { foundDrawing, useFinding } from './finding';
 
 /** The plan's papers: what there is of the floor and what state it is in, in any order. A line opens what it tells of. */
 export function Papers({ place }: { place: Place }) {
@@ -13,6 +14,8 @@ export function Papers({ place }: { place: Place }) {
   const { id } = place.floor;
   const drawings = onFloor(design, 'drawings', id);
   const walls = onFloor(design, 'walls', id);
+  const finding = useFinding();
+  const proposed = foundDrawing(finding)?.floorId === id ? (finding.found?.walls.length ?? 0) : 0;
   const openings = openingsOf(design, id);
   const zones = onFloor(design, 'zones', id);
   const count = (n: number, one: string, many: string) => `${n} ${n === 1 ? one : many}`;
@@ -29,7 +32,18 @@ export function Papers({ place }: { place: Place }) {
           </li>
         ))}
         {drawings.length === 0 && <li>No drawing: the floor is a bare grid, drawn in metres.</li>}
-        <li>{count(walls.length, 'wall', 'walls')}</li>
+        <li>
+          {count(walls.length, 'wall', 'walls')}
+          {proposed > 0 && (
+            <button
+              type="button"
+              className="quiet-button"
+              onClick={() => set({ tool: 'review', selection: { table: 'drawings', ids: [finding.of!.drawingId] } })}
+            >
+              {`${proposed} proposed`}
+            </button>
+          )}
+        </li>
         <li>{`${count(openings.filter((one) => one.kind === 'door').length, 'door', 'doors')}, ${count(openings.filter((one) => one.kind === 'window').length, 'window', 'windows')}`}</li>
         <li>{count(zones.length, 'zone', 'zones')}</li>
       </ul>

@@ -1,0 +1,58 @@
+'use client';
+import type { SVGProps } from 'react';
+import { endsOnFloor } from '@/core/design/foundCommands';
+import type { FoundWall } from '@/core/finding/wholes';
+import { between } from '@/core/geometry/point';
+import type { Drawing } from '@/core/design/design';
+import { isIn, judge, useFinding } from '../stages/building/finding';
+import { keyOnMark } from './marks';
+import type { View } from '../state/sessionStore';
+import { toScreen } from './view';
+
+/** Walls found in a drawing and not yet drawn: dashed ink, heavier where they are more likely; dotted where they are out. Doors are gaps, windows thin lines. */
+export function ProposalsLayer({ drawing, view }: { drawing: Drawing; view: View }) {
+  const finding = useFinding();
+  if (finding.found === null) return null;
+  return (
+    <g data-marks data-testid="proposals">
+      {finding.found.walls.map((wall, index) => {
+        const { a, b } = endsOnFloor(drawing, wall);
+        const inside = isIn(finding, index);
+        const lengthPx = Math.hypot(wall.bx - wall.ax, wall.by - wall.ay);
+        const spotAt = (alongPx: number) => toScreen(view, between(a, b, alongPx / lengthPx));
+        const line = (fromPx: number, toPx: number, look: SVGProps<SVGLineElement>) => {
+          const [p, q] = [spotAt(fromPx), spotAt(toPx)];
+          return <line key={fromPx} x1={p.x} y1={p.y} x2={q.x} y2={q.y} {...look} />;
+        };
+        const ink = inside
+          ? { stroke: 'var(--ink)', strokeWidth: 1 + 2.4 * wall.confidence, strokeDasharray: '7 3' }
+          : { stroke: 'var(--ink2)', strokeWidth: 1.2, strokeDasharray: '1 5' };
+        const percent = Math.round(wall.confidence * 100);
+        return (
+          <g
+            key={index}
+            role="button"
+            tabIndex={index === 0 ? 0 : -1}
+            aria-pressed={inside}
+            aria-label={`Found wall ${index + 1}, likely by ${percent} %`}
+            data-proposal={inside ? 'in' : 'out'}
+            onKeyDown={(event) => keyOnMark(event, () => judge([index], !inside))}
+          >
+            {line(0, lengthPx, { stroke: 'transparent', strokeWidth: 12 })}
+            {gapsBetween(wall).map(([from, to]) => line(from, to, ink))}
+            {inside &&
+              wall.openings
+                .filter(({ kind }) => kind === 'window')
+                .map(({ atPx, widthPx }) => line(atPx, atPx + widthPx, { stroke: 'var(--ink)', strokeWidth: 1 }))}
+          </g>
+        );
+      })}
+    </g>
+  );
+}
+
+/** What of a found wall lies between its openings. */
+function gapsBetween({ ax, ay, bx, by, openings }: FoundWall): Array<readonly [from: number, to: number]> {
+  const ends = [0, ...openings.flatMap(({ atPx, widthPx }) => [atPx, atPx + widthPx]), Math.hypot(bx - ax, by - ay)];
+  return ends.flatMap((from, i) => (i % 2 === 0 ? [[from, ends[i + 1]!] as const] : []));
+}
