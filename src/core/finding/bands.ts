@@ -142,16 +142,33 @@ function bandOf(
   const sd = Math.sqrt(Math.max(0, sum2 / n - mean * mean));
   const inside = insideOf(thickPx, black / n, mean, sd);
   if ((inside === 'hollow' || inside === 'grey') && crossed(picture, edge, from, to, thickAt, Math.min(DARK, mean - EVEN)) > MAX_CROSSED) return;
+  const inkPx = inside === 'bar' && thickPx < BLURRED_PX ? inkAcross(picture, edge, from, to, thickAt) : thickPx;
   const [ha, hb] = [thickAt(from) / 2, thickAt(to) / 2];
   const { ax, ay, ux, uy } = edge;
   bands.push({
     ...strokeOf(ax + ux * from - uy * ha, ay + uy * from + ux * ha, ax + ux * to - uy * hb, ay + uy * to + ux * hb),
-    thickPx,
+    thickPx: inkPx,
     inside,
     balance: Math.min(edge.strength, other.strength) / Math.max(edge.strength, other.strength),
     strength: Math.min(edge.strength, other.strength),
     pairPx,
   });
+}
+
+/** Bars thinner than this are as wide as the ink they hold: blur makes a thin line as wide as a thin wall, but not as dark. */
+const BLURRED_PX = 8;
+const BLUR_PX = 2.5;
+
+/** Ink across a bar, in px of full black: the mean along it. */
+function inkAcross(picture: CleanPicture, edge: Edge, from: number, to: number, thickAt: (along: number) => number): number {
+  const steps = Math.max(4, Math.min(60, Math.round((to - from) / 2)));
+  let ink = 0;
+  for (let s = 0; s < steps; s++) {
+    const along = from + ((s + 0.5) * (to - from)) / steps;
+    for (let aside = -BLUR_PX; aside <= thickAt(along) + BLUR_PX; aside += 0.5)
+      ink += 255 - shadeAt(picture, edge.ax + edge.ux * along - edge.uy * aside, edge.ay + edge.uy * along + edge.ux * aside);
+  }
+  return Math.max(0.5, ink / steps / 255 / 2);
 }
 
 /** Walls hold no lines along them but one in the middle, a window's glass: at no more than this share of a band. */

@@ -5,8 +5,8 @@ import { doorsOf, inkOf, scaleByDoors, type InkMask } from './doors';
 import { edgesOf } from './edges';
 import { withoutFamilies } from './families';
 import { cleaned, type CleanPicture, type Picture } from './picture';
-import { jambsOf, pruned, snapped, withoutLeaves } from './prune';
-import { clustersOf, percentile, type Weighed } from './statistics';
+import { hangs, pruned, snapped, withoutLeaves } from './prune';
+import { partedAt, percentile, smallestCommon, type Weighed } from './statistics';
 import { StrokeGrid, alongPx, asidePx } from './stroke';
 import { windowsOf } from './windows';
 import { withOpenings, type FoundWall } from './wholes';
@@ -41,7 +41,8 @@ export function* findWalls(picture: Picture, { pxPerM, style }: FindOptions): Ge
   const bars = all.filter(({ inside }) => inside === 'bar').map(({ thickPx, lengthPx }): Weighed => ({ value: thickPx, weight: lengthPx }));
   const linePx = bars.length > 0 ? percentile(bars, 0.22) : 2;
   yield 0.35;
-  const sheet: Sheet = { picture: clean, bands: withoutFamilies(clean, all, linePx), ink: inkOf(clean), linePx, heavy: heavyFrom(bars) };
+  const bands = withoutFamilies(clean, all, linePx);
+  const sheet: Sheet = { picture: clean, bands, outlines: outlinesIn(bands, linePx), ink: inkOf(clean), linePx, heavy: heavyFrom(bars) };
   yield 0.45;
   let best = attempt(sheet, style ?? firstStyle(sheet), pxPerM);
   if (style === null)
@@ -81,20 +82,33 @@ function worthTrying(style: DrawStyle, best: Attempt, { heavy }: Sheet): boolean
 }
 
 /** What all attempts at a drawing share. */
-type Sheet = Readonly<{ picture: CleanPicture; bands: readonly Band[]; ink: InkMask; linePx: number; heavy: Heavy }>;
+type Sheet = Readonly<{ picture: CleanPicture; bands: readonly Band[]; outlines: ReadonlySet<Band>; ink: InkMask; linePx: number; heavy: Heavy }>;
 
 /** Bars of ink at least `thickPx` thick are no mere lines; `clear`: lines and walls are told apart well. */
 type Heavy = Readonly<{ thickPx: number; clear: boolean }>;
 
-/** The thinnest bars are lines, with what is nearly as thin and rare, the leaves of doors say. What is thicker are walls. */
+/** A thickness that so much of all bars has is that of the sheet's lines. */
+const COMMON_SHARE = 0.08;
+/** Thin walls are looked for up to so many times as thick as lines; thicker bars are walls without asking. */
+const THIN_WALLS = 3.2;
+/** Thin walls are at least so much thicker than lines on the mean, and so much of all bars. */
+const THICKER = 1.45;
+const WALL_SHARE = 0.04;
+
+/** The thinnest common bars are lines, with what is nearly as thin, the leaves of doors say. What is thicker are walls. */
 function heavyFrom(bars: readonly Weighed[]): Heavy {
-  const [lines, ...others] = clustersOf(bars);
-  if (lines === undefined) return { thickPx: Infinity, clear: false };
-  const walls = others.findIndex(({ share, centre }) => share >= 0.06 || centre > 1.6 * lines.centre);
-  if (walls < 0) return { thickPx: Infinity, clear: false };
-  const last = walls === 0 ? lines : others[walls - 1]!;
-  const share = others.slice(walls).reduce((sum, one) => sum + one.share, 0);
-  return { thickPx: Math.sqrt(last.to * others[walls]!.from), clear: share > 0.12 };
+  const weightOf = (of: readonly Weighed[]): number => of.reduce((sum, { weight }) => sum + weight, 0);
+  const total = weightOf(bars);
+  const line = smallestCommon(bars, COMMON_SHARE);
+  const shareFrom = (thickPx: number): number => weightOf(bars.filter(({ value }) => value >= thickPx)) / total;
+  const thin = partedAt(bars.filter(({ value }) => value < THIN_WALLS * line));
+  const thickPx =
+    thin.ratio > THICKER && thin.above > WALL_SHARE * total
+      ? thin.threshold
+      : shareFrom(THIN_WALLS * line) > WALL_SHARE
+        ? 0.6 * THIN_WALLS * line
+        : Infinity;
+  return { thickPx, clear: shareFrom(thickPx) > 0.12 };
 }
 
 function firstStyle({ picture, bands, heavy }: Sheet): DrawStyle {
@@ -124,7 +138,29 @@ function firstStyle({ picture, bands, heavy }: Sheet): DrawStyle {
   return heavy.clear && total > 0 && paired < 0.45 * total ? 'solid' : 'band';
 }
 
-function weigher(style: DrawStyle, heavy: Heavy): (band: Band) => number {
+/** An outline holds no more ink than this many lines do: a tone beside it adds to its own. */
+const OUTLINE_LINES = 2.2;
+
+/** Thin bars that are but the edges of walls with a tone or hatching inside. */
+function outlinesIn(bands: readonly Band[], linePx: number): ReadonlySet<Band> {
+  const toned = new StrokeGrid(
+    bands.filter(({ inside }) => inside === 'grey' || inside === 'hatched'),
+    40,
+  );
+  const isEdge = (bar: Band): boolean => {
+    const [mx, my] = [(bar.ax + bar.bx) / 2, (bar.ay + bar.by) / 2];
+    for (const band of toned.along(bar)) {
+      if (Math.abs(bar.ux * band.ux + bar.uy * band.uy) < 0.99 || band.thickPx < 2 * bar.thickPx) continue;
+      const at = alongPx(band, mx, my);
+      const off = Math.abs(asidePx(band, mx, my)) - (band.thickPx - bar.thickPx) / 2;
+      if (at > 0 && at < band.lengthPx && Math.abs(off) < 2) return true;
+    }
+    return false;
+  };
+  return new Set(bands.filter((band) => band.inside === 'bar' && band.thickPx < OUTLINE_LINES * linePx && isEdge(band)));
+}
+
+function weigher(style: DrawStyle, { heavy, outlines }: Sheet): (band: Band) => number {
   const isHeavy = ({ thickPx }: Band): boolean => thickPx >= heavy.thickPx;
   return (band) => {
     const bar = band.inside === 'bar';
@@ -134,7 +170,7 @@ function weigher(style: DrawStyle, heavy: Heavy): (band: Band) => number {
       case 'solid':
         return bar && isHeavy(band) ? 1 : 0;
       case 'mixed':
-        return bar ? (isHeavy(band) ? 0.5 : 0) : 1;
+        return bar ? (isHeavy(band) && !outlines.has(band) ? 0.5 : 0) : 1;
       case 'single':
         return bar ? 1 : 0;
     }
@@ -145,7 +181,7 @@ type Attempt = Found & Readonly<{ worth: number; doors: number; doubled: number 
 
 function attempt(sheet: Sheet, style: DrawStyle, knownPxPerM: number | null): Attempt {
   const { picture, bands, ink, linePx } = sheet;
-  const weigh = weigher(style, sheet.heavy);
+  const weigh = weigher(style, sheet);
   let pieces = accepted(picture, bands, weigh);
   const nothing: Attempt = { walls: [], scale: null, style, worth: 0, doors: 0, doubled: 0 };
   if (pieces.length === 0) return nothing;
@@ -174,15 +210,7 @@ function attempt(sheet: Sheet, style: DrawStyle, knownPxPerM: number | null): At
   const lines = centreLines(pieces, 0.42 * pxPerM);
   const doors = doorsOf(ink, lines, { minPx: 0.55 * pxPerM, maxPx: 1.25 * pxPerM, thickPx: common, linePx, reachPx: 0.3 * pxPerM });
   const kept = snapped(pruned(withoutLeaves(lines, doors, pxPerM), doors, pxPerM, { inked: sheet.heavy.clear, lines: style === 'single' }), pxPerM);
-  const standing = doors.filter((door) =>
-    jambsOf(door).some(([x, y]) =>
-      kept.some(
-        (wall) =>
-          Math.abs(alongPx(wall, x, y) - wall.lengthPx / 2) < wall.lengthPx / 2 + 0.4 * pxPerM &&
-          Math.abs(asidePx(wall, x, y)) < 0.3 * pxPerM + wall.thickPx / 2,
-      ),
-    ),
-  );
+  const standing = doors.filter((door) => hangs(door, kept, pxPerM));
   const windows = windowsOf(picture, kept, standing, pxPerM);
   const total = kept.reduce((sum, { lengthPx }) => sum + lengthPx, 0);
   const sure = new Map(kept.map((wall) => [wall, confidenceOf(wall, kept, standing, pxPerM)]));

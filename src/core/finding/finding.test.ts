@@ -12,7 +12,7 @@ import { withoutFamilies } from './families';
 import { findWalls, rescaled, type FindOptions, type Found } from './findWalls';
 import { cleaned, greyOf, noiseOf, type Picture } from './picture';
 import { pruned, snapped } from './prune';
-import { clustersOf, modeOf, percentile } from './statistics';
+import { modeOf, partedAt, percentile, smallestCommon } from './statistics';
 import { alongPx, asidePx, axisOf, chained, distancePx, joined, momentsOf, strokeOf } from './stroke';
 
 const asIs = (sheet: Sheet) => ({ ...sheet, noisy: false });
@@ -166,12 +166,14 @@ describe('edges and what lies between them', () => {
   });
 });
 
-test('percentile, commonest value and clusters', () => {
+test('percentile, commonest value, the smallest common one, and the cut between two groups', () => {
   const values = [1.6, 1.7, 1.6, 4, 4.1, 20].map((value, i) => ({ value, weight: [30, 20, 30, 30, 20, 50][i]! }));
   expect([percentile(values, 0.1), percentile(values, 0.5), percentile(values, 0.99)]).toEqual([1.6, 4, 20]);
   expect(modeOf(values)).toBeCloseTo(1.625, 2);
-  expect(clustersOf(values).map(({ share }) => Number(share.toFixed(2)))).toEqual([0.44, 0.28, 0.28]);
-  expect(clustersOf([]).length).toBe(0);
+  expect([smallestCommon(values, 0.3), smallestCommon(values, 0.4), smallestCommon(values, 0.5)].map((value) => Number(value.toFixed(3)))).toEqual([1.6, 1.625, NaN]);
+  const { threshold, ratio, above } = partedAt(values.slice(0, 5));
+  expect([threshold > 1.7 && threshold < 4, ratio > 2.3 && ratio < 2.6, above]).toEqual([true, true, 50]);
+  expect([smallestCommon([], 0.1), partedAt([{ value: 2, weight: 1 }]).ratio]).toEqual([NaN, 1]);
 });
 
 /** A wall along y = 100 with an opening of 40 px from x = 100 on, and a leaf there. */

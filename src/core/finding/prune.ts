@@ -106,7 +106,7 @@ function withoutStubs(walls: readonly Piece[], doors: readonly FoundDoor[], pxPe
   return walls.filter((wall) => {
     const near = [...grid.along(wall)];
     // What lies within another wall is its hatching.
-    if (near.some((other) => other.lengthPx > wall.lengthPx && liesIn(wall, other))) return false;
+    if (isHatching(wall, near)) return false;
     const ends = attachedEnds(wall, near, doors, pxPerM);
     if (ends === 0 && !near.some((other) => other !== wall && touching(wall, other, pxPerM))) return false;
     const short = wall.lengthPx < 0.9 * pxPerM || wall.lengthPx < 3 * wall.thickPx;
@@ -114,11 +114,26 @@ function withoutStubs(walls: readonly Piece[], doors: readonly FoundDoor[], pxPe
   });
 }
 
-const liesIn = (wall: Piece, other: Piece): boolean =>
-  [
-    [wall.ax, wall.ay],
-    [wall.bx, wall.by],
-  ].every(([x, y]) => distancePx(other, x!, y!) < other.thickPx / 2 + 2);
+/** A short piece whose ends both lie within longer walls, of one or of the two that meet at a corner. */
+function isHatching(wall: Piece, near: readonly Piece[]): boolean {
+  const within = (x: number, y: number) => near.find((other) => other.lengthPx > wall.lengthPx && distancePx(other, x, y) < other.thickPx / 2 + 2);
+  const [p, q] = [within(wall.ax, wall.ay), within(wall.bx, wall.by)];
+  return p !== undefined && q !== undefined && wall.lengthPx < 2.5 * Math.max(p.thickPx, q.thickPx);
+}
+
+/** Whether a leaf hangs at a wall that stands, and is not itself the line of one. */
+export function hangs(door: FoundDoor, walls: readonly Piece[], pxPerM: number): boolean {
+  const { hx, hy, ox, oy, radiusPx } = door;
+  const [mx, my] = [hx + (ox * radiusPx) / 2, hy + (oy * radiusPx) / 2];
+  if (walls.some((wall) => Math.abs(wall.ux * ox + wall.uy * oy) > 0.97 && distancePx(wall, mx, my) < wall.thickPx / 2 + 0.5)) return false;
+  return jambsOf(door).some(([x, y]) =>
+    walls.some(
+      (wall) =>
+        Math.abs(alongPx(wall, x, y) - wall.lengthPx / 2) < wall.lengthPx / 2 + 0.4 * pxPerM &&
+        Math.abs(asidePx(wall, x, y)) < 0.3 * pxPerM + wall.thickPx / 2,
+    ),
+  );
+}
 
 /** Two walls touch where an end of one comes to the other. */
 function touching(p: Piece, q: Piece, pxPerM: number): boolean {

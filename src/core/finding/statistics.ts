@@ -35,33 +35,43 @@ export function modeOf(values: readonly Weighed[], step = 0.1): number {
   return best;
 }
 
-/** Values that lie together on a scale of ratios. */
-export type Cluster = Readonly<{ from: number; to: number; centre: number; share: number }>;
-
-const PER_OCTAVE = 4;
-/** A quarter of an octave with less than this share of the weight lies between clusters. */
-const VALLEY = 0.015;
-
-/** Groups of values, the smallest first: quarters of octaves next to each other that each hold a share worth the name. */
-export function clustersOf(values: readonly Weighed[]): Cluster[] {
+/** The smallest value that is common: about it, within an eighth of an octave, lies at least this share of the weight. NaN where none is. */
+export function smallestCommon(values: readonly Weighed[], atLeast: number): number {
   const total = values.reduce((sum, { weight }) => sum + weight, 0);
-  const bins = new Map<number, number>();
-  for (const { value, weight } of values) {
-    const key = Math.round(Math.log2(value) * PER_OCTAVE);
-    bins.set(key, (bins.get(key) ?? 0) + weight / total);
+  const sorted = [...values].sort((p, q) => p.value - q.value);
+  let [first, weight, sum] = [0, 0, 0];
+  for (const { value, weight: own } of sorted) {
+    weight += own;
+    sum += own * value;
+    while (sorted[first]!.value * WIDE < value) {
+      weight -= sorted[first]!.weight;
+      sum -= sorted[first]!.weight * sorted[first]!.value;
+      first++;
+    }
+    if (weight >= atLeast * total) return sum / weight;
   }
-  const keys = [...bins.keys()].filter((key) => bins.get(key)! >= VALLEY).sort((p, q) => p - q);
-  const clusters: Cluster[] = [];
-  for (let i = 0; i < keys.length;) {
-    let [end, share, sum] = [i, 0, 0];
-    do {
-      share += bins.get(keys[end]!)!;
-      sum += bins.get(keys[end]!)! * keys[end]!;
-      end++;
-    } while (end < keys.length && keys[end] === keys[end - 1]! + 1);
-    const edge = (key: number): number => 2 ** (key / PER_OCTAVE);
-    clusters.push({ from: edge(keys[i]! - 0.5), to: edge(keys[end - 1]! + 0.5), centre: edge(sum / share), share });
-    i = end;
+  return NaN;
+}
+const WIDE = 2 ** (1 / 4);
+
+/**
+ * Otsu's threshold (IEEE Trans. SMC 9, 1979) on a scale of ratios: the value that parts weighed values into two groups whose means differ most. `ratio`
+ * is that of the two means, `above` the weight of the upper group. One value cannot be parted: its ratio is 1.
+ */
+export function partedAt(values: readonly Weighed[]): { threshold: number; ratio: number; above: number } {
+  const logs = values.map(({ value, weight }) => ({ value: Math.log(value), weight })).sort((p, q) => p.value - q.value);
+  const total = logs.reduce((sum, { weight }) => sum + weight, 0);
+  const all = logs.reduce((sum, { value, weight }) => sum + value * weight, 0);
+  let [below, sum] = [0, 0];
+  let best = { between: 0, threshold: NaN, ratio: 1, above: 0 };
+  for (let i = 0; i + 1 < logs.length; i++) {
+    below += logs[i]!.weight;
+    sum += logs[i]!.value * logs[i]!.weight;
+    const [low, high] = [sum / below, (all - sum) / (total - below)];
+    const between = below * (total - below) * (high - low) ** 2;
+    if (between > best.between)
+      best = { between, threshold: Math.exp((logs[i]!.value + logs[i + 1]!.value) / 2), ratio: Math.exp(high - low), above: total - below };
   }
-  return clusters;
+  const { threshold, ratio, above } = best;
+  return { threshold, ratio, above };
 }
