@@ -1,5 +1,17 @@
+import { NEW_PROJECT } from '@/core/design/commands';
+import { USUAL_LEVELS } from '@/core/design/levelCommands';
 import { applyChanges, type Change } from '@/core/design/step';
-import { EMPTY_DESIGN, PROJECT_ID, type AccessPoint, type Design, type Floor, type Opening, type Radio, type Zone } from '@/core/design/design';
+import {
+  EMPTY_DESIGN,
+  PROJECT_ID,
+  type AccessPoint,
+  type Design,
+  type Floor,
+  type Opening,
+  type Project,
+  type Radio,
+  type Zone,
+} from '@/core/design/design';
 import type { SiteParameters } from '@/core/survey/site';
 import type { Wall } from '@/core/building/wall';
 import { modelOf } from '@/core/radio/catalogue';
@@ -35,8 +47,9 @@ export class Draft {
     this.changes.push({ table, id: record.id, before: null, after: record } as Change);
   }
 
-  project(name: string, domain: Domain): void {
-    this.add('project', { id: PROJECT_ID, name, units: 'metric', domain, clientHeightM: 1, cellM: 0.5 });
+  project(name: string, domain: Domain, brief: Partial<Project> = {}): void {
+    for (const level of USUAL_LEVELS) this.add('serviceLevels', level);
+    this.add('project', { ...NEW_PROJECT, ...brief, id: PROJECT_ID, name, units: 'metric', domain });
   }
 
   floor(floor: Omit<Floor, 'id' | 'slabMaterialId' | 'registeredWorstM'> & Partial<Floor>): Floor {
@@ -78,8 +91,8 @@ export class Draft {
     for (const at of atM) this.opening({ wallId: wall.id, kind: 'window', atM: at, widthM, sillM, headM, materialId: 'glass' });
   }
 
-  zone(floor: Floor, kind: Zone['kind'], name: string, box: readonly [number, number, number, number]): void {
-    this.add('zones', { id: this.id('zone'), floorId: floor.id, kind, name, polygon: ring(box) });
+  zone(floor: Floor, kind: Zone['kind'], name: string, box: readonly [number, number, number, number], owed: Partial<Zone> = {}): void {
+    this.add('zones', { id: this.id('zone'), floorId: floor.id, kind, name, polygon: ring(box), serviceLevelId: null, people: null, ...owed });
   }
 
   /** A rectangular opening in the slab under a floor. */

@@ -4,7 +4,11 @@ import { Draft, type DemoBuilding } from './build';
 /** Netmakers' Cottage, made up: one floor, 14 m x 9 m, three access points. For a five-minute start and for tests. */
 export function cottageBuilding(): DemoBuilding {
   const d = new Draft('cottage');
-  d.project("Netmakers' Cottage", 'EU');
+  d.project("Netmakers' Cottage", 'EU', {
+    facility: 'A cottage of one floor, 14 m x 9 m.',
+    needs: 'Data in every room.',
+    clientTypes: ['phone', 'laptop'],
+  });
   const variant = d.variant('First design', 0);
   const ground = d.floor({
     name: 'Ground floor',
@@ -62,7 +66,7 @@ export function cottageBuilding(): DemoBuilding {
     ['Workshop', 9, 5, 14, 9],
   ] as const)
     d.zone(ground, 'room', name, box);
-  d.zone(ground, 'service', 'Whole cottage', [0, 0, 14, 9]);
+  d.zone(ground, 'service', 'Whole cottage', [0, 0, 14, 9], { serviceLevelId: 'level-data', people: 4 });
   d.ap(ground, variant, 'C-01', 'dunlin-c2', [3, 2.5, 2.4], { '2.4': [1, 20, 12], '5': [36, 40, 14] });
   d.ap(ground, variant, 'C-02', 'kittiwake-t6', [10, 2.5, 2.4], { '2.4': [1, 20, 12], '5': [36, 40, 14], '6': [5, 80, 12] });
   d.ap(ground, variant, 'C-03', 'wren-w2', [8.9, 7, 1.4, 270], { '2.4': [6, 20, 10], '5': [36, 40, 12] });

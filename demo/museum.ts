@@ -5,7 +5,13 @@ import { galleryLevel, upperRoom } from './museumUpper';
 /** Quillhaven Maritime Museum, all made up: a museum in a converted net loft and boat hall on a harbour, three floors. The Quay level, 72 m x 46 m, is drawn here. */
 export function museumBuilding(): DemoBuilding {
   const d = new Draft('quill');
-  d.project('Quillhaven Maritime Museum', 'UK');
+  d.project('Quillhaven Maritime Museum', 'UK', {
+    facility:
+      'A museum in a converted net loft and boat hall on the harbour: three floors of 72 m x 46 m, brick outside, an atrium over the boat hall, steel shelves in the stacks, a terrace on the quay.',
+    needs:
+      'Voice handsets for the wardens everywhere, also in the stacks. Audio guides for visitors in the galleries. A lecture hall with 180 seats. Ticket scanners that know only 2.4 GHz. Service on the terrace.',
+    clientTypes: ['handset', 'phone', 'laptop', 'guide', 'scanner'],
+  });
   const asFound = d.variant('As found', 0);
   const proposed = d.variant('Proposed', 1);
   const quay = d.floor({
@@ -314,8 +320,8 @@ export function museumBuilding(): DemoBuilding {
     ['Terrace', 0, 38, 72, 46],
   ];
   for (const [name, ...box] of rooms) d.zone(quay, 'room', name, box);
-  d.zone(quay, 'service', 'Indoors', [0, 0, 72, 38]);
-  d.zone(quay, 'service', 'Quay terrace', [22, 38, 72, 46]);
+  d.zone(quay, 'service', 'Indoors', [0, 0, 72, 38], { serviceLevelId: 'level-voice', people: 320 });
+  d.zone(quay, 'service', 'Quay terrace', [22, 38, 72, 46], { serviceLevelId: 'level-data', people: 60 });
   d.zone(quay, 'keep-out', 'Stair and lift', [54, 12, 60, 18]);
 
   // As found: six units of an earlier range on defaults, at full power; one behind the lockers, one on the boatyard's channel.

@@ -160,7 +160,7 @@ export function galleryLevel(d: Draft, variantId: string): void {
     ['East gallery', 54, 0, 72, 12],
   ] as const)
     d.zone(floor, 'room', name, box);
-  d.zone(floor, 'service', 'Galleries', [0, 0, 72, 38]);
+  d.zone(floor, 'service', 'Galleries', [0, 0, 72, 38], { serviceLevelId: 'level-voice', people: 200 });
   d.zone(floor, 'keep-out', 'Atrium', [28, 3, 48, 15]);
   d.ap(floor, variantId, 'G-01', 'heron-c4', [11, 11, 4.2], { '2.4': [1, 20, 10], '5': [36, 40, 12] });
   d.ap(floor, variantId, 'G-02', 'dunlin-c2', [25, 9, 4.2], { '2.4': [6, 20, 10], '5': [44, 20, 11] });
@@ -265,7 +265,7 @@ export function upperRoom(d: Draft, variantId: string): void {
     ['Server closet', 66, 0, 72, 6],
   ] as const)
     d.zone(floor, 'room', name, box);
-  d.zone(floor, 'service', 'Upper room', [0, 0, 72, 38]);
+  d.zone(floor, 'service', 'Upper room', [0, 0, 72, 38], { serviceLevelId: 'level-voice', people: 40 });
   d.ap(floor, variantId, 'U-01', 'heron-c4', [12, 10, 3.2], { '2.4': [1, 20, 10], '5': [36, 40, 12] });
   d.ap(floor, variantId, 'U-02', 'dunlin-c2', [33.5, 9, 3.2], { '2.4': [6, 20, 10], '5': [44, 20, 11] });
   d.ap(floor, variantId, 'U-03', 'dunlin-c2', [43.5, 9, 3.2], { '2.4': [11, 20, 10], '5': [36, 20, 11] });

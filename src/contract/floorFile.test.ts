@@ -72,7 +72,7 @@ test('the DXF is one that other programs draw: in metres, walls on a layer per m
 
 test('the GeoJSON says what its coordinates are, and holds each wall as a line', () => {
   const file = JSON.parse(writeFloor(records)) as { upperRoom: object; features: Array<{ id: string; geometry: unknown; properties: object }> };
-  expect(file.upperRoom).toEqual({ version: 1, coordinates: 'metres on the floor, x to the right, y down the plan' });
+  expect(file.upperRoom).toEqual({ version: 2, coordinates: 'metres on the floor, x to the right, y down the plan' });
   const wall = file.features.find(({ id }) => id === firstWall!.id)!;
   expect(wall.geometry).toEqual({
     type: 'LineString',
@@ -97,7 +97,7 @@ const broken = (
 test.each([
   ['no JSON', '{"type":"FeatureCollection",', 'FLOOR_FILE_UNREADABLE', 'no JSON'],
   ['another GeoJSON', '{"type":"FeatureCollection","features":[]}', 'FLOOR_FILE_UNREADABLE', 'upperRoom'],
-  ['a newer file', broken((file) => (file.upperRoom.version = 2)), 'PROJECT_NEWER', ''],
+  ['a newer file', broken((file) => (file.upperRoom.version = 3)), 'PROJECT_NEWER', ''],
   ['other coordinates', broken((file) => (file.upperRoom.coordinates = 'degrees')), 'FLOOR_FILE_UNREADABLE', 'coordinates'],
   ['an unknown table', broken((file) => (file.features.at(-1)!.properties.table = 'constructor')), 'FLOOR_FILE_UNREADABLE', 'constructor'],
   ['a value out of its limits', broken((file) => (file.features.at(-1)!.properties.name = '')), 'FLOOR_FILE_UNREADABLE', 'name'],

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { UpperRoomError } from '@/core/errors';
-import { KINDS, isTable, kindOf, type AnyRecord, type Design, type RecordOf, type Table } from '@/core/design/registry';
+import { KINDS, isTable, kindOf, migrateRecord, versionOf, type AnyRecord, type Design, type RecordOf, type Table } from '@/core/design/registry';
 import { onFloor, openingsOf } from '@/core/design/design';
 import type { PolygonM } from '@/core/geometry/polygon';
 
@@ -9,10 +9,11 @@ import type { PolygonM } from '@/core/geometry/polygon';
  * globe here. Each record is a feature: its geometry, and all else of it as properties. docs/formats.md has the fields.
  */
 const COORDINATES = 'metres on the floor, x to the right, y down the plan';
-const VERSION = 1;
+/** Since version 2 zones have a service level and people. */
+const VERSION = 2;
 
 /** Tables whose records are written, each after what it points at. */
-const WRITTEN = ['materials', 'floors', 'walls', 'openings', 'slabOpenings', 'zones'] as const satisfies readonly Table[];
+const WRITTEN = ['materials', 'serviceLevels', 'floors', 'walls', 'openings', 'slabOpenings', 'zones'] as const satisfies readonly Table[];
 type Written = (typeof WRITTEN)[number];
 
 /** The records of a file, by table. */
@@ -67,15 +68,17 @@ function featureOf(table: Written, record: AnyRecord): unknown {
   return { type: 'Feature', id, geometry: null, properties: { table, ...rest } };
 }
 
-/** What of a design belongs into a floor's file: the floor, what stands on it, and the project's own materials. */
+/** What of a design belongs into a floor's file: the floor, what stands on it, the project's own materials and the service levels owed there. */
 export function floorRecords(design: Design, floorId: string): FloorRecords {
+  const zones = onFloor(design, 'zones', floorId);
   return {
     materials: Object.values(design.materials),
+    serviceLevels: Object.values(design.serviceLevels).filter(({ id }) => zones.some((zone) => zone.serviceLevelId === id)),
     floors: [design.floors[floorId]!],
     walls: onFloor(design, 'walls', floorId),
     openings: openingsOf(design, floorId),
     slabOpenings: onFloor(design, 'slabOpenings', floorId),
-    zones: onFloor(design, 'zones', floorId),
+    zones,
   };
 }
 
@@ -106,12 +109,22 @@ export function readFloor(text: string): FloorRecords {
   const { upperRoom, features } = parsed.data;
   if (upperRoom.version > VERSION) throw new UpperRoomError('PROJECT_NEWER', { version: upperRoom.version, knownVersion: VERSION });
   if (upperRoom.coordinates !== COORDINATES) return refuse(`coordinates: only "${COORDINATES}" are read`);
-  const records: Record<Written, AnyRecord[]> = { materials: [], floors: [], walls: [], openings: [], slabOpenings: [], zones: [] };
+  const records: Record<Written, AnyRecord[]> = {
+    materials: [],
+    serviceLevels: [],
+    floors: [],
+    walls: [],
+    openings: [],
+    slabOpenings: [],
+    zones: [],
+  };
   for (const { id, geometry, properties } of features) {
     const { table, ...rest } = properties;
     if (typeof table !== 'string' || !isTable(table) || !(WRITTEN as readonly string[]).includes(table))
       return refuse(`${id}: there is no table ${String(table)}`);
-    const read = kindOf(table).schema.safeParse({ id, ...rest, ...shapeOf(table, geometry) });
+    const read = kindOf(table).schema.safeParse(
+      migrateRecord(table, upperRoom.version === 1 && table === 'zones' ? 1 : versionOf(table), { id, ...rest, ...shapeOf(table, geometry) }),
+    );
     if (!read.success) return refuse(`${id}, ${read.error.issues[0]?.path.join('.')}: ${read.error.issues[0]?.message}`);
     records[table as Written].push(read.data as AnyRecord);
   }

@@ -40,7 +40,7 @@ export function addArea(
   const name = nextZoneName(design, floorId, kind);
   return kind === 'slab opening'
     ? change('slabOpenings', id, null, { id, floorId, name, polygon: ring })
-    : change('zones', id, null, { id, floorId, kind, name, polygon: ring });
+    : change('zones', id, null, { id, floorId, kind, name, polygon: ring, serviceLevelId: null, people: null });
 }
 
 /** Tables whose records are areas with corners. */

@@ -37,8 +37,19 @@ test('a new project: one floor of the given size, one variant, settings', () => 
     { xM: 0, yM: 10 },
   ]);
   expect(design.variants.first).toEqual({ id: 'first', name: 'First design', order: 0 });
-  expect(design.project.project).toEqual({ id: 'project', name: 'Shed', units: 'metric', domain: 'EU', clientHeightM: 1, cellM: 0.5 });
-  expect(begun).toHaveLength(3);
+  expect(design.project.project).toEqual({
+    id: 'project',
+    name: 'Shed',
+    units: 'metric',
+    domain: 'EU',
+    clientHeightM: 1,
+    cellM: 0.5,
+    facility: '',
+    needs: '',
+    clientTypes: [],
+  });
+  // The project, its floor and variant, and the four usual service levels.
+  expect(begun).toHaveLength(7);
 });
 
 describe('hanging', () => {
@@ -184,7 +195,14 @@ describe('merging field by field', () => {
 
 test('a step knows the versions of what it touches, once each', () => {
   const step = newStep('s', 'Begin', 'me', begun);
-  expect(step).toMatchObject({ id: 's', title: 'Begin', author: 'me', kind: 'do', ofStepId: null, versions: { project: 1, floors: 2, variants: 1 } });
+  expect(step).toMatchObject({
+    id: 's',
+    title: 'Begin',
+    author: 'me',
+    kind: 'do',
+    ofStepId: null,
+    versions: { project: 2, serviceLevels: 1, floors: 2, variants: 1 },
+  });
   expect(
     newStep('s', 'Hang', 'me', addAccessPoint(design, { id: 'a', floorId: 'ground', variantId: 'first', modelId: 'dunlin-c2', xM: 0, yM: 0 }))
       .versions,

@@ -5,6 +5,7 @@ import { allowedWidths, type Domain } from '../radio/regulation';
 import { PROJECT_ID, type AccessPoint, type Design, type Floor, type Project, type Radio, type RecordOf, type Table, type Walk } from './design';
 import { childrenOf, keyOf, type Pointer } from './references';
 import { kindOf, TABLES } from './registry';
+import { USUAL_LEVELS } from './levelCommands';
 import { change, recordAt, type Change } from './step';
 
 /** Commands are pure: the design and arguments in, changes out. Undo is the changes swapped, so none has an inverse of its own. */
@@ -176,7 +177,7 @@ export function changeModel(design: Design, ids: readonly string[], modelId: str
  */
 export function remove(design: Design, table: Table, ids: readonly string[]): Change[] {
   const gone = new Map<string, Change>();
-  const renamed = new Map<string, Pointer & { field: string; instead: string }>();
+  const renamed = new Map<string, Pointer & { field: string; instead: string | null }>();
   const take = (at: Pointer): void => {
     if (gone.has(keyOf(at))) return;
     const [removal] = change(at.table, at.id, existing(design, at.table, at.id), null);
@@ -229,6 +230,15 @@ export function applySettings(design: Design, settings: readonly RadioSetting[])
 /** Begins a walk: stored before the first turn, so that its samples have something to belong to. */
 export const addWalk = (walk: Walk): Change[] => change('walks', walk.id, null, walk);
 
+/** What a project is before anybody says otherwise. */
+export const NEW_PROJECT: Omit<Project, 'id' | 'name' | 'units' | 'domain'> = {
+  clientHeightM: 1,
+  cellM: 0.5,
+  facility: '',
+  needs: '',
+  clientTypes: [],
+};
+
 /** A design with one floor on a bare grid: what "new project" gives. */
 export function newProject(args: {
   name: string;
@@ -255,7 +265,8 @@ export function newProject(args: {
     ],
   };
   return [
-    ...change('project', PROJECT_ID, null, { id: PROJECT_ID, name: args.name, units: args.units, domain: args.domain, clientHeightM: 1, cellM: 0.5 }),
+    ...change('project', PROJECT_ID, null, { ...NEW_PROJECT, id: PROJECT_ID, name: args.name, units: args.units, domain: args.domain }),
+    ...USUAL_LEVELS.flatMap((level) => change('serviceLevels', level.id, null, level)),
     ...change('floors', floor.id, null, floor),
     ...change('variants', args.variantId, null, { id: args.variantId, name: 'First design', order: 0 }),
   ];

@@ -17,6 +17,7 @@ export type Drawing = RecordOf<'drawings'>;
 export type Reference = RecordOf<'references'>;
 export type Opening = RecordOf<'openings'>;
 export type SlabOpening = RecordOf<'slabOpenings'>;
+export type ServiceLevel = RecordOf<'serviceLevels'>;
 export type Zone = RecordOf<'zones'>;
 export type AccessPoint = RecordOf<'accessPoints'>;
 export type Radio = z.infer<typeof radioSchema>;
@@ -81,6 +82,10 @@ export const floorsOf = (design: Design): Floor[] => Object.values(design.floors
 
 /** Variants in their order. */
 export const variantsOf = (design: Design): Variant[] => Object.values(design.variants).sort((a, b) => a.order - b.order || (a.id < b.id ? -1 : 1));
+
+/** Service levels by name. */
+export const levelsOf = (design: Pick<Design, 'serviceLevels'>): ServiceLevel[] =>
+  Object.values(design.serviceLevels).sort((a, b) => a.name.localeCompare(b.name, 'en', { numeric: true }) || (a.id < b.id ? -1 : 1));
 
 /** References of one drawing, in order of id. */
 export const referencesOf = (design: Pick<Design, 'references'>, drawingId: string): Reference[] =>

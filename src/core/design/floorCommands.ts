@@ -14,6 +14,8 @@ import {
   type Opening,
   type SlabOpening,
   type Zone,
+  type RecordOf,
+  type ServiceLevel,
 } from './design';
 import { moveFloor } from './floorMove';
 import { change, sameValue, type Change } from './step';
@@ -102,6 +104,7 @@ export function duplicateFloor(design: Design, floorId: string, parts: FloorPart
 /** What a file holds of a floor: records with ids of their own. */
 export type FloorContents = Readonly<{
   materials: readonly Material[];
+  serviceLevels: readonly ServiceLevel[];
   floors: readonly Floor[];
   walls: readonly Wall[];
   openings: readonly Opening[];
@@ -110,8 +113,8 @@ export type FloorContents = Readonly<{
 }>;
 
 /**
- * Adds a floor as a file holds it, under new ids; the first is the floor's. A material that is there already, alike in all but its id, is used and not added
- * again. Where a floor stands at its height already, it comes on top.
+ * Adds a floor as a file holds it, under new ids; the first is the floor's. A material or service level that is there already, alike in all but its id, is used and not
+ * added again. Where a floor stands at its height already, it comes on top.
  */
 export function addFloorFrom(design: Design, contents: FloorContents, newId: () => string): Change[] {
   const [floor] = contents.floors;
@@ -121,12 +124,16 @@ export function addFloorFrom(design: Design, contents: FloorContents, newId: () 
   const taken = stack.some(({ elevationM }) => elevationM === floor!.elevationM);
   const names = new Map<string, string>();
   const changes: Change[] = [];
-  for (const material of contents.materials) {
-    const alike = Object.values(design.materials).find((known) => sameValue({ ...known, id: '' }, { ...material, id: '' }));
-    const materialId = alike?.id ?? newId();
-    names.set(material.id, materialId);
-    if (alike === undefined) changes.push(...change('materials', materialId, null, { ...material, id: materialId }));
-  }
+  const bring = <T extends 'materials' | 'serviceLevels'>(table: T, records: ReadonlyArray<RecordOf<T>>) => {
+    for (const record of records) {
+      const alike = (Object.values(design[table]) as RecordOf<T>[]).find((known) => sameValue({ ...known, id: '' }, { ...record, id: '' }));
+      const ownId = alike?.id ?? newId();
+      names.set(record.id, ownId);
+      if (alike === undefined) changes.push(...change(table, ownId, null, { ...record, id: ownId }));
+    }
+  };
+  bring('materials', contents.materials);
+  bring('serviceLevels', contents.serviceLevels);
   const materialId = (of: string): string => names.get(of) ?? of;
   changes.push(
     ...change('floors', id, null, {
@@ -151,7 +158,8 @@ export function addFloorFrom(design: Design, contents: FloorContents, newId: () 
   }
   for (const zone of contents.zones) {
     const zoneId = newId();
-    changes.push(...change('zones', zoneId, null, { ...zone, id: zoneId, floorId: id }));
+    const serviceLevelId = zone.serviceLevelId === null ? null : (names.get(zone.serviceLevelId) ?? null);
+    changes.push(...change('zones', zoneId, null, { ...zone, id: zoneId, floorId: id, serviceLevelId }));
   }
   for (const hole of contents.slabOpenings) {
     const holeId = newId();

@@ -31,5 +31,13 @@ export const LIMITS = {
   mPerPx: { min: 1e-5, max: 100 },
   opacity: { min: 0.05, max: 1 },
   referencePx: { min: 2 },
+  owedDbm: { min: -95, max: -30 },
+  owedSnrDb: { min: 0, max: 60 },
+  owedMbps: { min: 1, max: 5000 },
+  owedSharers: { min: 0, max: 20 },
+  owedShare: { min: 0.5, max: 1 },
+  /** Of people in one zone. */
+  people: { min: 0, max: 100_000 },
+  textLength: 8000,
   changesPerStep: 20_000,
 } as const;

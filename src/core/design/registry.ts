@@ -8,6 +8,7 @@ import { material } from './kinds/material';
 import { opening } from './kinds/opening';
 import { project } from './kinds/project';
 import { reference } from './kinds/reference';
+import { serviceLevel } from './kinds/serviceLevel';
 import { slabOpening } from './kinds/slabOpening';
 import { variant } from './kinds/variant';
 import { walk } from './kinds/walk';
@@ -18,6 +19,7 @@ import { zone } from './kinds/zone';
 export const KINDS = {
   project,
   materials: material,
+  serviceLevels: serviceLevel,
   floors: floor,
   variants: variant,
   drawings: drawing,
@@ -60,12 +62,12 @@ export const CHILD_TABLES: ReadonlyMap<Table, ReadonlyArray<Readonly<{ table: Ta
   ]),
 );
 
-/** What a record points at. What is of a catalogue is always there and is left out. */
+/** What a record points at. What is of a catalogue is always there and is left out, as is what it may leave open. */
 export function parentsOf(table: Table, record: AnyRecord): ReadonlyArray<Readonly<{ field: string; table: Table; id: string }>> {
   const { parents, catalogues } = kindOf(table);
   return Object.entries(parents).flatMap(([field, target]) => {
-    const id = (record as unknown as Record<string, string>)[field]!;
-    return catalogues[field]?.ids.has(id) ? [] : [{ field, table: target as Table, id }];
+    const id = (record as unknown as Record<string, string | null>)[field]!;
+    return id === null || catalogues[field]?.ids.has(id) ? [] : [{ field, table: target as Table, id }];
   });
 }
 

@@ -170,7 +170,11 @@ test('percentile, commonest value, the smallest common one, and the cut between 
   const values = [1.6, 1.7, 1.6, 4, 4.1, 20].map((value, i) => ({ value, weight: [30, 20, 30, 30, 20, 50][i]! }));
   expect([percentile(values, 0.1), percentile(values, 0.5), percentile(values, 0.99)]).toEqual([1.6, 4, 20]);
   expect(modeOf(values)).toBeCloseTo(1.625, 2);
-  expect([smallestCommon(values, 0.3), smallestCommon(values, 0.4), smallestCommon(values, 0.5)].map((value) => Number(value.toFixed(3)))).toEqual([1.6, 1.625, NaN]);
+  expect([smallestCommon(values, 0.3), smallestCommon(values, 0.4), smallestCommon(values, 0.5)].map((value) => Number(value.toFixed(3)))).toEqual([
+    1.6,
+    1.625,
+    NaN,
+  ]);
   const { threshold, ratio, above } = partedAt(values.slice(0, 5));
   expect([threshold > 1.7 && threshold < 4, ratio > 2.3 && ratio < 2.6, above]).toEqual([true, true, 50]);
   expect([smallestCommon([], 0.1), partedAt([{ value: 2, weight: 1 }]).ratio]).toEqual([NaN, 1]);

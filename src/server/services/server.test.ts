@@ -13,6 +13,7 @@ import { postStepSchema, samplesSchema, openedProjectSchema, projectPageSchema, 
 import type { Sample } from '@/core/survey/sample';
 import { migrate, type Database } from '../database';
 import { backends } from '../databases.testing';
+import type { Design } from '@/core/design/design';
 import { loadDesign } from '../stores/records';
 import { collectGoneWalks } from '../stores/samples';
 import { createFrom, createProject, deleteProject, listSummaries, loadDemo, openProject, restoreProject } from './projects';
@@ -439,10 +440,27 @@ describe.each(backends())('the services on $name', (backend) => {
   test('a project that the first version stored is opened with nothing lost, its site beside it and not in it', async () => {
     const own = await backend.open();
     const folder = path.join(process.cwd(), 'src/server/migrations');
-    const { design, sites } = cottageBuilding();
+    const { design: today, sites } = cottageBuilding();
     const [site] = Object.values(sites);
-    // What later versions added was not there.
-    const later = ['forbidden', 'hinge', 'swing', 'slabMaterialId', 'registeredWorstM'];
+    // What later versions added was not there, and is empty when it comes.
+    const later = [
+      'forbidden',
+      'hinge',
+      'swing',
+      'slabMaterialId',
+      'registeredWorstM',
+      'facility',
+      'needs',
+      'clientTypes',
+      'serviceLevelId',
+      'people',
+    ];
+    const design: Design = {
+      ...today,
+      serviceLevels: {},
+      project: { project: { ...today.project.project!, facility: '', needs: '', clientTypes: [] } },
+      zones: Object.fromEntries(Object.values(today.zones).map((zone) => [zone.id, { ...zone, serviceLevelId: null, people: null }])),
+    };
     const old = (record: object) =>
       JSON.parse(JSON.stringify(record).replaceAll('"locked"', '"pinned"'), (key, value: unknown) =>
         later.includes(key) ? undefined : value,

@@ -3,7 +3,7 @@ import { useRef } from 'react';
 import type { Sample } from '@/core/survey/sample';
 import { LENSES, lensOf } from '@/core/fields/lenses';
 import type { Place } from '../state/selectors';
-import { EVIDENCE_PX, useSession, useSessionFields } from '../state/sessionStore';
+import { EVIDENCE_PX, hasMap, useSession, useSessionFields } from '../state/sessionStore';
 import { useMap } from '../state/useLens';
 import { RetuneSheetTable } from '../stages/design/RetuneSheetTable';
 import { useDocument } from '../state/documentStore';
@@ -13,6 +13,7 @@ import { HistoryPanel } from './HistoryPanel';
 import { KeysPanel } from './KeysPanel';
 import { LegendPanel } from './LegendPanel';
 import { MaterialsTable } from './MaterialsTable';
+import { OwedTable } from './OwedTable';
 import { RadiosTable } from './RadiosTable';
 import { RefusedPanel } from './RefusedPanel';
 import { SamplesTable } from './SamplesTable';
@@ -22,7 +23,8 @@ export function Evidence({ place, samples }: { place: Place; samples: readonly S
   const { stage, evidence, evidenceOpen, evidencePx, sheet, set } = useSessionFields('stage', 'evidence', 'evidenceOpen', 'evidencePx', 'sheet');
   const refusedCount = useDocument((s) => s.refused.length + s.unreadable.length);
   const tabs = [
-    ...(stage === 'building'
+    ...(stage === 'brief' ? [{ id: 'owed', label: 'What is owed' }] : []),
+    ...(!hasMap(stage)
       ? []
       : [
           { id: 'radios', label: 'Radios' },
@@ -60,6 +62,7 @@ export function Evidence({ place, samples }: { place: Place; samples: readonly S
       </div>
       {evidenceOpen && (
         <div className="body" style={{ height: evidencePx }} id="evidence-body" role="tabpanel" aria-labelledby={`tab-${open}`} tabIndex={0}>
+          {open === 'owed' && <OwedTable units={place.project.units} />}
           {open === 'radios' && <RadiosTable place={place} />}
           {open === 'curve' && <Curve />}
           {open === 'sheet' && sheet !== null && <RetuneSheetTable sheet={sheet} />}

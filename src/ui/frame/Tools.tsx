@@ -28,6 +28,7 @@ const LENGTH_TOOL: ToolInfo = { tool: 'length', label: 'Length', icon: <Straight
 
 /** The tools of each stage, with their keys. */
 export const TOOLS: Readonly<Record<Stage, readonly ToolInfo[]>> = {
+  brief: [SELECT_TOOL, LENGTH_TOOL],
   building: [
     SELECT_TOOL,
     { tool: 'wall', label: 'Wall', icon: <HorizontalRule /> },

@@ -25,6 +25,8 @@ import { PLAN_BAR_ID } from '../plan/PlanBar';
 import { PlanView } from '../plan/PlanView';
 import { ScalePanel } from '../scale/ScalePanel';
 import { Section } from '../section/Section';
+import { BriefPanel } from '../stages/brief/BriefPanel';
+import { LevelForm } from '../stages/brief/LevelForm';
 import { RetunePanel } from '../stages/design/RetunePanel';
 import { useDroppedDrawings } from '../stages/building/BringIn';
 import { forgetIncoming } from '../stages/building/bringIn';
@@ -35,7 +37,7 @@ import { useDocument } from '../state/documentStore';
 import { useWalkSamples } from '../state/samplesStore';
 import { wordsOf } from '../state/notices';
 import { bandsOf, usePlace, useViewDesign, type Place } from '../state/selectors';
-import { beginSession, rememberSession, useSessionFields } from '../state/sessionStore';
+import { beginSession, hasMap, rememberSession, useSessionFields } from '../state/sessionStore';
 import { forgetMap, useLens } from '../state/useLens';
 import { LensBar } from './LensBar';
 import { Tools } from './Tools';
@@ -125,7 +127,7 @@ function Bench({ place, projectId }: { place: Place; projectId: string }) {
   const measuring = source === 'measured' ? samples : EMPTY;
   const inputs = useMemo(
     () =>
-      stage === 'building'
+      !hasMap(stage)
         ? null
         : {
             design,
@@ -168,7 +170,7 @@ function Bench({ place, projectId }: { place: Place; projectId: string }) {
   useLens(inputs);
   // In a narrow window the inspector gives its room to the plan until something is to be said in it.
   const { panelOpen, retuneOpen } = useSessionFields('panelOpen', 'retuneOpen');
-  const wanted = stage === 'survey' || session.selection !== null || (stage === 'design' && retuneOpen);
+  const wanted = stage === 'survey' || stage === 'brief' || session.selection !== null || (stage === 'design' && retuneOpen);
 
   return (
     <div className={panelOpen || wanted ? 'bench' : 'bench folded'}>
@@ -180,16 +182,16 @@ function Bench({ place, projectId }: { place: Place; projectId: string }) {
       <main className="main">
         <h1 className="visually-hidden">{`${place.project.name}, ${place.floor.name}, ${place.variant.name}`}</h1>
         {/* The bar keeps its room in every stage, so that the plan stays where it is. */}
-        {stage !== 'building' ? (
+        {hasMap(stage) ? (
           <LensBar place={place} />
         ) : (
           <div className="lensbar" id={PLAN_BAR_ID}>
-            <span className="resting">The building: drawings, walls and openings</span>
+            <span className="resting">{stage === 'brief' ? 'The brief: what is owed, and where' : 'The building: drawings, walls and openings'}</span>
           </div>
         )}
-        <div className={stage === 'building' ? 'centre unscaled' : 'centre'}>
+        <div className={hasMap(stage) ? 'centre' : 'centre unscaled'}>
           <PlanView place={place} samples={samples} />
-          {stage !== 'building' && <ScalePanel />}
+          {hasMap(stage) && <ScalePanel />}
         </div>
         <Evidence place={place} samples={samples} />
       </main>
@@ -228,6 +230,12 @@ function Inspector({ place, samples }: { place: Place; samples: Parameters<typeo
   if (stage === 'survey') return <SurveyPanel place={place} samples={samples} />;
   if (stage === 'design' && retuneOpen)
     return <RetunePanel key={place.project.domain} project={place.project} bands={bandsOf(place.aps)} samples={samples} />;
+  if (stage === 'brief') {
+    const level = selection?.table === 'serviceLevels' ? design.serviceLevels[selection.ids[0] ?? ''] : undefined;
+    if (level !== undefined) return <LevelForm key={level.id} level={level} />;
+    const zone = selection?.table === 'zones' ? design.zones[selection.ids[0] ?? ''] : undefined;
+    return zone !== undefined ? <AreaForm key={zone.id} table="zones" area={zone} project={place.project} /> : <BriefPanel project={place.project} />;
+  }
   if (selection?.table === 'walls') {
     const walls = selection.ids.map((id) => design.walls[id]).filter((wall) => wall !== undefined);
     if (walls.length > 0) return <WallForm key={selection.ids.join()} walls={walls} project={place.project} />;

@@ -2,13 +2,13 @@
 import Button from '@mui/material/Button';
 import { addCorner, moveArea, removeCorner, type AreaTable } from '@/core/design/areaCommands';
 import { edit } from '@/core/design/commands';
-import { isToScale, ZONE_KINDS, type Project, type SlabOpening, type Zone } from '@/core/design/design';
+import { isToScale, levelsOf, ZONE_KINDS, type Project, type SlabOpening, type Zone } from '@/core/design/design';
 import { LIMITS } from '@/core/design/limits';
 import { areaM2 } from '@/core/geometry/polygon';
 import { formatArea } from '@/core/units/length';
 import { actionOf } from '../commands/actions';
 import { useDocument } from '../state/documentStore';
-import { LengthField, SelectField, TextField, Value } from './fields';
+import { LengthField, NumberField, SelectField, TextField, Value } from './fields';
 
 const KIND_LABEL = { room: 'room', service: 'service is owed here', 'keep-out': 'no access point here' } as const;
 
@@ -54,6 +54,26 @@ export function AreaForm({ table, area, project }: { table: AreaTable; area: Zon
           options={ZONE_KINDS.map((value) => ({ value, label: KIND_LABEL[value] }))}
           onCommit={(kind) => run(`Kind of ${area.name}`, (d) => edit(d, 'zones', area.id, { kind }))}
         />
+      )}
+      {'kind' in area && area.kind === 'service' && (
+        <>
+          <SelectField
+            label="service level"
+            value={area.serviceLevelId ?? 'none'}
+            options={[{ value: 'none', label: 'none yet' }, ...levelsOf(design).map(({ id, name }) => ({ value: id, label: name }))]}
+            onCommit={(id) => run(`Service level of ${area.name}`, (d) => edit(d, 'zones', area.id, { serviceLevelId: id === 'none' ? null : id }))}
+          />
+          <NumberField
+            label="people"
+            value={area.people}
+            placeholder="not said"
+            unit=""
+            min={LIMITS.people.min}
+            max={LIMITS.people.max}
+            digits={0}
+            onCommit={(people) => run(`People in ${area.name}`, (d) => edit(d, 'zones', area.id, { people: Math.round(people) }))}
+          />
+        </>
       )}
       <Value label="area">{isToScale(design, area.floorId) ? formatArea(areaM2(area.polygon), units) : 'not to scale'}</Value>
       <h3>Corners</h3>

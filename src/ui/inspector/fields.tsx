@@ -74,6 +74,7 @@ export function TextField({
   maxLength,
   placeholder,
   mayBeEmpty = false,
+  lines = 1,
   onCommit,
 }: {
   label: string;
@@ -81,6 +82,8 @@ export function TextField({
   maxLength: number;
   placeholder?: string;
   mayBeEmpty?: boolean;
+  /** Of a longer text: Enter begins a new one, leaving it commits. */
+  lines?: number;
   onCommit: (value: string) => void;
 }) {
   const id = useId();
@@ -94,13 +97,18 @@ export function TextField({
     <Field label={label} htmlFor={id}>
       <InputBase
         id={id}
-        className="entry"
+        className={lines === 1 ? 'entry' : 'entry text'}
+        multiline={lines > 1}
+        minRows={lines > 1 ? lines : undefined}
+        maxRows={lines > 1 ? 3 * lines : undefined}
         value={draft ?? value}
         placeholder={placeholder}
         slotProps={{ input: { maxLength } }}
         onChange={(event) => setDraft(event.target.value)}
         onBlur={commit}
-        onKeyDown={(event) => event.key === 'Enter' && commit()}
+        onKeyDown={(event) => {
+          if (event.key === 'Enter' && lines === 1) commit();
+        }}
       />
     </Field>
   );

@@ -15,6 +15,8 @@ export type NumberEntryProps = Readonly<{
   max: number;
   digits?: number;
   disabled?: boolean;
+  /** What stands where there is no value; else `several`. */
+  placeholder?: string;
   onCommit: (value: number) => void;
   /** The element that says what is wrong, where there is one beside it. */
   problemId?: string;
@@ -26,10 +28,23 @@ export type NumberEntryProps = Readonly<{
  * A number with its unit. Enter or leaving commits; what is out of limits is said and not taken; Escape puts the value back. Its limits are
  * told in words to whoever rests on it.
  */
-export function NumberEntry({ id, label, value, unit, min, max, digits = 2, disabled = false, problemId, onCommit, onProblem }: NumberEntryProps) {
+export function NumberEntry({
+  id,
+  label,
+  value,
+  unit,
+  min,
+  max,
+  digits = 2,
+  disabled = false,
+  placeholder = 'several',
+  problemId,
+  onCommit,
+  onProblem,
+}: NumberEntryProps) {
   const [draft, setDraft] = useState<string | null>(null);
   const [wrong, setWrong] = useState(false);
-  const limits = `${trim(min, digits)} to ${trim(max, digits)} ${unit}`;
+  const limits = `${trim(min, digits)} to ${trim(max, digits)} ${unit}`.trim();
   const say = (problem: string | null) => {
     setWrong(problem !== null);
     onProblem?.(problem);
@@ -51,7 +66,7 @@ export function NumberEntry({ id, label, value, unit, min, max, digits = 2, disa
       id={id}
       className="entry mono"
       value={draft ?? (value === null ? '' : trim(value, digits))}
-      placeholder={value === null ? 'several' : undefined}
+      placeholder={value === null ? placeholder : undefined}
       disabled={disabled}
       error={wrong}
       title={limits.replaceAll('-', '−')}

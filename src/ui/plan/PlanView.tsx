@@ -11,7 +11,7 @@ import { MAX_LINES, Readout, type Elsewhere } from '../readout/Readout';
 import { heardHere, roomAt, widthsHere } from '../readout/heardHere';
 import { useDocument } from '../state/documentStore';
 import { useViewDesign, type Place } from '../state/selectors';
-import { useSessionFields, type View } from '../state/sessionStore';
+import { hasMap, useSessionFields, type View } from '../state/sessionStore';
 import { useMap } from '../state/useLens';
 import { useMaterials } from '../state/useMaterials';
 import type { Band } from '@/core/radio/band';
@@ -107,7 +107,7 @@ export function PlanView({ place, samples }: { place: Place; samples: readonly S
   const scheme = (mode === 'system' ? systemMode : mode) === 'dark' ? 'dark' : 'light';
   const { set } = session;
   // Until somebody moves it, the plan fits its window; without a scale beside it, as if there were one, so that it stays where it is.
-  const unscaled = session.stage === 'building';
+  const unscaled = !hasMap(session.stage);
   const view = useMemo(() => {
     if (session.view !== null || size === null || size.widthPx < 10) return session.view;
     return fitPlan(place.floor.outline, { ...size, widthPx: size.widthPx - (unscaled ? SCALE_PX : 0) });
@@ -168,7 +168,7 @@ export function PlanView({ place, samples }: { place: Place; samples: readonly S
     () => (view === null || size === null ? null : insideOf(place.floor.outline, view, size)),
     [place.floor.outline, view, size],
   );
-  const placed = usePlacedAps(place.aps, view, inside, selectedIds, session.stage === 'building' ? 'mark' : session.tags, place.project.domain);
+  const placed = usePlacedAps(place.aps, view, inside, selectedIds, hasMap(session.stage) ? session.tags : 'mark', place.project.domain);
   const taken = useMemo(() => takenBy(placed), [placed]);
   const names = useMemo(() => (view === null || view.pxPerM <= 4 ? [] : roomNames(rooms, view, taken, inside)), [rooms, view, taken, inside]);
   const takenWithNames = useMemo(
@@ -228,7 +228,7 @@ export function PlanView({ place, samples }: { place: Place; samples: readonly S
                   hatchAll={session.source === 'predicted' || !lensOf(map.lens).measurable}
                 />
               )}
-              {session.stage === 'building' && <AreasLayer zones={zones} slabOpenings={slabOpenings} selectedIds={selectedIds} onPick={pickMark} />}
+              {!hasMap(session.stage) && <AreasLayer zones={zones} slabOpenings={slabOpenings} selectedIds={selectedIds} onPick={pickMark} />}
               {session.tool === 'register' && <GhostWalls design={design} floorId={floorId} />}
               <WallsLayer
                 walls={walls}
@@ -280,7 +280,7 @@ export function PlanView({ place, samples }: { place: Place; samples: readonly S
             {session.pinned !== null && (
               <SightLinesLayer at={session.pinned} lines={lines} explainedId={explainedId} view={view} onKey={onPinnedKey} />
             )}
-            {session.stage !== 'building' && <KeptSpots view={view} design={design} place={place} />}
+            {hasMap(session.stage) && <KeptSpots view={view} design={design} place={place} />}
             {session.stage === 'building' &&
               drawings.map((drawing) => <ReferencesLayer key={drawing.id} design={design} drawing={drawing} view={view} units={units} />)}
             {session.tool === 'review' && proposed !== null && <ProposalsLayer drawing={proposed} view={view} />}

@@ -12,9 +12,9 @@ import type { RetuneSheet } from '@/core/planning/retune';
 import { LENSES, LENS_IDS, type LensId } from '@/core/fields/lenses';
 import type { ToolId } from '../plan/tools/tools';
 import { RAMPS, type RampName } from '../theme/tokens';
-import { STAGES, type AreaShape, type Selection, type Stage, type View } from './types';
+import { STAGES, hasMap, type AreaShape, type Selection, type Stage, type View } from './types';
 
-export { STAGES, type Selection, type Stage, type View };
+export { STAGES, hasMap, type Selection, type Stage, type View };
 
 /**
  * What one window looks at: never part of a step. What would be a nuisance to set again after a reload is remembered in this browser.

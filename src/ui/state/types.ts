@@ -1,8 +1,11 @@
-export const STAGES = ['building', 'design', 'survey'] as const;
+export const STAGES = ['brief', 'building', 'design', 'survey'] as const;
 export type Stage = (typeof STAGES)[number];
 
+/** Stages in which the plan shows a map with its lens and scale; in the others it is a drawing. */
+export const hasMap = (stage: Stage): boolean => stage === 'design' || stage === 'survey';
+
 export type Selection = {
-  table: 'accessPoints' | 'walls' | 'openings' | 'zones' | 'slabOpenings' | 'drawings' | 'materials';
+  table: 'accessPoints' | 'walls' | 'openings' | 'zones' | 'slabOpenings' | 'drawings' | 'materials' | 'serviceLevels';
   ids: readonly string[];
 } | null;
 

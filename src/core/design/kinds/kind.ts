@@ -27,8 +27,8 @@ export type Kind<S extends z.ZodType = z.ZodType> = Readonly<{
   migrations: ReadonlyArray<(record: RawRecord) => RawRecord>;
 }>;
 
-/** The ids of a catalogue, and the one that stands in for what is gone. */
-export type Catalogue = Readonly<{ ids: ReadonlySet<string>; instead: string }>;
+/** The ids of a catalogue, and the one that stands in for what is gone; null where a field may name nothing. */
+export type Catalogue = Readonly<{ ids: ReadonlySet<string>; instead: string | null }>;
 
 /** Describes a kind of record. Never edit a migration that has shipped: add the next one. */
 export function kind<S extends z.ZodType>(described: {
@@ -58,7 +58,7 @@ export const polygonSchema = z.array(pointSchema).min(3).max(LIMITS.polygonPoint
 export const bandSchema = z.enum(BANDS);
 export const widthSchema = z.literal([...WIDTHS_MHZ]);
 /** The materials that every project has; plasterboard stands in, for it claims the least. */
-export const MATERIAL_CATALOGUE: Catalogue = { ids: new Set(MATERIALS.map(({ id }) => id)), instead: 'plasterboard' };
+export const MATERIAL_CATALOGUE: Catalogue & { instead: string } = { ids: new Set(MATERIALS.map(({ id }) => id)), instead: 'plasterboard' };
 
 /** An id out of a catalogue. */
 export const oneOf = (catalogue: ReadonlyArray<{ id: string }>) => z.enum(catalogue.map(({ id }) => id) as [string, ...string[]]);

@@ -95,10 +95,11 @@ export function pressToSelect({ at, shift, alt, target }: ToolEvent & { type: 'd
     return shift ? { gesture: { phase: 'marquee', fromM: at.m, toM: at.m } as const } : null;
   const { table, id } = target;
   const ofAps = table === 'accessPoints';
-  if (!ofAps && stage !== 'building') return null;
+  // In Brief zones are looked at, in Building they and all else of it are moved.
+  if (!ofAps && stage !== 'building' && !(stage === 'brief' && table === 'zones')) return null;
   const ids = picked(table, id, shift, selection);
   const next: Selection = ids.length > 0 ? { table, ids } : null;
-  const what = shift || (ofAps && stage !== 'design') ? null : draggedRecords(table, ids, id, at, alt === true, context);
+  const what = shift || (ofAps ? stage !== 'design' : stage !== 'building') ? null : draggedRecords(table, ids, id, at, alt === true, context);
   return { gesture: what === null ? ({ phase: 'idle' } as const) : ({ phase: 'drag', fromM: at.m, moved: false, what } as const), selection: next };
 }
 

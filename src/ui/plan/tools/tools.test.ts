@@ -47,7 +47,7 @@ function play(tool: ToolId, events: readonly ToolEvent[], fields: Partial<ToolCo
 const after = (outcome: Outcome) => applyChanges(design, outcome.commit!.command(design));
 
 describe('any tool', () => {
-  test.each(Object.keys(PLAN_TOOLS) as ToolId[])(
+  test.each((Object.keys(PLAN_TOOLS) as ToolId[]).filter((tool) => tool !== 'review'))(
     '%s: a press that moves pans the plan, one that stays is a click, Escape ends what is under way',
     (tool) => {
       const [, small, far, end] = play(tool, [down(5, 5), move(5.1, 5), move(7, 6), up(7, 6)]);
@@ -65,6 +65,15 @@ describe('any tool', () => {
     expect(first!.state.gesture.phase).toBe('pan');
     expect(last!.commit).toBeUndefined();
   });
+});
+
+test('review: a press begins a box, whose release judges what lies in it; one that stays judges what lies under it', () => {
+  const [pressed, , , released] = play('review', [down(5, 5), move(5.1, 5), move(7, 6), up(7, 6)]);
+  expect(pressed!.state.gesture.phase).toBe('marquee');
+  expect(released).toMatchObject({ state: IDLE, judged: { fromM: { xM: 5, yM: 5 }, toM: { xM: 7, yM: 6 }, reachM: 0.8 } });
+  expect([released!.selection, released!.view, released!.commit]).toEqual([undefined, undefined, undefined]);
+  expect(play('review', [down(5, 5), up(5, 5)])[1]!.judged).toMatchObject({ fromM: { xM: 5, yM: 5 }, toM: { xM: 5, yM: 5 } });
+  expect(play('review', [down(5, 5), { type: 'cancel' }])[1]!).toMatchObject({ cancelled: true, state: IDLE });
 });
 
 describe('select', () => {

@@ -65,7 +65,7 @@ export const PLAN_TOOLS = {
   select: {
     id: 'select',
     press: pressToSelect,
-    click: ({ m }, _keys, line, { stage }) => ({ line, pin: m, ...(stage === 'building' ? { selection: null } : {}) }),
+    click: ({ m }, _keys, line, { stage }) => ({ line, pin: m, ...(stage === 'building' || stage === 'brief' ? { selection: null } : {}) }),
   },
   ap: {
     id: 'ap',

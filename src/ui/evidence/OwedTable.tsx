@@ -1,0 +1,56 @@
+'use client';
+import Table from '@mui/material/Table';
+import TableBody from '@mui/material/TableBody';
+import TableCell from '@mui/material/TableCell';
+import TableHead from '@mui/material/TableHead';
+import TableRow from '@mui/material/TableRow';
+import { floorsOf, isToScale, onFloor, type Zone } from '@/core/design/design';
+import { areaM2 } from '@/core/geometry/polygon';
+import { formatArea, type UnitSystem } from '@/core/units/length';
+import { useDocument } from '../state/documentStore';
+import { useSessionFields } from '../state/sessionStore';
+import { owedText } from '../stages/brief/owed';
+
+/** The service zones of the building, floor by floor: what is owed in each, and to how many. A row opens its zone on its floor. */
+export function OwedTable({ units }: { units: UnitSystem }) {
+  const design = useDocument((s) => s.design);
+  const { selection, set } = useSessionFields('selection');
+  const rows = floorsOf(design).flatMap((floor) =>
+    onFloor(design, 'zones', floor.id)
+      .filter(({ kind }) => kind === 'service')
+      .map((zone) => ({ floor, zone })),
+  );
+  if (rows.length === 0)
+    return <p className="empty">No service zone is drawn: service is owed within the outline of every floor, and nothing is said of how much.</p>;
+  const open = (zone: Zone) => set({ floorId: zone.floorId, selection: { table: 'zones', ids: [zone.id] } });
+  return (
+    <Table size="small" stickyHeader aria-label="What is owed">
+      <TableHead>
+        <TableRow>
+          {['zone', 'floor', 'area', 'people', 'service level', 'owed'].map((head) => (
+            <TableCell key={head}>{head}</TableCell>
+          ))}
+        </TableRow>
+      </TableHead>
+      <TableBody>
+        {rows.map(({ floor, zone }) => {
+          const level = zone.serviceLevelId === null ? undefined : design.serviceLevels[zone.serviceLevelId];
+          return (
+            <TableRow key={zone.id} hover selected={selection?.table === 'zones' && selection.ids[0] === zone.id} onClick={() => open(zone)}>
+              <TableCell>
+                <button type="button" className="plain" onClick={() => open(zone)}>
+                  {zone.name}
+                </button>
+              </TableCell>
+              <TableCell>{floor.name}</TableCell>
+              <TableCell className="mono">{isToScale(design, floor.id) ? formatArea(areaM2(zone.polygon), units) : 'not to scale'}</TableCell>
+              <TableCell className="mono">{zone.people ?? 'not said'}</TableCell>
+              <TableCell>{level?.name ?? 'none yet'}</TableCell>
+              <TableCell>{level === undefined ? '–' : owedText(level)}</TableCell>
+            </TableRow>
+          );
+        })}
+      </TableBody>
+    </Table>
+  );
+}

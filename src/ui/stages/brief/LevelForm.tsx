@@ -1,0 +1,85 @@
+'use client';
+import Button from '@mui/material/Button';
+import { v7 as uuid } from 'uuid';
+import { edit, remove } from '@/core/design/commands';
+import type { ServiceLevel } from '@/core/design/design';
+import { addLevel } from '@/core/design/levelCommands';
+import { LIMITS } from '@/core/design/limits';
+import { CheckField, NumberField, TextField } from '../../inspector/fields';
+import { useDocument } from '../../state/documentStore';
+import { useSession } from '../../state/sessionStore';
+
+/** What may be asked for besides signal: its words, unit, limits, and what it begins with. */
+const OPTIONAL = [
+  { field: 'secondDbm', label: 'second signal', unit: 'dBm', limits: LIMITS.owedDbm, start: -67, digits: 0 },
+  { field: 'snrDb', label: 'SNR', unit: 'dB', limits: LIMITS.owedSnrDb, start: 20, digits: 0 },
+  { field: 'rateMbps', label: 'rate', unit: 'Mb/s', limits: LIMITS.owedMbps, start: 24, digits: 0 },
+  { field: 'sharersMost', label: 'sharing, at most', unit: 'radios', limits: LIMITS.owedSharers, start: 1, digits: 1 },
+] as const;
+
+/** A service level: what is owed where it is, and in how much of the area. */
+export function LevelForm({ level }: { level: ServiceLevel }) {
+  const { run } = useDocument.getState();
+  const zones = useDocument((s) => Object.values(s.design.zones).filter(({ serviceLevelId }) => serviceLevelId === level.id).length);
+  const { set: select } = useSession.getState();
+  const set = (title: string, fields: Partial<ServiceLevel>) => run(`${title} of ${level.name}`, (d) => edit(d, 'serviceLevels', level.id, fields));
+  return (
+    <div>
+      <h2>{`Service level “${level.name}”`}</h2>
+      <p>{zones === 0 ? 'Owed in no zone yet.' : `Owed in ${zones} ${zones === 1 ? 'zone' : 'zones'}.`}</p>
+      <TextField label="name" value={level.name} maxLength={LIMITS.nameLength} onCommit={(name) => set('Name', { name })} />
+      <NumberField
+        label="signal"
+        value={level.signalDbm}
+        unit="dBm"
+        {...LIMITS.owedDbm}
+        digits={0}
+        onCommit={(signalDbm) => set('Signal', { signalDbm })}
+      />
+      {OPTIONAL.map(({ field, label, unit, limits, start, digits }) => {
+        const value = level[field];
+        return (
+          <div key={field}>
+            <CheckField label={`${label} asked for`} checked={value !== null} onCommit={(on) => set(label, { [field]: on ? start : null })} />
+            {value !== null && (
+              <NumberField label={label} value={value} unit={unit} {...limits} digits={digits} onCommit={(next) => set(label, { [field]: next })} />
+            )}
+          </div>
+        );
+      })}
+      <NumberField
+        label="in"
+        value={Number((level.share * 100).toFixed(1))}
+        unit="% of the area"
+        min={LIMITS.owedShare.min * 100}
+        max={LIMITS.owedShare.max * 100}
+        digits={1}
+        onCommit={(percent) => set('Share', { share: percent / 100 })}
+      />
+      <div className="row">
+        <Button
+          size="small"
+          variant="outlined"
+          color="secondary"
+          onClick={() => {
+            const id = uuid();
+            if (run(`Copy ${level.name}`, (d) => addLevel(d, id, level))) select({ selection: { table: 'serviceLevels', ids: [id] } });
+          }}
+        >
+          Make one like it
+        </Button>
+        <Button
+          size="small"
+          variant="outlined"
+          color="secondary"
+          onClick={() => run(`Delete service level ${level.name}`, (d) => remove(d, 'serviceLevels', [level.id])) && select({ selection: null })}
+        >
+          Delete
+        </Button>
+        <Button size="small" color="secondary" onClick={() => select({ selection: null })}>
+          To the brief
+        </Button>
+      </div>
+    </div>
+  );
+}
