@@ -7,7 +7,7 @@ import { ruleFor } from '@/core/radio/regulation';
 import { cottage } from './cottage';
 import { museum, museumBuilding } from './museum';
 import { designSchema } from '@/contract/steps';
-import { referencesOf } from '@/core/design/design';
+import { isToScale, referencesOf } from '@/core/design/design';
 import { edgeOf, worstError } from '@/core/design/drawingCommands';
 import { pictureFacts } from '@/core/formats/picture';
 import { withPlans } from './plans';
@@ -78,14 +78,17 @@ test('the demo is the same each time it is built', () => {
   expect(asFoundSurvey(museumBuilding())).toEqual(asFoundSurvey(museumBuilding()));
 });
 
-test('each floor of the museum has a drawing, as large as it says, measured by two walls, and its picture', () => {
+test('each floor of the museum has a drawing, as large as it says, measured by two walls, and a scan of which nothing is known', () => {
   const { design, assets } = withPlans(museumBuilding());
   expect(designSchema.parse(design)).toEqual(design);
   const drawings = Object.values(design.drawings);
-  expect(drawings.map(({ floorId }) => floorId)).toEqual(Object.keys(design.floors));
+  expect(drawings.map(({ floorId }) => floorId)).toEqual(Object.keys(design.floors).flatMap((id) => [id, id]));
   drawings.forEach((drawing, i) => {
     expect(pictureFacts(assets[i]!)).toEqual({ type: 'image/png', widthPx: drawing.widthPx, heightPx: drawing.heightPx });
-    expect(worstError(drawing, referencesOf(design, drawing.id))).toBeLessThan(1e-9);
+    const references = referencesOf(design, drawing.id);
+    if (i % 2 === 1) return expect([references, drawing.widthPx * drawing.mPerPxX]).toEqual([[], expect.closeTo(50, 6)]);
+    expect(worstError(drawing, references)).toBeLessThan(1e-9);
     expect(edgeOf(drawing)[0]).toEqual({ xM: -2, yM: -2 });
   });
+  expect(Object.keys(design.floors).every((id) => isToScale(design, id))).toBe(true);
 });

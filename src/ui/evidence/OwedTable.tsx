@@ -46,7 +46,7 @@ export function OwedTable({ units }: { units: UnitSystem }) {
               <TableCell className="mono">{isToScale(design, floor.id) ? formatArea(areaM2(zone.polygon), units) : 'not to scale'}</TableCell>
               <TableCell className="mono">{zone.people ?? 'not said'}</TableCell>
               <TableCell>{level?.name ?? 'none yet'}</TableCell>
-              <TableCell>{level === undefined ? '–' : owedText(level)}</TableCell>
+              <TableCell className="wrapped">{level === undefined ? '–' : owedText(level)}</TableCell>
             </TableRow>
           );
         })}

@@ -11,10 +11,10 @@ import { useSession } from '../../state/sessionStore';
 
 /** What may be asked for besides signal: its words, unit, limits, and what it begins with. */
 const OPTIONAL = [
-  { field: 'secondDbm', label: 'second signal', unit: 'dBm', limits: LIMITS.owedDbm, start: -67, digits: 0 },
-  { field: 'snrDb', label: 'SNR', unit: 'dB', limits: LIMITS.owedSnrDb, start: 20, digits: 0 },
-  { field: 'rateMbps', label: 'rate', unit: 'Mb/s', limits: LIMITS.owedMbps, start: 24, digits: 0 },
-  { field: 'sharersMost', label: 'sharing, at most', unit: 'radios', limits: LIMITS.owedSharers, start: 1, digits: 1 },
+  { field: 'secondDbm', label: 'second signal', bound: 'at least', unit: 'dBm', limits: LIMITS.owedDbm, start: -67, digits: 0 },
+  { field: 'snrDb', label: 'SNR', bound: 'at least', unit: 'dB', limits: LIMITS.owedSnrDb, start: 20, digits: 0 },
+  { field: 'rateMbps', label: 'rate', bound: 'at least', unit: 'Mb/s', limits: LIMITS.owedMbps, start: 24, digits: 0 },
+  { field: 'sharersMost', label: 'radios sharing', bound: 'at most', unit: '', limits: LIMITS.owedSharers, start: 1, digits: 1 },
 ] as const;
 
 /** A service level: what is owed where it is, and in how much of the area. */
@@ -29,28 +29,28 @@ export function LevelForm({ level }: { level: ServiceLevel }) {
       <p>{zones === 0 ? 'Owed in no zone yet.' : `Owed in ${zones} ${zones === 1 ? 'zone' : 'zones'}.`}</p>
       <TextField label="name" value={level.name} maxLength={LIMITS.nameLength} onCommit={(name) => set('Name', { name })} />
       <NumberField
-        label="signal"
+        label="signal, at least"
         value={level.signalDbm}
         unit="dBm"
         {...LIMITS.owedDbm}
         digits={0}
         onCommit={(signalDbm) => set('Signal', { signalDbm })}
       />
-      {OPTIONAL.map(({ field, label, unit, limits, start, digits }) => {
+      {OPTIONAL.map(({ field, label, bound, unit, limits, start, digits }) => {
         const value = level[field];
         return (
           <div key={field}>
-            <CheckField label={`${label} asked for`} checked={value !== null} onCommit={(on) => set(label, { [field]: on ? start : null })} />
+            <CheckField label={label} checked={value !== null} onCommit={(on) => set(label, { [field]: on ? start : null })} />
             {value !== null && (
-              <NumberField label={label} value={value} unit={unit} {...limits} digits={digits} onCommit={(next) => set(label, { [field]: next })} />
+              <NumberField label={bound} value={value} unit={unit} {...limits} digits={digits} onCommit={(next) => set(label, { [field]: next })} />
             )}
           </div>
         );
       })}
       <NumberField
-        label="in"
+        label="share of the area"
         value={Number((level.share * 100).toFixed(1))}
-        unit="% of the area"
+        unit="%"
         min={LIMITS.owedShare.min * 100}
         max={LIMITS.owedShare.max * 100}
         digits={1}
