@@ -1,8 +1,15 @@
-import { mkdirSync, writeFileSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, writeFileSync } from 'node:fs';
+import os from 'node:os';
+import path from 'node:path';
 import { By, Key, type WebDriver } from 'selenium-webdriver';
 import { v7 as uuid } from 'uuid';
 import type { OpenedProject } from '@/contract/http';
+import { drawnSheet } from '@demo/drawing/image';
+import { planOf } from '@demo/drawing/plan';
+import { pngOf } from '@demo/drawing/png';
+import { museum } from '@demo/museum';
 import { edit } from '@/core/design/commands';
+import { floorsOf } from '@/core/design/design';
 import { newStep } from '@/core/design/step';
 import { byRole, eventually, exactViewport, openBrowser, setOffline, textOf, viewport } from './browser';
 import { clickPlan, movePlan, openProject, toBand, toLens } from './moves';
@@ -31,6 +38,24 @@ async function refusedEdit(): Promise<void> {
   await (await byRole(driver, 'button', /^Discard/)).click();
   await (await byRole(driver, 'tab', 'Radios')).click();
   await driver.findElement(By.css('body')).sendKeys(Key.ESCAPE);
+}
+
+/** An old scan of the Quay level, brought into a new project; one wall that was found is taken out. */
+async function foundWalls(): Promise<void> {
+  const scan = path.join(mkdtempSync(path.join(os.tmpdir(), 'upper-room-scan-')), 'Quay level, old scan.png');
+  const plan = planOf(museum(), floorsOf(museum())[0]!.id);
+  writeFileSync(scan, pngOf(drawnSheet(plan, { style: 'filled', pxPerM: 40, busy: true, scan: true })));
+  await driver.get(server.url);
+  await (await byRole(driver, 'button', 'New project')).click();
+  await (await byRole(driver, 'textbox', 'name')).sendKeys(Key.chord(Key.CONTROL, 'a'), 'Quay level, traced');
+  await (await byRole(driver, 'button', 'Create')).click();
+  await (await byRole(driver, 'tab', 'Building', 20_000)).click();
+  await driver.findElement(By.css('input[type=file]')).sendKeys(scan);
+  await (await byRole(driver, 'button', 'Find walls', 30_000)).click();
+  await byRole(driver, 'button', /^Draw \d+ walls$/, 60_000);
+  await (await byRole(driver, 'button', 'Take this scale')).click();
+  await driver.findElement(By.css('[data-proposal]')).sendKeys(Key.ENTER);
+  await shoot(driver, 'found-walls');
 }
 
 mkdirSync(OUT, { recursive: true });
@@ -103,6 +128,11 @@ try {
   await driver.findElement(By.css('body')).sendKeys(Key.ESCAPE);
   await (await byRole(driver, 'button', /^Quay level/)).click();
 
+  await (await byRole(driver, 'tab', 'Brief')).click();
+  await (await byRole(driver, 'button', 'Quay terrace')).click();
+  await shoot(driver, 'brief');
+  await driver.findElement(By.css('body')).sendKeys(Key.ESCAPE);
+
   await (await byRole(driver, 'tab', 'Survey')).click();
   await (await byRole(driver, 'combobox', 'pace')).sendKeys('20 times');
   await (await byRole(driver, 'button', 'Connect receiver')).click();
@@ -135,6 +165,7 @@ try {
   await (await byRole(driver, 'button', 'Finish')).click();
   await (await byRole(driver, 'combobox', 'shows')).sendKeys('measured');
   await shoot(driver, 'survey-measured');
+  await foundWalls();
 } finally {
   await driver.quit();
   await server.stop();

@@ -2,10 +2,9 @@
 import Button from '@mui/material/Button';
 import { LIMITS } from '@/core/design/limits';
 import { edit } from '@/core/design/commands';
-import { PROJECT_ID, isToScale, variantsOf } from '@/core/design/design';
+import { isToScale, variantsOf } from '@/core/design/design';
 import { areaM2, boundsOf } from '@/core/geometry/polygon';
 import { ENVIRONMENTS, EXPONENT } from '@/core/propagation/pathLoss';
-import { DOMAINS } from '@/core/radio/regulation';
 import { formatArea, formatLength } from '@/core/units/length';
 import { useDocument } from '../state/documentStore';
 import type { Place } from '../state/selectors';
@@ -15,6 +14,7 @@ import { actionOf, isEnabled } from '../commands/actions';
 import { Papers } from '../stages/building/Papers';
 import { materialOptions, useMaterials } from '../state/useMaterials';
 import { LengthField, SelectField, TextField, Value } from './fields';
+import { ProjectName, ProjectRules, setProject } from './ProjectFields';
 
 const TAG_LABEL = { zoom: 'by zoom', full: 'name and radios', name: 'name only', mark: 'mark only' } as const;
 const ENVIRONMENT_LABEL = { hall: 'open hall', rooms: 'rooms', dense: 'dense fittings' } as const;
@@ -28,7 +28,6 @@ export function FloorForm({ place, building }: { place: Place; building: boolean
   const tags = useSession((s) => s.tags);
   const box = boundsOf(floor.outline);
   const floorSet = (title: string, fields: Parameters<typeof edit<'floors'>>[3]) => run(title, (d) => edit(d, 'floors', floor.id, fields));
-  const projectSet = (title: string, fields: Parameters<typeof edit<'project'>>[3]) => run(title, (d) => edit(d, 'project', PROJECT_ID, fields));
   return (
     <div>
       <h2>{floor.name}</h2>
@@ -119,28 +118,15 @@ export function FloorForm({ place, building }: { place: Place; building: boolean
         </>
       )}
       <h3>Project</h3>
-      <TextField label="name" value={project.name} maxLength={LIMITS.nameLength} onCommit={(name) => projectSet('Rename project', { name })} />
-      <SelectField
-        label="regulatory domain"
-        value={project.domain}
-        options={DOMAINS.map((value) => ({ value, label: value }))}
-        onCommit={(domain) => projectSet('Regulatory domain', { domain })}
-      />
-      <LengthField
-        label="client height"
-        valueM={project.clientHeightM}
-        units={project.units}
-        minM={0}
-        maxM={LIMITS.heightM.max}
-        onCommit={(clientHeightM) => projectSet('Client height', { clientHeightM })}
-      />
+      <ProjectName project={project} />
+      <ProjectRules project={project} />
       <LengthField
         label="grid"
         valueM={project.cellM}
         units={project.units}
         minM={LIMITS.cellM.min}
         maxM={LIMITS.cellM.max}
-        onCommit={(cellM) => projectSet('Grid', { cellM })}
+        onCommit={(cellM) => setProject('Grid', { cellM })}
       />
     </div>
   );

@@ -1,28 +1,24 @@
 'use client';
 import Button from '@mui/material/Button';
-import { v7 as uuid } from 'uuid';
-import { edit } from '@/core/design/commands';
-import { PROJECT_ID, levelsOf, type Project } from '@/core/design/design';
-import { addLevel, addUsualLevels } from '@/core/design/levelCommands';
+import { levelsOf, type Project } from '@/core/design/design';
+import { addUsualLevels } from '@/core/design/levelCommands';
 import { LIMITS } from '@/core/design/limits';
 import { CLIENT_TYPES } from '@/core/radio/clientTypes';
-import { DOMAINS } from '@/core/radio/regulation';
-import { CheckField, LengthField, SelectField, TextField } from '../../inspector/fields';
+import { CheckField, SelectField, TextField } from '../../inspector/fields';
+import { ProjectName, ProjectRules, setProject } from '../../inspector/ProjectFields';
 import { bandLabel } from '../../state/selectors';
 import { useDocument } from '../../state/documentStore';
-import { useSession } from '../../state/sessionStore';
+import { newLevel, openLevel } from './levels';
 
 /** What the customer needs: the building and the needs in words, by which rules and units, with which clients, and what is owed. */
 export function BriefPanel({ project }: { project: Project }) {
   const { run } = useDocument.getState();
   const design = useDocument((s) => s.design);
   const levels = levelsOf(design);
-  const set = (title: string, fields: Partial<Project>) => run(title, (d) => edit(d, 'project', PROJECT_ID, fields));
-  const open = (id: string) => useSession.getState().set({ selection: { table: 'serviceLevels', ids: [id] } });
   return (
     <div>
       <h2>Brief</h2>
-      <TextField label="name" value={project.name} maxLength={LIMITS.nameLength} onCommit={(name) => set('Rename project', { name })} />
+      <ProjectName project={project} />
       <TextField
         label="facility"
         value={project.facility}
@@ -30,7 +26,7 @@ export function BriefPanel({ project }: { project: Project }) {
         maxLength={LIMITS.textLength}
         mayBeEmpty
         lines={3}
-        onCommit={(facility) => set('Describe the facility', { facility })}
+        onCommit={(facility) => setProject('Describe the facility', { facility })}
       />
       <TextField
         label="needs"
@@ -39,14 +35,9 @@ export function BriefPanel({ project }: { project: Project }) {
         maxLength={LIMITS.textLength}
         mayBeEmpty
         lines={3}
-        onCommit={(needs) => set('Describe the needs', { needs })}
+        onCommit={(needs) => setProject('Describe the needs', { needs })}
       />
-      <SelectField
-        label="regulatory domain"
-        value={project.domain}
-        options={DOMAINS.map((value) => ({ value, label: value }))}
-        onCommit={(domain) => set('Regulatory domain', { domain })}
-      />
+      <ProjectRules project={project} />
       <SelectField
         label="units"
         value={project.units}
@@ -54,21 +45,13 @@ export function BriefPanel({ project }: { project: Project }) {
           { value: 'metric', label: 'metres' },
           { value: 'us', label: 'feet' },
         ]}
-        onCommit={(units) => set('Units', { units })}
-      />
-      <LengthField
-        label="client height"
-        valueM={project.clientHeightM}
-        units={project.units}
-        minM={0}
-        maxM={LIMITS.heightM.max}
-        onCommit={(clientHeightM) => set('Client height', { clientHeightM })}
+        onCommit={(units) => setProject('Units', { units })}
       />
       <h3>Service levels</h3>
       <ul className="papers">
         {levels.map(({ id, name }) => (
           <li key={id}>
-            <button type="button" className="quiet-button" onClick={() => open(id)}>
+            <button type="button" className="quiet-button" onClick={() => openLevel(id)}>
               {name}
             </button>
           </li>
@@ -76,15 +59,7 @@ export function BriefPanel({ project }: { project: Project }) {
         {levels.length === 0 && <li>None yet.</li>}
       </ul>
       <div className="row">
-        <Button
-          size="small"
-          variant="outlined"
-          color="secondary"
-          onClick={() => {
-            const id = uuid();
-            if (run('Add a service level', (d) => addLevel(d, id))) open(id);
-          }}
-        >
+        <Button size="small" variant="outlined" color="secondary" onClick={() => newLevel('Add a service level')}>
           Add a level
         </Button>
         {levels.length === 0 && (
@@ -101,7 +76,7 @@ export function BriefPanel({ project }: { project: Project }) {
           label={`${name} (${bands.map((band) => bandLabel(band)).join(', ')})`}
           checked={project.clientTypes.includes(id)}
           onCommit={(on) =>
-            set(on ? `Expect: ${name}` : `Do not expect: ${name}`, {
+            setProject(on ? `Expect: ${name}` : `Do not expect: ${name}`, {
               // In the order of the list, whatever the order of clicks.
               clientTypes: CLIENT_TYPES.map((type) => type.id).filter((other) => (other === id ? on : project.clientTypes.includes(other))),
             })

@@ -1,13 +1,11 @@
 'use client';
 import Button from '@mui/material/Button';
-import { v7 as uuid } from 'uuid';
 import { edit, remove } from '@/core/design/commands';
 import type { ServiceLevel } from '@/core/design/design';
-import { addLevel } from '@/core/design/levelCommands';
 import { LIMITS } from '@/core/design/limits';
 import { CheckField, NumberField, TextField } from '../../inspector/fields';
 import { useDocument } from '../../state/documentStore';
-import { useSession } from '../../state/sessionStore';
+import { newLevel, openLevel } from './levels';
 
 /** What may be asked for besides signal: its words, unit, limits, and what it begins with. */
 const OPTIONAL = [
@@ -21,7 +19,6 @@ const OPTIONAL = [
 export function LevelForm({ level }: { level: ServiceLevel }) {
   const { run } = useDocument.getState();
   const zones = useDocument((s) => Object.values(s.design.zones).filter(({ serviceLevelId }) => serviceLevelId === level.id).length);
-  const { set: select } = useSession.getState();
   const set = (title: string, fields: Partial<ServiceLevel>) => run(`${title} of ${level.name}`, (d) => edit(d, 'serviceLevels', level.id, fields));
   return (
     <div>
@@ -57,26 +54,18 @@ export function LevelForm({ level }: { level: ServiceLevel }) {
         onCommit={(percent) => set('Share', { share: percent / 100 })}
       />
       <div className="row">
-        <Button
-          size="small"
-          variant="outlined"
-          color="secondary"
-          onClick={() => {
-            const id = uuid();
-            if (run(`Copy ${level.name}`, (d) => addLevel(d, id, level))) select({ selection: { table: 'serviceLevels', ids: [id] } });
-          }}
-        >
+        <Button size="small" variant="outlined" color="secondary" onClick={() => newLevel(`Copy ${level.name}`, level)}>
           Make one like it
         </Button>
         <Button
           size="small"
           variant="outlined"
           color="secondary"
-          onClick={() => run(`Delete service level ${level.name}`, (d) => remove(d, 'serviceLevels', [level.id])) && select({ selection: null })}
+          onClick={() => run(`Delete service level ${level.name}`, (d) => remove(d, 'serviceLevels', [level.id])) && openLevel(null)}
         >
           Delete
         </Button>
-        <Button size="small" color="secondary" onClick={() => select({ selection: null })}>
+        <Button size="small" color="secondary" onClick={() => openLevel(null)}>
           To the brief
         </Button>
       </div>

@@ -47,7 +47,7 @@ export function FoundPanel({ drawing, project }: { drawing: Drawing; project: Pr
         <>
           <p role="status">{`${many(chosen.length, 'wall')} of ${found.walls.length} in, with ${many(count('door'), 'door')} and ${many(count('window'), 'window')}.`}</p>
           <p>Click a wall on the plan to take it out or in; draw a box over several. What is out is dotted.</p>
-          <label id="at-least" className="label">{`likely by at least ${Math.round(atLeast * 100)} %`}</label>
+          <p id="at-least">{`likely by at least ${Math.round(atLeast * 100)} %`}</p>
           <Slider
             aria-labelledby="at-least"
             size="small"
