@@ -18,6 +18,8 @@ export const ERROR_MESSAGES = {
   DRAWING_LOCKED: 'This PDF is locked by a password. Save it without one, then bring it again.',
   DRAWING_NOT_SENT: 'No server answers, so the drawing was not kept. Bring it in again when the top bar says that your work is saved.',
   DRAWING_NOT_SHOWN: 'The picture of this drawing cannot be had just now. Try again; if it stays so, bring the drawing in again.',
+  DRAWING_NO_PLAN:
+    'This picture is no line drawing: there are too many edges to find walls among them. Cut off what is not the plan, or bring a cleaner copy.',
   DRAWING_EMPTY: 'There is nothing to draw in this file. Choose another page, layer or file.',
   DRAWING_TOO_LARGE:
     'This drawing is too large. Bring one of at most 24 MB, 16 000 pixels a side and 144 megapixels; saved at half its size it will do.',

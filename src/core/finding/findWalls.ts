@@ -1,4 +1,5 @@
 import { confidenceOf, isDoubled } from './confidence';
+import { UpperRoomError } from '../errors';
 import { accepted, centreLines, commonThicknessPx } from './accept';
 import { bandsOf, thickestPx, type Band } from './bands';
 import { doorsOf, inkOf, scaleByDoors, type InkMask } from './doors';
@@ -31,11 +32,13 @@ const COMMON_THICK_M = 0.14;
 /**
  * Finds walls, doors, windows and the scale in a drawing: edges of ink that face each other are walls where what lies between agrees; what is
  * furniture, stairs, hatching or frame is told apart by its company. Yields the share done; with nothing found there are no walls.
+ * @throws UpperRoomError DRAWING_NO_PLAN for a picture that is no line drawing
  */
 export function* findWalls(picture: Picture, { pxPerM, style }: FindOptions): Generator<number, Found, unknown> {
   const clean = cleaned(picture);
   yield 0.1;
   const edges = edgesOf(clean);
+  if (edges.length > MOST_EDGES) throw new UpperRoomError('DRAWING_NO_PLAN');
   yield 0.25;
   const all = bandsOf(clean, edges, thickestPx(clean, pxPerM));
   const bars = all.filter(({ inside }) => inside === 'bar').map(({ thickPx, lengthPx }): Weighed => ({ value: thickPx, weight: lengthPx }));
@@ -69,6 +72,11 @@ export const rescaled = ({ walls, scale, style }: Found, factor: number): Found 
     openings: wall.openings.map((opening) => ({ ...opening, atPx: opening.atPx / factor, widthPx: opening.widthPx / factor })),
   })),
 });
+
+/** More edges than this are a photograph or a texture, and would take minutes; a busy sheet of 8 megapixels has some seven thousand. */
+const MOST_EDGES = 25_000;
+/** A style in which a drawing has more pieces of wall than this is not its style. */
+const MOST_PIECES = 3_000;
 
 const ENOUGH_DOORS = 9;
 /** One thin line is taken for a wall only where no other style makes sense of the doors. */
@@ -184,7 +192,7 @@ function attempt(sheet: Sheet, style: DrawStyle, knownPxPerM: number | null): At
   const weigh = weigher(style, sheet);
   let pieces = accepted(picture, bands, weigh);
   const nothing: Attempt = { walls: [], scale: null, style, worth: 0, doors: 0, doubled: 0 };
-  if (pieces.length === 0) return nothing;
+  if (pieces.length === 0 || pieces.length > MOST_PIECES) return nothing;
   const common = commonThicknessPx(pieces);
   let scale: ScaleGuess | null = knownPxPerM === null ? null : { pxPerM: knownPxPerM, from: 'known', count: 0 };
   if (scale === null) {

@@ -333,6 +333,15 @@ describe('walls of a drawing', () => {
       expect(find(sheet).walls).toEqual([]);
   });
 
+  test('a texture is no drawing, and is refused at once', () => {
+    const uniform = seeded(1);
+    const [side, blocks] = [1600, 200];
+    const shades = Uint8Array.from({ length: blocks * blocks }, () => Math.floor(uniform() * 256));
+    const grey = new Uint8Array(side * side);
+    for (let i = 0; i < grey.length; i++) grey[i] = shades[((i / side) >> 3) * blocks + ((i % side) >> 3)]!;
+    expect(() => find({ widthPx: side, heightPx: side, grey })).toThrow(expect.objectContaining({ code: 'DRAWING_NO_PLAN' }));
+  });
+
   test('without doors the scale is by the commonest thickness, and said so', () => {
     const bare = { ...plan, walls: plan.walls.map((one) => ({ ...one, thickM: 0.14, openings: [] })) };
     const { scale, walls } = find(drawnSheet(bare, { style: 'filled', pxPerM: PX_PER_M }));
