@@ -1,6 +1,9 @@
 import { seeded } from '@/core/random';
 import { PAPER, type Sheet } from './sheet';
 
+// Taken once, for these are called for every pixel.
+const { floor, max, min, round } = Math;
+
 /** How far askew a sheet lies on the scanner, in degrees. */
 export const SKEW_DEG = 0.5;
 
@@ -15,7 +18,7 @@ export function scanned({ widthPx, heightPx, grey }: Sheet, seed: number, skewDe
     for (let x = 0; x < widthPx; x++) {
       const sx = cx + (x - cx) * cos + (y - cy) * sin;
       const sy = cy - (x - cx) * sin + (y - cy) * cos;
-      const [ix, iy] = [Math.floor(sx), Math.floor(sy)];
+      const [ix, iy] = [floor(sx), floor(sy)];
       // A tent half as wide again as between pixels: soft, as through a lens.
       for (let d = 0; d < 4; d++) {
         const [awayX, awayY] = [d - 1 - (sx - ix), d - 1 - (sy - iy)];
@@ -33,7 +36,7 @@ export function scanned({ widthPx, heightPx, grey }: Sheet, seed: number, skewDe
       const light = 0.97 - 0.16 * (x / widthPx) - 0.06 * (y / heightPx);
       // The sum of three is near enough to a bell; in steps of 4, as scanners save. What is beyond white is white.
       const noise = (uniform() + uniform() + uniform() - 1.5) * 13;
-      out[y * widthPx + x] = Math.max(0, Math.min(255, Math.round(((sum / total) * light + noise) / 4) * 4));
+      out[y * widthPx + x] = max(0, min(255, round(((sum / total) * light + noise) / 4) * 4));
     }
   }
   return { widthPx, heightPx, grey: out };
