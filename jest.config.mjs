@@ -6,6 +6,8 @@ const swc = [
   },
 ];
 const shared = {
+  // Tests run in a context of their own, where every look at a global is slow: in loops over pixels and rays that is most of the time.
+  sandboxInjectedGlobals: ['Math'],
   transform: { '\\.(ts|tsx|js|mjs)$': swc },
   transformIgnorePatterns: ['/node_modules/(?!(d3-[^/]+|internmap|fast-check|pure-rand|idb|uuid)/)'],
   moduleNameMapper: { '^@/(.*)$': '<rootDir>/src/$1', '^@demo/(.*)$': '<rootDir>/demo/$1' },

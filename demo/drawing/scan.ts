@@ -1,9 +1,6 @@
 import { seeded } from '@/core/random';
 import { PAPER, type Sheet } from './sheet';
 
-// Taken once, for these are called for every pixel.
-const { floor, round } = Math;
-
 /** How far askew a sheet lies on the scanner, in degrees. */
 export const SKEW_DEG = 0.5;
 
@@ -19,8 +16,8 @@ export function scanned({ widthPx, heightPx, grey }: Sheet, seed: number, skewDe
     for (let x = 0; x < widthPx; x++) {
       const sx = cx + (x - cx) * cos + (y - cy) * sin;
       const sy = cy - (x - cx) * sin + (y - cy) * cos;
-      const ix = floor(sx);
-      const iy = floor(sy);
+      const ix = Math.floor(sx);
+      const iy = Math.floor(sy);
       const fx = sx - ix;
       const fy = sy - iy;
       let shade = PAPER;
@@ -32,7 +29,7 @@ export function scanned({ widthPx, heightPx, grey }: Sheet, seed: number, skewDe
       }
       // The sum of three is near enough to a bell; in steps of 4, as scanners save. What is beyond white is white.
       const noise = (uniform() + uniform() + uniform() - 1.5) * 13;
-      const seen = round((shade * (light - 0.16 * (x / widthPx)) + noise) / 4) * 4;
+      const seen = Math.round((shade * (light - 0.16 * (x / widthPx)) + noise) / 4) * 4;
       out[y * widthPx + x] = seen < 0 ? 0 : seen > 255 ? 255 : seen;
     }
   }

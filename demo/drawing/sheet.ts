@@ -1,6 +1,3 @@
-// Taken once, for these are called for every pixel.
-const { abs, ceil, cos, floor, hypot, max, min, round, sin } = Math;
-
 /** A sheet of paper in shades of grey, 0 black to 255 white, row by row. */
 export type Sheet = Readonly<{ widthPx: number; heightPx: number; grey: Uint8Array }>;
 
@@ -21,8 +18,8 @@ export const hatching =
   (spacingPx: number): Shade =>
   (x, y) => {
     const at = (((x + y) % spacingPx) + spacingPx) % spacingPx;
-    const off = min(at, spacingPx - at) * Math.SQRT1_2;
-    return PAPER - (PAPER - INK) * max(0, min(1, 1.1 - off));
+    const off = Math.min(at, spacingPx - at) * Math.SQRT1_2;
+    return PAPER - (PAPER - INK) * Math.max(0, Math.min(1, 1.1 - off));
   };
 
 /**
@@ -30,29 +27,29 @@ export const hatching =
  */
 export function bar(sheet: Sheet, ax: number, ay: number, bx: number, by: number, thickPx: number, shade: Shade, beyondPx = 0): void {
   const { widthPx, heightPx, grey } = sheet;
-  const length = hypot(bx - ax, by - ay) || 1;
+  const length = Math.hypot(bx - ax, by - ay) || 1;
   const [ux, uy] = [(bx - ax) / length, (by - ay) / length];
   const half = thickPx / 2;
-  const reach = half + max(0, beyondPx) + 1.5;
-  const top = max(0, floor(min(ay, by) - reach));
-  const bottom = min(heightPx - 1, ceil(max(ay, by) + reach));
+  const reach = half + Math.max(0, beyondPx) + 1.5;
+  const top = Math.max(0, Math.floor(Math.min(ay, by) - reach));
+  const bottom = Math.min(heightPx - 1, Math.ceil(Math.max(ay, by) + reach));
   for (let y = top; y <= bottom; y++) {
     // Where the row meets the bar: a long slanting bar does not cost its whole box.
-    let [from, to] = [min(ax, bx) - reach, max(ax, bx) + reach];
-    if (abs(uy) > 0.1) {
+    let [from, to] = [Math.min(ax, bx) - reach, Math.max(ax, bx) + reach];
+    if (Math.abs(uy) > 0.1) {
       const middle = ax + ((y - ay) / uy) * ux;
-      const wide = reach / abs(uy);
-      from = max(from, middle - wide);
-      to = min(to, middle + wide);
+      const wide = reach / Math.abs(uy);
+      from = Math.max(from, middle - wide);
+      to = Math.min(to, middle + wide);
     }
-    for (let x = max(0, floor(from)); x <= min(widthPx - 1, ceil(to)); x++) {
+    for (let x = Math.max(0, Math.floor(from)); x <= Math.min(widthPx - 1, Math.ceil(to)); x++) {
       const along = (x - ax) * ux + (y - ay) * uy;
-      const aside = abs((x - ax) * uy - (y - ay) * ux);
+      const aside = Math.abs((x - ax) * uy - (y - ay) * ux);
       const cover = clamp(half + 0.5 - aside) * clamp(0.5 + beyondPx + along) * clamp(0.5 + beyondPx + length - along) * (thickPx < 1 ? thickPx : 1);
       if (cover <= 0) continue;
       const ink = typeof shade === 'number' ? shade : shade(x, y);
       const i = y * widthPx + x;
-      grey[i] = round(grey[i]! * (1 - cover) + ink * cover);
+      grey[i] = Math.round(grey[i]! * (1 - cover) + ink * cover);
     }
   }
 }
@@ -61,11 +58,11 @@ const clamp = (share: number): number => (share < 0 ? 0 : share > 1 ? 1 : share)
 
 /** A thin arc round (x, y) from one angle to another, in radians. */
 export function arc(sheet: Sheet, x: number, y: number, radiusPx: number, from: number, to: number, thickPx: number): void {
-  const steps = max(6, ceil((abs(to - from) * radiusPx) / 4));
+  const steps = Math.max(6, Math.ceil((Math.abs(to - from) * radiusPx) / 4));
   const at = (i: number) => from + ((to - from) * i) / steps;
   for (let i = 0; i < steps; i++) {
     const [a, b] = [at(i), at(i + 1)];
-    bar(sheet, x + radiusPx * cos(a), y + radiusPx * sin(a), x + radiusPx * cos(b), y + radiusPx * sin(b), thickPx, INK, 0.3);
+    bar(sheet, x + radiusPx * Math.cos(a), y + radiusPx * Math.sin(a), x + radiusPx * Math.cos(b), y + radiusPx * Math.sin(b), thickPx, INK, 0.3);
   }
 }
 

@@ -1,14 +1,11 @@
 /** Seeded randomness: the same seed gives the same numbers on every machine and any number of workers. */
 
-// Taken once: looking a global up for every number costs more than the number where code runs in a context of its own, as tests do.
-const { imul } = Math;
-
 /** A 32-bit hash of a text (FNV-1a with a final mix), so that a record's id can be a seed independent of order. */
 export function hashText(text: string): number {
   let h = 0x811c9dc5;
-  for (let i = 0; i < text.length; i++) h = imul(h ^ text.charCodeAt(i), 0x01000193);
-  h = imul(h ^ (h >>> 16), 0x7feb352d);
-  h = imul(h ^ (h >>> 15), 0x846ca68b);
+  for (let i = 0; i < text.length; i++) h = Math.imul(h ^ text.charCodeAt(i), 0x01000193);
+  h = Math.imul(h ^ (h >>> 16), 0x7feb352d);
+  h = Math.imul(h ^ (h >>> 15), 0x846ca68b);
   return (h ^ (h >>> 16)) >>> 0;
 }
 
@@ -20,8 +17,8 @@ export function seeded(seed: number | string): Uniform {
   let state = typeof seed === 'string' ? hashText(seed) : seed >>> 0;
   return () => {
     state = (state + 0x6d2b79f5) >>> 0;
-    let t = imul(state ^ (state >>> 15), state | 1);
-    t ^= t + imul(t ^ (t >>> 7), t | 61);
+    let t = Math.imul(state ^ (state >>> 15), state | 1);
+    t ^= t + Math.imul(t ^ (t >>> 7), t | 61);
     return ((t ^ (t >>> 14)) >>> 0) / 4294967296;
   };
 }
