@@ -1,3 +1,4 @@
+import { leavesOf } from '@/core/building/leaves';
 import { spotAlong } from '@/core/geometry/segment';
 import { distanceM } from '@/core/geometry/point';
 import type { DrawnPlan, DrawnWall } from './plan';
@@ -73,10 +74,9 @@ function drawOpenings({ sheet, pxPerM, x, y }: Draft, { segment, thickM, opening
       for (const aside of [-half, 0, half])
         bar(sheet, x(a.xM - uy * aside), y(a.yM + ux * aside), x(b.xM - uy * aside), y(b.yM + ux * aside), THIN_PX, INK);
     if (kind !== 'door') continue;
-    // A leaf wider than a door's is two, hung at both jambs.
-    const leaves = widthM > 1.4 ? [leaf(a, 1, widthM / 2), leaf(b, -1, widthM / 2)] : [hinge === 'a' ? leaf(a, 1, widthM) : leaf(b, -1, widthM)];
     const side = swing === 'left' ? -1 : 1;
-    for (const { at, way, wideM } of leaves) {
+    for (const { atM: hungM, way, widthM: wideM } of leavesOf({ atM, widthM, hinge })) {
+      const at = spotAlong(segment, hungM);
       const tip = { xM: at.xM - uy * side * wideM, yM: at.yM + ux * side * wideM };
       bar(sheet, x(at.xM), y(at.yM), x(tip.xM), y(tip.yM), THIN_PX + 0.6, INK);
       const [closed, open] = [Math.atan2(uy * way, ux * way), Math.atan2(tip.yM - at.yM, tip.xM - at.xM)];
@@ -85,5 +85,3 @@ function drawOpenings({ sheet, pxPerM, x, y }: Draft, { segment, thickM, opening
     }
   }
 }
-
-const leaf = (at: { xM: number; yM: number }, way: 1 | -1, wideM: number) => ({ at, way, wideM });

@@ -42,7 +42,7 @@ test('what is owed is written down, given to a zone, and stands after a reload; 
   expect(terrace).toMatchObject({ signalDbm: -62, secondDbm: -67, snrDb: 20, share: 0.95 });
   await (await byRole(driver, 'button', 'Quay terrace')).click();
   await chooseIn(driver, 'service level', /^Terrace$/);
-  await (await byRole(driver, 'textbox', 'people')).sendKeys(Key.chord(Key.CONTROL, 'a'), '75', Key.ENTER);
+  await (await byRole(driver, 'textbox', 'expected')).sendKeys(Key.chord(Key.CONTROL, 'a'), '75', Key.ENTER);
   await saved(driver);
   expect(Object.values((await design()).zones).find((zone) => zone.name === 'Quay terrace')).toMatchObject({
     serviceLevelId: terrace.id,

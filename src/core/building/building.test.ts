@@ -11,6 +11,7 @@ import {
   permittivityAt,
   slabsLossDb,
 } from './material';
+import { leavesOf } from './leaves';
 import { panesOf } from './panes';
 import { SUBSTANCES } from './substance';
 import type { Opening, Wall } from './wall';
@@ -154,4 +155,13 @@ describe('panes', () => {
       ).count,
     ).toBe(0);
   });
+});
+
+test('a door hangs where it is said, a wide one at both jambs with leaves that meet', () => {
+  expect(leavesOf({ atM: 2, widthM: 0.9, hinge: 'a' })).toEqual([{ atM: 2, way: 1, widthM: 0.9 }]);
+  expect(leavesOf({ atM: 2, widthM: 1.4, hinge: 'b' })).toEqual([{ atM: 3.4, way: -1, widthM: 1.4 }]);
+  expect(leavesOf({ atM: 2, widthM: 1.8, hinge: 'b' })).toEqual([
+    { atM: 2, way: 1, widthM: 0.9 },
+    { atM: 3.8, way: -1, widthM: 0.9 },
+  ]);
 });

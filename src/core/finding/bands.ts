@@ -28,6 +28,9 @@ const VOTE = { window: 11, share: 0.72 } as const;
 export const thickestPx = ({ widthPx, heightPx }: CleanPicture, pxPerM: number | null): number =>
   pxPerM === null ? THICKEST_SHARE * Math.max(widthPx, heightPx) : THICKEST_M * pxPerM;
 
+/** Two edges whose dark sides face each other: where along the first, and how far the other lies from it there. All in px. */
+type Facing = Readonly<{ picture: CleanPicture; edge: Edge; other: Edge; from: number; to: number; thickAt: (along: number) => number }>;
+
 /** All stretches between facing edges, cut where the inside turns between ink, tone and paper. */
 export function bandsOf(picture: CleanPicture, edges: readonly Edge[], maxThickPx: number): Band[] {
   const grid = new StrokeGrid(edges, Math.max(40, maxThickPx));
@@ -42,13 +45,13 @@ export function bandsOf(picture: CleanPicture, edges: readonly Edge[], maxThickP
       const [from, to] = [Math.max(0, Math.min(p, q)), Math.min(edge.lengthPx, Math.max(p, q))];
       if (to - from < MIN_OVERLAP_PX) continue;
       // Dark sides face each other: the other lies on the side of the normal.
-      const at = (along: number): number => {
+      const thickAt = (along: number): number => {
         const [pa, qa] = [asidePx(edge, other.ax, other.ay), asidePx(edge, other.bx, other.by)];
         return p === q ? pa : pa + ((qa - pa) * (along - p)) / (q - p);
       };
-      const thick = at((from + to) / 2);
+      const thick = thickAt((from + to) / 2);
       if (thick < 0.8 || thick > maxThickPx) continue;
-      cutByInside(picture, edge, other, from, to, at, bands);
+      cutByInside({ picture, edge, other, from, to, thickAt }, bands);
     }
   });
   return bands;
@@ -58,15 +61,12 @@ export function bandsOf(picture: CleanPicture, edges: readonly Edge[], maxThickP
 export const shadeAt = ({ widthPx, heightPx, grey }: CleanPicture, x: number, y: number): number =>
   x < 0 || y < 0 || x >= widthPx || y >= heightPx ? 255 : grey[(y | 0) * widthPx + (x | 0)]!;
 
-function cutByInside(
-  picture: CleanPicture,
-  edge: Edge,
-  other: Edge,
-  from: number,
-  to: number,
-  thickAt: (along: number) => number,
-  bands: Band[],
-): void {
+/** Shade between two facing edges, at a place along the first and px aside from it. */
+const shadeBetween = ({ picture, edge }: Facing, along: number, aside: number): number =>
+  shadeAt(picture, edge.ax + edge.ux * along - edge.uy * aside, edge.ay + edge.uy * along + edge.ux * aside);
+
+function cutByInside(facing: Facing, bands: Band[]): void {
+  const { from, to, thickAt } = facing;
   const count = Math.max(2, Math.round(to - from));
   const pitch = (to - from) / count;
   const tone = new Uint8Array(count);
@@ -77,7 +77,7 @@ function cutByInside(
     let [sum, darkest, lightest] = [0, 255, 0];
     const shares = thick < 4 ? MIDDLE : THIRDS;
     for (const share of shares) {
-      const shade = shadeAt(picture, edge.ax + edge.ux * along - edge.uy * thick * share, edge.ay + edge.uy * along + edge.ux * thick * share);
+      const shade = shadeBetween(facing, along, thick * share);
       sum += shade;
       darkest = Math.min(darkest, shade);
       lightest = Math.max(lightest, shade);
@@ -90,7 +90,7 @@ function cutByInside(
   let state = votes.indexOf(Math.max(...votes));
   let start = 0;
   const emit = (end: number) => {
-    if ((end - start) * pitch >= MIN_OVERLAP_PX) bandOf(picture, edge, other, from + start * pitch, from + end * pitch, thickAt, to - from, bands);
+    if ((end - start) * pitch >= MIN_OVERLAP_PX) bandOf({ ...facing, from: from + start * pitch, to: from + end * pitch }, to - from, bands);
     start = end;
   };
   const half = (VOTE.window - 1) / 2;
@@ -113,16 +113,8 @@ const MIDDLE = [0.5];
 const THIRDS = [0.3, 0.5, 0.7];
 const ACROSS = [0.3, 0.4, 0.5, 0.6, 0.7];
 
-function bandOf(
-  picture: CleanPicture,
-  edge: Edge,
-  other: Edge,
-  from: number,
-  to: number,
-  thickAt: (along: number) => number,
-  pairPx: number,
-  bands: Band[],
-): void {
+function bandOf(facing: Facing, pairPx: number, bands: Band[]): void {
+  const { edge, other, from, to, thickAt } = facing;
   const thickPx = thickAt((from + to) / 2);
   const across = thickPx < 4 ? MIDDLE : ACROSS;
   let [n, black, sum, sum2] = [0, 0, 0, 0];
@@ -131,7 +123,7 @@ function bandOf(
     const along = from + ((s + 0.5) * (to - from)) / steps;
     const thick = thickAt(along);
     for (const share of across) {
-      const shade = shadeAt(picture, edge.ax + edge.ux * along - edge.uy * thick * share, edge.ay + edge.uy * along + edge.ux * thick * share);
+      const shade = shadeBetween(facing, along, thick * share);
       n++;
       if (shade < DARK) black++;
       sum += shade;
@@ -141,8 +133,8 @@ function bandOf(
   const mean = sum / n;
   const sd = Math.sqrt(Math.max(0, sum2 / n - mean * mean));
   const inside = insideOf(thickPx, black / n, mean, sd);
-  if ((inside === 'hollow' || inside === 'grey') && crossed(picture, edge, from, to, thickAt, Math.min(DARK, mean - EVEN)) > MAX_CROSSED) return;
-  const inkPx = inside === 'bar' && thickPx < BLURRED_PX ? inkAcross(picture, edge, from, to, thickAt) : thickPx;
+  if ((inside === 'hollow' || inside === 'grey') && crossed(facing, Math.min(DARK, mean - EVEN)) > MAX_CROSSED) return;
+  const inkPx = inside === 'bar' && thickPx < BLURRED_PX ? inkAcross(facing) : thickPx;
   const [ha, hb] = [thickAt(from) / 2, thickAt(to) / 2];
   const { ax, ay, ux, uy } = edge;
   bands.push({
@@ -160,13 +152,13 @@ const BLURRED_PX = 8;
 const BLUR_PX = 2.5;
 
 /** Ink across a bar, in px of full black: the mean along it. */
-function inkAcross(picture: CleanPicture, edge: Edge, from: number, to: number, thickAt: (along: number) => number): number {
+function inkAcross(facing: Facing): number {
+  const { from, to, thickAt } = facing;
   const steps = Math.max(4, Math.min(60, Math.round((to - from) / 2)));
   let ink = 0;
   for (let s = 0; s < steps; s++) {
     const along = from + ((s + 0.5) * (to - from)) / steps;
-    for (let aside = -BLUR_PX; aside <= thickAt(along) + BLUR_PX; aside += 0.5)
-      ink += 255 - shadeAt(picture, edge.ax + edge.ux * along - edge.uy * aside, edge.ay + edge.uy * along + edge.ux * aside);
+    for (let aside = -BLUR_PX; aside <= thickAt(along) + BLUR_PX; aside += 0.5) ink += 255 - shadeBetween(facing, along, aside);
   }
   return Math.max(0.5, ink / steps / 255 / 2);
 }
@@ -175,7 +167,8 @@ function inkAcross(picture: CleanPicture, edge: Edge, from: number, to: number, 
 const MAX_CROSSED = 0.3;
 
 /** Share of a wide band's length at which something darker than `below` lies between its edges and its middle. */
-function crossed(picture: CleanPicture, edge: Edge, from: number, to: number, thickAt: (along: number) => number, below: number): number {
+function crossed(facing: Facing, below: number): number {
+  const { from, to, thickAt } = facing;
   const steps = Math.max(4, Math.min(100, Math.round((to - from) / 2)));
   let hits = 0;
   for (let s = 0; s < steps; s++) {
@@ -185,8 +178,7 @@ function crossed(picture: CleanPicture, edge: Edge, from: number, to: number, th
     const [low, high] = [4, thick / 2 - 2.5];
     let ink = false;
     for (let off = low; off <= high && !ink; off++)
-      for (const aside of [off, thick - off])
-        if (shadeAt(picture, edge.ax + edge.ux * along - edge.uy * aside, edge.ay + edge.uy * along + edge.ux * aside) < below) ink = true;
+      for (const aside of [off, thick - off]) if (shadeBetween(facing, along, aside) < below) ink = true;
     if (ink) hits++;
   }
   return hits / steps;

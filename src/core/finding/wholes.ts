@@ -13,7 +13,7 @@ export type FoundOpening = Readonly<{
   swing: 'left' | 'right';
 }>;
 
-/** A wall as it was found, in px of the picture. `confidence`: how likely it is one, 0 to 1. */
+/** A wall as it was found, in px of the picture. `confidence`: a rating of 0 to 1 that orders them; no measured share. */
 export type FoundWall = Readonly<{
   ax: number;
   ay: number;
@@ -25,6 +25,13 @@ export type FoundWall = Readonly<{
 }>;
 
 type Gap = FoundWindow & Readonly<{ door: FoundDoor | null }>;
+
+type Whole = Piece & { confidence: number };
+
+/** How far a gap's edges may lie beside a wall's face, and how near two openings are one, in m. */
+const BESIDE_M = 0.15;
+/** How far a wall's end may be from a gap that is in it, in m. */
+const SHORT_OF_M = 0.4;
 
 /** Walls that doors and windows part are one wall with openings in it. */
 export function withOpenings(
@@ -41,71 +48,15 @@ export function withOpenings(
     }),
     ...windows.map((window): Gap => ({ ...window, door: null })),
   ];
-  type Whole = Piece & { confidence: number };
-  let wholes: Whole[] = pieces.map((piece) => ({ ...piece, confidence: sure.get(piece)! }));
-  const placed: Array<{ gap: Gap; x: number; y: number }> = [];
+  let wholes: readonly Whole[] = pieces.map((piece) => ({ ...piece, confidence: sure.get(piece)! }));
+  const placed: Gap[] = [];
   for (const gap of gaps) {
-    const length = Math.hypot(gap.bx - gap.ax, gap.by - gap.ay);
-    const [ux, uy] = [(gap.bx - gap.ax) / length, (gap.by - gap.ay) / length];
-    const inLine = wholes.filter(
-      (wall) =>
-        Math.abs(wall.ux * ux + wall.uy * uy) > 0.97 &&
-        Math.max(Math.abs(asidePx(wall, gap.ax, gap.ay)), Math.abs(asidePx(wall, gap.bx, gap.by))) <= 0.15 * pxPerM + wall.thickPx / 2,
-    );
-    // How far the wall is from reaching over the gap, on either side; nothing where it already does.
-    const near = inLine
-      .map((wall) => {
-        const [from, to] = spanOn(wall, gap);
-        return { wall, missing: Math.max(0, from - wall.lengthPx, -to) };
-      })
-      .filter(({ missing }) => missing <= 0.4 * pxPerM)
-      .sort((p, q) => p.missing - q.missing);
-    if (near.length === 0) continue;
-    placed.push({ gap, x: (gap.ax + gap.bx) / 2, y: (gap.ay + gap.by) / 2 });
-    const [first, second] = near.map(({ wall }) => wall);
-    let whole: Whole;
-    if (second !== undefined && Math.max(first!.thickPx, second.thickPx) <= 1.7 * Math.min(first!.thickPx, second.thickPx)) {
-      const longer = first!.lengthPx >= second.lengthPx ? first! : second;
-      whole = {
-        ...longer,
-        ...joined(first!, second),
-        confidence: (first!.confidence * first!.lengthPx + second.confidence * second.lengthPx) / (first!.lengthPx + second.lengthPx),
-      };
-      wholes = wholes.filter((wall) => wall !== first && wall !== second);
-    } else {
-      whole = first!;
-      wholes = wholes.filter((wall) => wall !== first);
-    }
-    const [from, to] = spanOn(whole, gap);
-    const [low, high] = [Math.min(0, from), Math.max(whole.lengthPx, to)];
-    wholes.push({
-      ...whole,
-      ...strokeOf(whole.ax + whole.ux * low, whole.ay + whole.uy * low, whole.ax + whole.ux * high, whole.ay + whole.uy * high, whole.thickPx),
-    });
+    const bridged = bridgedAt(gap, wholes, pxPerM);
+    if (bridged === null) continue;
+    wholes = bridged;
+    placed.push(gap);
   }
-  const openings = new Map<Whole, FoundOpening[]>();
-  for (const { gap, x, y } of placed) {
-    const length = Math.hypot(gap.bx - gap.ax, gap.by - gap.ay);
-    const wall = wholes.find(
-      (one) =>
-        Math.abs(one.ux * (gap.bx - gap.ax) + one.uy * (gap.by - gap.ay)) > 0.97 * length &&
-        Math.abs(asidePx(one, x, y)) <= 0.15 * pxPerM + one.thickPx / 2 &&
-        alongPx(one, x, y) > 0 &&
-        alongPx(one, x, y) < one.lengthPx,
-    );
-    if (wall === undefined) continue;
-    const [from, to] = spanOn(wall, gap).map((at) => Math.max(0, Math.min(wall.lengthPx, at))) as [number, number];
-    const list = openings.get(wall) ?? [];
-    const hanging = hangingOf(wall, gap.door);
-    const other = list.findIndex(({ atPx, widthPx }) => from < atPx + widthPx + 0.15 * pxPerM && to > atPx - 0.15 * pxPerM);
-    if (other < 0) list.push({ atPx: from, widthPx: to - from, ...hanging });
-    // Two leaves that meet are one door.
-    else if (hanging.kind === 'door' && list[other]!.kind === 'door') {
-      const { atPx, widthPx } = list[other]!;
-      list[other] = { ...list[other]!, atPx: Math.min(atPx, from), widthPx: Math.max(atPx + widthPx, to) - Math.min(atPx, from) };
-    }
-    openings.set(wall, list);
-  }
+  const openings = openingsOf(placed, wholes, pxPerM);
   // What is hardly more than its doors is no wall.
   const open = (wall: Whole): number => (openings.get(wall) ?? []).reduce((sum, { kind, widthPx }) => sum + (kind === 'door' ? widthPx : 0), 0);
   const standing = wholes.filter((wall) => wall.lengthPx - open(wall) >= Math.max(0.25 * pxPerM, 0.2 * open(wall)));
@@ -118,6 +69,71 @@ export function withOpenings(
     confidence: wall.confidence,
     openings: (openings.get(wall) ?? []).sort((p, q) => p.atPx - q.atPx),
   }));
+}
+
+/** The walls when those on either side of a gap are one that reaches over it; null where no wall is near. */
+function bridgedAt(gap: Gap, wholes: readonly Whole[], pxPerM: number): readonly Whole[] | null {
+  const length = Math.hypot(gap.bx - gap.ax, gap.by - gap.ay);
+  const [ux, uy] = [(gap.bx - gap.ax) / length, (gap.by - gap.ay) / length];
+  const inLine = wholes.filter(
+    (wall) =>
+      Math.abs(wall.ux * ux + wall.uy * uy) > 0.97 &&
+      Math.max(Math.abs(asidePx(wall, gap.ax, gap.ay)), Math.abs(asidePx(wall, gap.bx, gap.by))) <= BESIDE_M * pxPerM + wall.thickPx / 2,
+  );
+  // How far the wall is from reaching over the gap, on either side; nothing where it already does.
+  const [first, second] = inLine
+    .map((wall) => {
+      const [from, to] = spanOn(wall, gap);
+      return { wall, missing: Math.max(0, from - wall.lengthPx, -to) };
+    })
+    .filter(({ missing }) => missing <= SHORT_OF_M * pxPerM)
+    .sort((p, q) => p.missing - q.missing)
+    .map(({ wall }) => wall);
+  if (first === undefined) return null;
+  const alike = second !== undefined && Math.max(first.thickPx, second.thickPx) <= 1.7 * Math.min(first.thickPx, second.thickPx);
+  const whole: Whole = alike
+    ? {
+        ...(first.lengthPx >= second.lengthPx ? first : second),
+        ...joined(first, second),
+        confidence: (first.confidence * first.lengthPx + second.confidence * second.lengthPx) / (first.lengthPx + second.lengthPx),
+      }
+    : first;
+  const [from, to] = spanOn(whole, gap);
+  const [low, high] = [Math.min(0, from), Math.max(whole.lengthPx, to)];
+  const reaching: Whole = {
+    ...whole,
+    ...strokeOf(whole.ax + whole.ux * low, whole.ay + whole.uy * low, whole.ax + whole.ux * high, whole.ay + whole.uy * high, whole.thickPx),
+  };
+  return [...wholes.filter((wall) => wall !== first && !(alike && wall === second)), reaching];
+}
+
+/** The openings of each wall: the gaps that lie on it. */
+function openingsOf(gaps: readonly Gap[], wholes: readonly Whole[], pxPerM: number): Map<Whole, FoundOpening[]> {
+  const openings = new Map<Whole, FoundOpening[]>();
+  for (const gap of gaps) {
+    const [x, y] = [(gap.ax + gap.bx) / 2, (gap.ay + gap.by) / 2];
+    const length = Math.hypot(gap.bx - gap.ax, gap.by - gap.ay);
+    const wall = wholes.find(
+      (one) =>
+        Math.abs(one.ux * (gap.bx - gap.ax) + one.uy * (gap.by - gap.ay)) > 0.97 * length &&
+        Math.abs(asidePx(one, x, y)) <= BESIDE_M * pxPerM + one.thickPx / 2 &&
+        alongPx(one, x, y) > 0 &&
+        alongPx(one, x, y) < one.lengthPx,
+    );
+    if (wall === undefined) continue;
+    const [from, to] = spanOn(wall, gap).map((at) => Math.max(0, Math.min(wall.lengthPx, at))) as [number, number];
+    const list = openings.get(wall) ?? [];
+    const hanging = hangingOf(wall, gap.door);
+    const other = list.findIndex(({ atPx, widthPx }) => from < atPx + widthPx + BESIDE_M * pxPerM && to > atPx - BESIDE_M * pxPerM);
+    if (other < 0) list.push({ atPx: from, widthPx: to - from, ...hanging });
+    // Two leaves that meet are one door.
+    else if (hanging.kind === 'door' && list[other]!.kind === 'door') {
+      const { atPx, widthPx } = list[other]!;
+      list[other] = { ...list[other]!, atPx: Math.min(atPx, from), widthPx: Math.max(atPx + widthPx, to) - Math.min(atPx, from) };
+    }
+    openings.set(wall, list);
+  }
+  return openings;
 }
 
 function hangingOf(wall: Piece, door: FoundDoor | null): Pick<FoundOpening, 'kind' | 'hinge' | 'swing'> {

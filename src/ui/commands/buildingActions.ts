@@ -9,7 +9,7 @@ import { findIn } from '../stages/building/finding';
 import { writeOut } from '../stages/building/bringIn';
 import { useDocument } from '../state/documentStore';
 import { placeNow } from '../state/selectors';
-import { useSession } from '../state/sessionStore';
+import { showFloor, useSession } from '../state/sessionStore';
 import type { Action } from './action';
 
 const session = () => useSession.getState();
@@ -73,7 +73,10 @@ const count =
     selectedWalls().length >= least && selectedWalls().length <= most;
 
 const here = (): string => placeNow()!.floor.id;
-const toFloor = (floorId: string) => session().set({ stage: 'building', floorId, view: null, pinned: null, selection: null });
+const toFloor = (floorId: string) => {
+  session().set({ stage: 'building' });
+  showFloor(floorId);
+};
 
 /** What can be done with floors. */
 const FLOOR_ACTIONS: readonly Action[] = [

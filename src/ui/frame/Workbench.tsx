@@ -255,7 +255,8 @@ function Inspector({ place, samples }: { place: Place; samples: Parameters<typeo
   }
   if (selection?.table === 'drawings' && stage === 'building') {
     const drawing = design.drawings[selection.ids[0] ?? ''];
-    if (drawing !== undefined && tool === 'review') return <FoundPanel drawing={drawing} project={place.project} />;
+    if (drawing !== undefined && tool === 'review' && drawing.floorId === place.floor.id)
+      return <FoundPanel drawing={drawing} project={place.project} />;
     if (drawing !== undefined && tool === 'lay') return <LayPanel place={place} drawing={drawing} />;
     if (drawing !== undefined) return <DrawingForm key={drawing.id} drawing={drawing} project={place.project} />;
   }

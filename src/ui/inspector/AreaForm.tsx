@@ -64,10 +64,10 @@ export function AreaForm({ table, area, project }: { table: AreaTable; area: Zon
             onCommit={(id) => run(`Service level of ${area.name}`, (d) => edit(d, 'zones', area.id, { serviceLevelId: id === 'none' ? null : id }))}
           />
           <NumberField
-            label="people"
+            label="expected"
             value={area.people}
             placeholder="not said"
-            unit=""
+            unit="people"
             min={LIMITS.people.min}
             max={LIMITS.people.max}
             digits={0}

@@ -9,7 +9,7 @@ import { keyOnMark } from './marks';
 import type { View } from '../state/sessionStore';
 import { toScreen } from './view';
 
-/** Walls found in a drawing and not yet drawn: dashed ink, heavier where they are more likely; dotted where they are out. Doors are gaps, windows thin lines. */
+/** Walls found in a drawing and not yet drawn: dashed ink, heavier where they are rated better; dotted where they are out. Doors are gaps, windows thin lines. */
 export function ProposalsLayer({ drawing, view }: { drawing: Drawing; view: View }) {
   const finding = useFinding();
   if (finding.found === null) return null;
@@ -27,14 +27,14 @@ export function ProposalsLayer({ drawing, view }: { drawing: Drawing; view: View
         const ink = inside
           ? { stroke: 'var(--ink)', strokeWidth: 1 + 2.4 * wall.confidence, strokeDasharray: '7 3' }
           : { stroke: 'var(--ink2)', strokeWidth: 1.2, strokeDasharray: '1 5' };
-        const percent = Math.round(wall.confidence * 100);
+        const rating = Math.round(wall.confidence * 100);
         return (
           <g
             key={index}
             role="button"
             tabIndex={index === 0 ? 0 : -1}
             aria-pressed={inside}
-            aria-label={`Found wall ${index + 1}, likely by ${percent} %`}
+            aria-label={`Found wall ${index + 1}, rated ${rating} of 100`}
             data-proposal={inside ? 'in' : 'out'}
             onKeyDown={(event) => keyOnMark(event, () => judge([index], !inside))}
           >

@@ -1,5 +1,6 @@
 'use client';
 import { memo } from 'react';
+import { leavesOf } from '@/core/building/leaves';
 import { lossDbOf, type MaterialLookup, type WallPattern } from '@/core/building/material';
 import { wallLengthM, type Wall } from '@/core/building/wall';
 import type { Opening } from '@/core/design/design';
@@ -143,15 +144,18 @@ function jamb(spot: SpotAt, t: number): string {
   return `M${p.x} ${p.y}L${q.x} ${q.y}`;
 }
 
-/** The leaf, open by a quarter turn about its hinge, and the arc it sweeps. */
+/** Its leaves, open by a quarter turn about their hinges, and the arcs they sweep. */
 function doorPath({ hinge, swing }: Opening, spot: SpotAt, from: number, to: number, lengthM: number): string {
-  const widthM = (to - from) * lengthM;
   // The right of the way from A to B is the positive side, for y runs down the plan.
   const side = swing === 'right' ? 1 : -1;
-  const [hung, latch] = hinge === 'a' ? [from, to] : [to, from];
-  const [pivot, open, shut] = [spot(hung), spot(hung, side * widthM), spot(latch)];
-  const clockwise = (hinge === 'a') === side < 0 ? 1 : 0;
-  return `M${pivot.x} ${pivot.y}L${open.x} ${open.y}A${widthM} ${widthM} 0 0 ${clockwise} ${shut.x} ${shut.y}`;
+  return leavesOf({ atM: from * lengthM, widthM: (to - from) * lengthM, hinge })
+    .map(({ atM, way, widthM }) => {
+      const hung = atM / lengthM;
+      const [pivot, open, shut] = [spot(hung), spot(hung, side * widthM), spot((atM + way * widthM) / lengthM)];
+      const clockwise = way * side < 0 ? 1 : 0;
+      return `M${pivot.x} ${pivot.y}L${open.x} ${open.y}A${widthM} ${widthM} 0 0 ${clockwise} ${shut.x} ${shut.y}`;
+    })
+    .join('');
 }
 
 const WallMark = memo(function WallMark({

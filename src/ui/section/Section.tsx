@@ -6,7 +6,7 @@ import { boundsOf } from '@/core/geometry/polygon';
 import { formatLength } from '@/core/units/length';
 import { useDocument } from '../state/documentStore';
 import type { Place } from '../state/selectors';
-import { useSession } from '../state/sessionStore';
+import { showFloor } from '../state/sessionStore';
 import { useMap } from '../state/useLens';
 
 /** Heights of storeys are drawn to scale between these, so that each has room for its name and all fit. */
@@ -17,7 +17,6 @@ const PX_PER_M = 15;
 export function Section({ place }: { place: Place }) {
   const design = useDocument((s) => s.design);
   const map = useMap((s) => s.map);
-  const set = useSession((s) => s.set);
   const floors = floorsOf(design).reverse();
   return (
     <nav aria-label="Section: floors" className="section">
@@ -41,7 +40,7 @@ export function Section({ place }: { place: Place }) {
                 type="button"
                 aria-current={here ? 'true' : undefined}
                 style={{ minHeight: Math.min(STOREY_PX.most, Math.max(STOREY_PX.least, storeyM * PX_PER_M)) }}
-                onClick={() => set({ floorId: floor.id, view: null, pinned: null, selection: null })}
+                onClick={() => showFloor(floor.id)}
               >
                 <span aria-hidden="true" className="marks">
                   {count > 8 ? `▲ ×${count}` : '▲'.repeat(count)}

@@ -197,3 +197,12 @@ export function rememberSession(projectId: string): () => void {
     }
   });
 }
+
+/** Tools that work on a drawing picked on the floor in view. */
+const TOOLS_OF_A_DRAWING: readonly ToolId[] = ['review', 'lay'];
+
+/** Shows another floor whole: what was picked on the one before is let go, and so is a tool that worked on it. */
+export function showFloor(floorId: string): void {
+  const { tool, set } = useSession.getState();
+  set({ floorId, view: null, pinned: null, selection: null, ...(TOOLS_OF_A_DRAWING.includes(tool) ? { tool: 'select' } : {}) });
+}

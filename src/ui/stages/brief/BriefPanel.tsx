@@ -4,11 +4,17 @@ import { levelsOf, type Project } from '@/core/design/design';
 import { addUsualLevels } from '@/core/design/levelCommands';
 import { LIMITS } from '@/core/design/limits';
 import { CLIENT_TYPES } from '@/core/radio/clientTypes';
+import { COMMON_CLIENT } from '@/core/radio/receiver';
 import { CheckField, SelectField, TextField } from '../../inspector/fields';
 import { ProjectName, ProjectRules, setProject } from '../../inspector/ProjectFields';
 import { bandLabel } from '../../state/selectors';
 import { useDocument } from '../../state/documentStore';
 import { newLevel, openLevel } from './levels';
+
+const TEXTS = [
+  { field: 'facility', title: 'Describe the facility', placeholder: 'what the building is, and what it is used for' },
+  { field: 'needs', title: 'Describe the needs', placeholder: 'who does what with the network, and where' },
+] as const;
 
 /** What the customer needs: the building and the needs in words, by which rules and units, with which clients, and what is owed. */
 export function BriefPanel({ project }: { project: Project }) {
@@ -19,24 +25,18 @@ export function BriefPanel({ project }: { project: Project }) {
     <div>
       <h2>Brief</h2>
       <ProjectName project={project} />
-      <TextField
-        label="facility"
-        value={project.facility}
-        placeholder="what the building is, and what it is used for"
-        maxLength={LIMITS.textLength}
-        mayBeEmpty
-        lines={3}
-        onCommit={(facility) => setProject('Describe the facility', { facility })}
-      />
-      <TextField
-        label="needs"
-        value={project.needs}
-        placeholder="who does what with the network, and where"
-        maxLength={LIMITS.textLength}
-        mayBeEmpty
-        lines={3}
-        onCommit={(needs) => setProject('Describe the needs', { needs })}
-      />
+      {TEXTS.map(({ field, title, placeholder }) => (
+        <TextField
+          key={field}
+          label={field}
+          value={project[field]}
+          placeholder={placeholder}
+          maxLength={LIMITS.textLength}
+          mayBeEmpty
+          lines={3}
+          onCommit={(text) => setProject(title, { [field]: text })}
+        />
+      ))}
       <ProjectRules project={project} />
       <SelectField
         label="units"
@@ -83,7 +83,7 @@ export function BriefPanel({ project }: { project: Project }) {
           }
         />
       ))}
-      <p>Noted for whoever reads the plan: the map itself is for a client of two streams in any band.</p>
+      <p>Noted for whoever reads the plan: the map itself is for one kind, of {COMMON_CLIENT.streams} streams and in any band.</p>
     </div>
   );
 }

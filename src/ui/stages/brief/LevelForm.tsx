@@ -12,7 +12,7 @@ const OPTIONAL = [
   { field: 'secondDbm', label: 'second signal', bound: 'at least', unit: 'dBm', limits: LIMITS.owedDbm, start: -67, digits: 0 },
   { field: 'snrDb', label: 'SNR', bound: 'at least', unit: 'dB', limits: LIMITS.owedSnrDb, start: 20, digits: 0 },
   { field: 'rateMbps', label: 'rate', bound: 'at least', unit: 'Mb/s', limits: LIMITS.owedMbps, start: 24, digits: 0 },
-  { field: 'sharersMost', label: 'radios sharing', bound: 'at most', unit: '', limits: LIMITS.owedSharers, start: 1, digits: 1 },
+  { field: 'sharersMost', label: 'radios sharing', bound: 'at most', unit: 'radios', limits: LIMITS.owedSharers, start: 1, digits: 1 },
 ] as const;
 
 /** A service level: what is owed where it is, and in how much of the area. */

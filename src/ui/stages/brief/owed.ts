@@ -9,7 +9,7 @@ export function owedText({ signalDbm, secondDbm, snrDb, rateMbps, sharersMost, s
     ...(secondDbm === null ? [] : [`second ${db(secondDbm)} dBm`]),
     ...(snrDb === null ? [] : [`SNR ${snrDb} dB`]),
     ...(rateMbps === null ? [] : [`${rateMbps} Mb/s`]),
-    ...(sharersMost === null ? [] : [`at most ${sharersMost} sharing`]),
+    ...(sharersMost === null ? [] : [`at most ${sharersMost} ${sharersMost === 1 ? 'radio' : 'radios'} sharing`]),
     `in ${Number((share * 100).toFixed(1))} % of the area`,
   ].join(', ');
 }

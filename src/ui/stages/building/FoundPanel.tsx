@@ -19,7 +19,7 @@ const STYLE_LABEL: Readonly<Record<DrawStyle, string>> = {
   single: 'one thin line',
 };
 
-/** Walls found in a drawing, under review: how many, how likely, by which scale; drawn when the engineer says so. */
+/** Walls found in a drawing, under review: how many, how well rated, by which scale; drawn when the engineer says so. */
 export function FoundPanel({ drawing, project }: { drawing: Drawing; project: Project }) {
   const finding = useFinding();
   const design = useDocument((s) => s.design);
@@ -47,7 +47,7 @@ export function FoundPanel({ drawing, project }: { drawing: Drawing; project: Pr
         <>
           <p role="status">{`${many(chosen.length, 'wall')} of ${found.walls.length} in, with ${many(count('door'), 'door')} and ${many(count('window'), 'window')}.`}</p>
           <p>Click a wall on the plan to take it out or in; draw a box over several. What is out is dotted.</p>
-          <p id="at-least">{`likely by at least ${Math.round(atLeast * 100)} %`}</p>
+          <p id="at-least">{`in when rated ${Math.round(atLeast * 100)} of 100 or better`}</p>
           <Slider
             aria-labelledby="at-least"
             size="small"

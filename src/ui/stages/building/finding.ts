@@ -3,7 +3,7 @@ import { create } from 'zustand';
 import { UpperRoomError } from '@/core/errors';
 import { drawFound, endsOnFloor, standsAlready } from '@/core/design/foundCommands';
 import { guessScale } from '@/core/design/drawingCommands';
-import type { Drawing } from '@/core/design/design';
+import { isMeasured, type Drawing } from '@/core/design/design';
 import { rescaled, type DrawStyle, type Found } from '@/core/finding/findWalls';
 import { distanceToM } from '@/core/geometry/segment';
 import type { PointM } from '@/core/geometry/point';
@@ -11,6 +11,7 @@ import { browserPool } from '@/engine/browser';
 import { assetUrl } from '../../state/api';
 import { useDocument } from '../../state/documentStore';
 import { wordsOf } from '../../state/notices';
+import { placeNow } from '../../state/selectors';
 import { useSession } from '../../state/sessionStore';
 import type { PictureAnswer, PictureAsked } from './picture.worker';
 
@@ -25,14 +26,13 @@ export type Finding = Readonly<{
   done: number;
   problem: string | null;
   found: Found | null;
-  /** How likely a wall must be to be in, unless somebody judged it. */
+  /** How well a wall must be rated to be in, unless somebody judged it. */
   atLeast: number;
   /** What was judged by hand: in or out, by place in the list. */
   judged: ReadonlyMap<number, boolean>;
   style: DrawStyle | null;
 }>;
 
-/** Below this, fewer than nine of ten found walls are walls. */
 const AT_LEAST = 0.7;
 const NOTHING: Finding = { of: null, phase: 'none', done: 0, problem: null, found: null, atLeast: AT_LEAST, judged: new Map(), style: null };
 export const useFinding = create<Finding>()(() => NOTHING);
@@ -60,7 +60,7 @@ export async function findIn(drawing: Drawing, style: DrawStyle | null): Promise
   useSession.getState().set({ tool: 'review', stage: 'building', selection: { table: 'drawings', ids: [drawing.id] }, panelOpen: true });
   try {
     const { picture, perPx } = await pictureOf({ url: assetUrl(projectId, drawing.assetId), crop: drawing.crop, mostPx: MOST_PX }, controller.signal);
-    const known = drawing.scaleFrom !== 'guess' || Object.values(design.references).some(({ drawingId }) => drawingId === drawing.id);
+    const known = isMeasured(design, drawing) || drawing.scaleFrom === 'walls';
     const pxPerM = known ? perPx / Math.sqrt(drawing.mPerPxX * drawing.mPerPxY) : null;
     const found = rescaled(
       await browserPool().call(
@@ -98,7 +98,7 @@ function pictureOf(asked: PictureAsked, signal: AbortSignal): Promise<Extract<Pi
   });
 }
 
-/** Whether the wall at a place in the list is in: as somebody judged, else by how likely it is. */
+/** Whether the wall at a place in the list is in: as somebody judged, else by how well it is rated. */
 export const isIn = ({ found, judged, atLeast }: Finding, index: number): boolean =>
   judged.get(index) ?? (found?.walls[index]?.confidence ?? 0) >= atLeast;
 
@@ -118,7 +118,8 @@ export function judge(indices: readonly number[], into: boolean): void {
 export function judgeBox(fromM: PointM, toM: PointM, reachM: number): void {
   const finding = useFinding.getState();
   const drawing = foundDrawing(finding);
-  if (drawing === null || finding.found === null) return;
+  // The box lies on the floor in view.
+  if (drawing === null || finding.found === null || drawing.floorId !== placeNow()?.floor.id) return;
   const click = Math.hypot(toM.xM - fromM.xM, toM.yM - fromM.yM) < reachM / 2;
   const inside = ({ xM, yM }: PointM): boolean =>
     xM >= Math.min(fromM.xM, toM.xM) && xM <= Math.max(fromM.xM, toM.xM) && yM >= Math.min(fromM.yM, toM.yM) && yM <= Math.max(fromM.yM, toM.yM);
@@ -139,8 +140,15 @@ export function drawProposals(): void {
   const finding = useFinding.getState();
   const drawing = foundDrawing(finding);
   if (drawing === null || finding.found === null) return;
-  const chosen = finding.found.walls.filter((_, index) => isIn(finding, index));
-  if (!useDocument.getState().run(`Draw ${chosen.length} found walls`, (design) => drawFound(design, drawing, chosen, uuid))) return;
+  // Somebody else may have drawn some of them meanwhile.
+  const { design: present } = useDocument.getState();
+  const chosen = finding.found.walls.filter((wall, index) => isIn(finding, index) && !standsAlready(present, drawing, wall));
+  if (
+    !useDocument
+      .getState()
+      .run(`Draw ${chosen.length} found ${chosen.length === 1 ? 'wall' : 'walls'}`, (design) => drawFound(design, drawing, chosen, uuid))
+  )
+    return;
   forgetFound();
   useSession.getState().set({ tool: 'select' });
 }

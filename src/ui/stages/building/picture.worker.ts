@@ -11,7 +11,7 @@ export type PictureAnswer = Readonly<{ picture: Picture; perPx: number } | { pro
 
 async function read({ url, crop, mostPx }: PictureAsked): Promise<PictureAnswer & { picture: Picture }> {
   const response = await fetch(url);
-  if (!response.ok) throw new Error(`${url}: ${response.status}`);
+  if (!response.ok) throw new Error(`the server answered ${response.status}`);
   const whole = await createImageBitmap(await response.blob());
   const perPx = Math.min(1, Math.sqrt(mostPx / (whole.width * whole.height)));
   const [widthPx, heightPx] = [Math.round(whole.width * perPx), Math.round(whole.height * perPx)];
