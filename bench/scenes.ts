@@ -22,10 +22,7 @@ export function quayLevel(): BenchScene {
     name: 'Quay level',
     medium: floorMedium(design, floor),
     grid,
-    mask: maskOf(
-      grid,
-      zones.map((zone) => zone.polygon),
-    ),
+    mask: maskOf(grid, zones),
     aps: accessPointsOf(design, floor.id, variantsOf(design).at(-1)!.id).map((ap) => ({
       name: ap.name,
       modelId: ap.modelId,

@@ -92,12 +92,23 @@ export class Draft {
   }
 
   zone(floor: Floor, kind: Zone['kind'], name: string, box: readonly [number, number, number, number], owed: Partial<Zone> = {}): void {
-    this.add('zones', { id: this.id('zone'), floorId: floor.id, kind, name, polygon: ring(box), serviceLevelId: null, people: null, ...owed });
+    this.add('zones', {
+      id: this.id('zone'),
+      floorId: floor.id,
+      kind,
+      name,
+      polygon: ring(box),
+      holes: [],
+      serviceLevelId: null,
+      people: null,
+      clutter: null,
+      ...owed,
+    });
   }
 
   /** A rectangular opening in the slab under a floor. */
   slabOpening(floor: Floor, name: string, box: readonly [number, number, number, number]): void {
-    this.add('slabOpenings', { id: this.id('slab-opening'), floorId: floor.id, name, polygon: ring(box) });
+    this.add('slabOpenings', { id: this.id('slab-opening'), floorId: floor.id, name, polygon: ring(box), holes: [] });
   }
 
   ap(

@@ -204,7 +204,7 @@ export function upperRoom(d: Draft, variantId: string): void {
     [50, 19],
   ]);
   d.door(stacksEast!, 16, 1.2, 'metal');
-  for (let x = 28.5; x < 49; x += 2.5)
+  for (let x = 28.5; x < 40; x += 2.5)
     d.walls(
       floor,
       'metal',
@@ -265,6 +265,8 @@ export function upperRoom(d: Draft, variantId: string): void {
     ['Server closet', 66, 0, 72, 6],
   ] as const)
     d.zone(floor, 'room', name, box);
+  // Rolling shelves stand where they were last pushed: no rows to draw.
+  d.zone(floor, 'clutter', 'Rolling shelves', [40, 2, 49, 15], { clutter: { topM: 2.3, dbPerM: { '2.4': 1.2, '5': 1.8, '6': 2 } } });
   d.zone(floor, 'service', 'Upper room', [0, 0, 72, 38], { serviceLevelId: 'level-voice', people: 40 });
   d.ap(floor, variantId, 'U-01', 'heron-c4', [12, 10, 3.2], { '2.4': [1, 20, 10], '5': [36, 40, 12] });
   d.ap(floor, variantId, 'U-02', 'dunlin-c2', [33.5, 9, 3.2], { '2.4': [6, 20, 10], '5': [44, 20, 11] });

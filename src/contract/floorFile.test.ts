@@ -1,5 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import { museum } from '@demo/museum';
+import { addArea, cutHole } from '@/core/design/areaCommands';
 import { edit, newProject } from '@/core/design/commands';
 import { EMPTY_DESIGN, floorsOf, materialsOf, onFloor, openingsOf, type Design } from '@/core/design/design';
 import { addFloorFrom } from '@/core/design/floorCommands';
@@ -13,7 +14,15 @@ const gallery = floorsOf(plain)[1]!;
 const own = applyChanges(plain, addMaterial(plain, 'mine', 'glass-double'));
 const measured = applyChanges(own, editMaterial(own, 'mine', { measuredDb: { '5': 6.5 } }));
 const [firstWall] = onFloor(measured, 'walls', gallery.id);
-const design = applyChanges(measured, edit(measured, 'walls', firstWall!.id, { materialId: 'mine' }));
+const marked = applyChanges(measured, edit(measured, 'walls', firstWall!.id, { materialId: 'mine' }));
+const square = (xM: number, yM: number, sideM: number) => [
+  { xM, yM },
+  { xM: xM + sideM, yM },
+  { xM: xM + sideM, yM: yM + sideM },
+  { xM, yM: yM + sideM },
+];
+const cluttered = applyChanges(marked, addArea(marked, { id: 'racks', floorId: gallery.id, kind: 'clutter', polygon: square(2, 2, 8) }));
+const design = applyChanges(cluttered, cutHole(cluttered, gallery.id, square(4, 4, 2), { table: 'zones', id: 'racks' }));
 const records = floorRecords(design, gallery.id);
 const nameOf = (id: string) => materialsOf(design)(id).name;
 
@@ -72,7 +81,7 @@ test('the DXF is one that other programs draw: in metres, walls on a layer per m
 
 test('the GeoJSON says what its coordinates are, and holds each wall as a line', () => {
   const file = JSON.parse(writeFloor(records)) as { upperRoom: object; features: Array<{ id: string; geometry: unknown; properties: object }> };
-  expect(file.upperRoom).toEqual({ version: 2, coordinates: 'metres on the floor, x to the right, y down the plan' });
+  expect(file.upperRoom).toEqual({ version: 3, coordinates: 'metres on the floor, x to the right, y down the plan' });
   const wall = file.features.find(({ id }) => id === firstWall!.id)!;
   expect(wall.geometry).toEqual({
     type: 'LineString',
@@ -82,6 +91,12 @@ test('the GeoJSON says what its coordinates are, and holds each wall as a line',
     ],
   });
   expect(wall.properties).toMatchObject({ table: 'walls', materialId: 'mine', baseM: 0, topM: 4.5 });
+});
+
+test('areas with holes are polygons with several rings', () => {
+  const file = JSON.parse(writeFloor(records)) as { features: Array<{ id: string; geometry: { coordinates: unknown[] } }> };
+  expect(file.features.find(({ id }) => id === 'racks')!.geometry.coordinates).toHaveLength(2);
+  expect(records.zones.find(({ id }) => id === 'racks')).toMatchObject({ holes: [square(4, 4, 2)], clutter: { topM: 2 } });
 });
 
 const broken = (
@@ -94,10 +109,20 @@ const broken = (
   change(file);
   return JSON.stringify(file);
 };
+test('a file of before there were holes and clutter is read', () => {
+  const older = broken((file) => {
+    file.upperRoom.version = 2;
+    file.features = file.features.filter(({ id }) => id !== 'racks');
+    for (const { properties } of file.features) delete properties.clutter;
+  });
+  expect(readFloor(older).zones[0]).toMatchObject({ holes: [], clutter: null });
+  expect(readFloor(older).slabOpenings[0]).toMatchObject({ holes: [] });
+});
+
 test.each([
   ['no JSON', '{"type":"FeatureCollection",', 'FLOOR_FILE_UNREADABLE', 'no JSON'],
   ['another GeoJSON', '{"type":"FeatureCollection","features":[]}', 'FLOOR_FILE_UNREADABLE', 'upperRoom'],
-  ['a newer file', broken((file) => (file.upperRoom.version = 3)), 'PROJECT_NEWER', ''],
+  ['a newer file', broken((file) => (file.upperRoom.version = 4)), 'PROJECT_NEWER', ''],
   ['other coordinates', broken((file) => (file.upperRoom.coordinates = 'degrees')), 'FLOOR_FILE_UNREADABLE', 'coordinates'],
   ['an unknown table', broken((file) => (file.features.at(-1)!.properties.table = 'constructor')), 'FLOOR_FILE_UNREADABLE', 'constructor'],
   ['a value out of its limits', broken((file) => (file.features.at(-1)!.properties.name = '')), 'FLOOR_FILE_UNREADABLE', 'name'],

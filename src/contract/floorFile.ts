@@ -1,16 +1,28 @@
 import { z } from 'zod';
 import { UpperRoomError } from '@/core/errors';
-import { KINDS, isTable, kindOf, migrateRecord, versionOf, type AnyRecord, type Design, type RecordOf, type Table } from '@/core/design/registry';
+import {
+  isTable,
+  kindOf,
+  migrateRecord,
+  versionOf,
+  type AnyRecord,
+  type Design,
+  type RecordOf,
+  type Table,
+  type Versions,
+} from '@/core/design/registry';
 import { onFloor, openingsOf } from '@/core/design/design';
-import type { PolygonM } from '@/core/geometry/polygon';
+import { ringsOf, type PolygonM } from '@/core/geometry/polygon';
 
 /**
  * A floor as a file: GeoJSON in shape (RFC 7946), but in metres on the floor with y down the plan, as `coordinates` says, for a building has no place on the
  * globe here. Each record is a feature: its geometry, and all else of it as properties. docs/formats.md has the fields.
  */
 const COORDINATES = 'metres on the floor, x to the right, y down the plan';
-/** Since version 2 zones have a service level and people. */
-const VERSION = 2;
+/** Since version 2 zones have a service level and people, since 3 areas have holes and zones clutter. */
+const VERSION = 3;
+/** Of what version the records in older files are, where it is not today's. */
+const OLDER: Readonly<Record<number, Versions>> = { 1: { zones: 1, slabOpenings: 1 }, 2: { zones: 2, slabOpenings: 1 } };
 
 /** Tables whose records are written, each after what it points at. */
 const WRITTEN = ['materials', 'serviceLevels', 'floors', 'walls', 'openings', 'slabOpenings', 'zones'] as const satisfies readonly Table[];
@@ -23,7 +35,7 @@ const position = z.tuple([z.number(), z.number()]);
 const geometrySchema = z.discriminatedUnion('type', [
   z.object({ type: z.literal('Point'), coordinates: position }),
   z.object({ type: z.literal('LineString'), coordinates: z.array(position).length(2) }),
-  z.object({ type: z.literal('Polygon'), coordinates: z.array(z.array(position).min(4)).length(1) }),
+  z.object({ type: z.literal('Polygon'), coordinates: z.array(z.array(position).min(4)).min(1) }),
 ]);
 const fileSchema = z.object({
   type: z.literal('FeatureCollection'),
@@ -40,7 +52,10 @@ const fileSchema = z.object({
     .max(50_000),
 });
 
-const ringOf = (polygon: PolygonM) => ({ type: 'Polygon', coordinates: [[...polygon, polygon[0]!].map(({ xM, yM }) => [xM, yM])] });
+const polygonOf = (rings: readonly PolygonM[]) => ({
+  type: 'Polygon',
+  coordinates: rings.map((ring) => [...ring, ring[0]!].map(({ xM, yM }) => [xM, yM])),
+});
 
 /** Splits a record into what GeoJSON calls geometry and the rest. */
 function featureOf(table: Written, record: AnyRecord): unknown {
@@ -62,8 +77,8 @@ function featureOf(table: Written, record: AnyRecord): unknown {
   }
   for (const ring of ['polygon', 'outline'] as const) {
     if (!(ring in rest)) continue;
-    const { [ring]: polygon, ...properties } = rest;
-    return { type: 'Feature', id, geometry: ringOf(polygon as PolygonM), properties: { table, ...properties } };
+    const { [ring]: polygon, holes = [], ...properties } = rest as Record<string, unknown> & { holes?: readonly PolygonM[] };
+    return { type: 'Feature', id, geometry: polygonOf([polygon as PolygonM, ...holes]), properties: { table, ...properties } };
   }
   return { type: 'Feature', id, geometry: null, properties: { table, ...rest } };
 }
@@ -123,7 +138,7 @@ export function readFloor(text: string): FloorRecords {
     if (typeof table !== 'string' || !isTable(table) || !(WRITTEN as readonly string[]).includes(table))
       return refuse(`${id}: there is no table ${String(table)}`);
     const read = kindOf(table).schema.safeParse(
-      migrateRecord(table, upperRoom.version === 1 && table === 'zones' ? 1 : versionOf(table), { id, ...rest, ...shapeOf(table, geometry) }),
+      migrateRecord(table, OLDER[upperRoom.version]?.[table] ?? versionOf(table), { id, ...rest, ...shapeOf(table, geometry) }),
     );
     if (!read.success) return refuse(`${id}, ${read.error.issues[0]?.path.join('.')}: ${read.error.issues[0]?.message}`);
     records[table as Written].push(read.data as AnyRecord);
@@ -138,8 +153,8 @@ function shapeOf(table: Table, geometry: z.infer<typeof geometrySchema> | null):
     const [[axM, ayM], [bxM, byM]] = geometry.coordinates as [[number, number], [number, number]];
     return { axM, ayM, bxM, byM };
   }
-  const polygon = geometry.coordinates[0]!.slice(0, -1).map(([xM, yM]) => ({ xM, yM }));
-  return 'outline' in KINDS[table].schema.unwrap().shape ? { outline: polygon } : { polygon };
+  const [polygon, ...holes] = geometry.coordinates.map((ring) => ring.slice(0, -1).map(([xM, yM]) => ({ xM, yM })));
+  return table === 'floors' ? { outline: polygon } : { polygon, holes };
 }
 
 const COMMENT = 'upper-room ';
@@ -173,8 +188,8 @@ export function writeDxf(records: FloorRecords, nameOf: (materialId: string) => 
   const ring = (name: string, polygon: PolygonM) =>
     out.push(0, 'LWPOLYLINE', 8, layer(name), 90, polygon.length, 70, 1, ...polygon.flatMap(({ xM, yM }) => [10, xM, 20, -yM]));
   for (const floor of records.floors) ring('OUTLINE', floor.outline);
-  for (const zone of records.zones) ring(`ZONE ${zone.kind}`, zone.polygon);
-  for (const hole of records.slabOpenings) ring('SLAB OPENING', hole.polygon);
+  for (const zone of records.zones) for (const one of ringsOf(zone)) ring(`ZONE ${zone.kind}`, one);
+  for (const hole of records.slabOpenings) for (const one of ringsOf(hole)) ring('SLAB OPENING', one);
   out.push(0, 'ENDSEC', 0, 'EOF');
   return `${out.join('\n')}\n`;
 }

@@ -27,7 +27,8 @@ export const ERROR_MESSAGES = {
     'This file is not a floor that Upper Room can read. Nothing was changed. Write it again from Building, or mend what is named.',
   ASSET_UNKNOWN: 'This picture is not in the project any more. Bring the drawing in again.',
   REFERENCE_TOO_SHORT: 'The two ends of the reference lie on one spot. Draw it over something long, from end to end.',
-  AREA_CROSSED: 'The outline of an area may not cross itself. Put its corners in order, one after the other.',
+  AREA_CROSSED: 'The outline of an area may not cross itself or its holes. Put its corners in order, one after the other.',
+  NO_AREA_HERE: 'There is no area here that holds the whole hole. Draw the area first, and the hole within it.',
   NO_ROOM_HERE:
     'There is no room round this spot: it lies on a wall, or outside of the outline. Click inside a room, or draw the area by its corners.',
   PAIRS_TOO_FEW: 'At least two pairs of points that lie apart are needed. Add another pair, far from the first.',

@@ -58,8 +58,12 @@ describe('scene and cache', () => {
     // Names and zones change no field; neither does a wall of a floor that is not in the building.
     const renamed = { ...floor, name: 'Quay' };
     expect(floorScene({ ...design, floors: { ...design.floors, [floor.id]: renamed } }, renamed).key).toBe(floorScene(design, floor).key);
-    expect(floorScene({ ...design, zones: {} }, floor).key).toBe(floorScene(design, floor).key);
-    expect(floorScene({ ...design, zones: {} }, floor).maskKey).not.toBe(floorScene(design, floor).maskKey);
+    // Zones of service make another mask, zones of clutter another scene.
+    const only = (kind: string) => ({ ...design, zones: Object.fromEntries(Object.entries(design.zones).filter(([, zone]) => zone.kind === kind)) });
+    expect(floorScene(only('clutter'), floor).key).toBe(floorScene(design, floor).key);
+    expect(floorScene(only('clutter'), floor).maskKey).not.toBe(floorScene(design, floor).maskKey);
+    expect(floorScene(only('service'), floor).key).not.toBe(floorScene(design, floor).key);
+    expect(floorScene(design, floor).medium.clutter).toMatchObject([{ baseZM: 8.7, topZM: 11 }]);
     const above = { ...wall, id: 'above', floorId: 'loft' };
     expect(floorScene({ ...design, walls: { ...design.walls, above } }, floor)).toBe(floorScene(design, floor));
   });

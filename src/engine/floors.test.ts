@@ -98,6 +98,7 @@ describe('through the building', () => {
       id: 'h',
       floorId: gallery!.id,
       name: 'Hatch',
+      holes: [],
       polygon: [8, 14].flatMap((x) =>
         x === 8
           ? [

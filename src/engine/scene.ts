@@ -1,7 +1,8 @@
 import { OPEN_ID } from '@/core/building/material';
 import { joinPanes, panesOf, type Panes } from '@/core/building/panes';
+import { clutterOf } from '@/core/building/clutter';
 import { slabOf } from '@/core/building/slab';
-import type { PolygonM } from '@/core/geometry/polygon';
+import { regionOf } from '@/core/geometry/polygon';
 import { gridOver, maskOf } from '@/core/geometry/grid';
 import { floorsOf, materialsOf, onFloor, openingsOf, projectOf, type AccessPoint, type Design, type Floor } from '@/core/design/design';
 import { mediumOf, type Medium } from '@/core/propagation/medium';
@@ -68,11 +69,14 @@ export function floorMedium(design: Design, floor: Floor): Medium {
   const slabs = floors
     .slice(1)
     .filter(({ slabMaterialId }) => slabMaterialId !== OPEN_ID)
-    .map(({ id, slabMaterialId, elevationM, outline }) => slabOf(materialsOf(design)(slabMaterialId), elevationM, outline, slabHoles(design, id)));
-  return mediumOf(joinPanes(floors.map((one) => floorPanes(design, one))), { exponent: EXPONENT[floor.environment] }, slabs);
+    .map(({ id, slabMaterialId, elevationM, outline }) =>
+      slabOf(materialsOf(design)(slabMaterialId), elevationM, outline, onFloor(design, 'slabOpenings', id)),
+    );
+  const clutter = floors.flatMap(({ id, elevationM }) => clutterZones(design, id).map((zone) => clutterOf(zone.id, zone, zone.clutter!, elevationM)));
+  return mediumOf(joinPanes(floors.map((one) => floorPanes(design, one))), { exponent: EXPONENT[floor.environment] }, slabs, clutter);
 }
 
-const slabHoles = (design: Design, floorId: string): PolygonM[] => onFloor(design, 'slabOpenings', floorId).map(({ polygon }) => polygon);
+const clutterZones = (design: Design, floorId: string) => onFloor(design, 'zones', floorId).filter(({ kind }) => kind === 'clutter');
 
 /** All records that a medium is made of. */
 const madeOf = (design: Design): unknown[] => [
@@ -82,6 +86,8 @@ const madeOf = (design: Design): unknown[] => [
     ...onFloor(design, 'walls', id),
     null,
     ...openingsOf(design, id),
+    null,
+    ...clutterZones(design, id),
     null,
     ...(i === 0 ? [] : [outline, slabMaterialId, ...onFloor(design, 'slabOpenings', id)]),
   ]),
@@ -108,11 +114,9 @@ export function floorScene(design: Design, floor: Floor): FloorScene {
       receiver: { ...COMMON_CLIENT, heightM },
     };
   });
-  const owed = onFloor(design, 'zones', id)
-    .filter((zone) => zone.kind === 'service')
-    .map((zone) => zone.polygon);
-  const masked = masksFor(id, [outline, cellM, ...owed], () => {
-    const mask = share(maskOf(scene.grid, owed.length > 0 ? owed : [outline]));
+  const owed = onFloor(design, 'zones', id).filter((zone) => zone.kind === 'service');
+  const masked = masksFor(id, [outline, cellM, ...owed.flatMap(({ polygon, holes }) => [polygon, holes])], () => {
+    const mask = share(maskOf(scene.grid, owed.length > 0 ? owed : [regionOf(outline)]));
     return { mask, maskKey: `mask-${++made}`, serviceM2: mask.reduce((sum, inside) => sum + inside, 0) * cellM * cellM };
   });
   return scenesFor(id, [scene, masked], () => ({ ...scene, ...masked }));

@@ -1,6 +1,7 @@
 import { toFloor } from '../building/drawing';
 import { segmentOf, wallLengthM } from '../building/wall';
 import type { PointM } from '../geometry/point';
+import { mapRegion } from './areaCommands';
 import { existing, round } from './commands';
 import { onFloor, referencesOf, type Design, type Drawing, type Floor } from './design';
 import { LIMITS } from './limits';
@@ -66,8 +67,8 @@ export function moveFloor(
         ),
       ];
     }),
-    ...onFloor(design, 'zones', floorId).flatMap((zone) => change('zones', zone.id, zone, { ...zone, polygon: zone.polygon.map(to) })),
-    ...onFloor(design, 'slabOpenings', floorId).flatMap((hole) => change('slabOpenings', hole.id, hole, { ...hole, polygon: hole.polygon.map(to) })),
+    ...onFloor(design, 'zones', floorId).flatMap((zone) => change('zones', zone.id, zone, { ...zone, ...mapRegion(zone, to) })),
+    ...onFloor(design, 'slabOpenings', floorId).flatMap((hole) => change('slabOpenings', hole.id, hole, { ...hole, ...mapRegion(hole, to) })),
     ...onFloor(design, 'accessPoints', floorId).flatMap((ap) =>
       change('accessPoints', ap.id, ap, { ...ap, ...to(ap), azimuthDeg: (upToHalfTurn(ap.azimuthDeg + turnDeg) + 360) % 360 }),
     ),

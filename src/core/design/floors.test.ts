@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { museum } from '@demo/museum';
 import { toFloor } from '../building/drawing';
-import { addArea, addCorner, moveArea, removeCorner } from './areaCommands';
+import { addArea } from './areaCommands';
 import { addAccessPoint, newProject, remove } from './commands';
 import { EMPTY_DESIGN, accessPointsAround, floorsOf, onFloor, openingsOf, variantsOf, type Design } from './design';
 import { addDrawing } from './drawingCommands';
@@ -125,29 +125,4 @@ describe('laying a floor over another', () => {
   });
   test('one pair is too few', () =>
     expect(() => registerFloor(upper, 'one', [{ from: p(0, 0), to: p(1, 1) }], false)).toThrow(expect.objectContaining({ code: 'PAIRS_TOO_FEW' })));
-});
-
-describe('areas', () => {
-  const ring = [p(0, 0), p(6, 0), p(6, 4), p(0, 4)];
-  const drawn = applyChanges(bare, addArea(bare, { id: 'z', floorId: 'g', kind: 'service', polygon: ring }));
-  test('are zones, openings of the slab, or the outline', () => {
-    expect(drawn.zones.z).toMatchObject({ kind: 'service', name: 'Service 1', polygon: ring });
-    const more = applyChanges(drawn, addArea(drawn, { id: 'h', floorId: 'g', kind: 'slab opening', polygon: ring }));
-    expect(more.slabOpenings.h).toMatchObject({ name: 'Opening 1', floorId: 'g' });
-    expect(applyChanges(drawn, addArea(drawn, { id: 'x', floorId: 'g', kind: 'outline', polygon: ring })).floors.g!.outline).toEqual(ring);
-  });
-  test('one that crosses itself is refused, drawn or dragged', () => {
-    const crossed = [p(0, 0), p(6, 4), p(6, 0), p(0, 4)];
-    expect(() => addArea(bare, { id: 'z', floorId: 'g', kind: 'room', polygon: crossed })).toThrow(expect.objectContaining({ code: 'AREA_CROSSED' }));
-    expect(() => moveArea(drawn, 'zones', 'z', 0, 8, 2)).toThrow(expect.objectContaining({ code: 'AREA_CROSSED' }));
-  });
-  test('a corner, or all of it, is moved; corners come and go', () => {
-    expect(applyChanges(drawn, moveArea(drawn, 'zones', 'z', 2, 1, 1)).zones.z!.polygon).toEqual([p(0, 0), p(6, 0), p(7, 5), p(0, 4)]);
-    expect(applyChanges(drawn, moveArea(drawn, 'zones', 'z', null, 1, 1)).zones.z!.polygon[0]).toEqual(p(1, 1));
-    const five = applyChanges(drawn, addCorner(drawn, 'zones', 'z'));
-    expect(five.zones.z!.polygon).toEqual([p(0, 0), p(3, 0), p(6, 0), p(6, 4), p(0, 4)]);
-    expect(applyChanges(five, removeCorner(five, 'zones', 'z', 1))).toEqual(drawn);
-    const three = applyChanges(drawn, removeCorner(drawn, 'zones', 'z', 3));
-    expect(() => removeCorner(three, 'zones', 'z', 0)).toThrow(expect.objectContaining({ code: 'LAST_OF_KIND' }));
-  });
 });

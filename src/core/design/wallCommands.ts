@@ -41,6 +41,16 @@ export function addWall(design: Design, args: NewWall): Change[] {
   return change('walls', args.id, null, checked(withEnds({ ...args, baseM: 0, topM: ceilingM }, a, b)));
 }
 
+/** Draws walls one after the other through all corners. Pieces too short to be walls are refused. @throws UpperRoomError WALL_TOO_SHORT */
+export const addChain = (
+  design: Design,
+  { floorId, materialId, corners }: { floorId: string; materialId: string; corners: readonly PointM[] },
+  newId: () => string,
+): Change[] =>
+  corners
+    .slice(1)
+    .flatMap((b, i) => addWall(design, { id: newId(), floorId, materialId, axM: corners[i]!.xM, ayM: corners[i]!.yM, bxM: b.xM, byM: b.yM }));
+
 /** Draws the four walls of a rectangular room between two corners, each but for the pieces that stand already. */
 export function addRoom(
   design: Design,

@@ -1,4 +1,5 @@
 import { expect, test } from '@jest/globals';
+import { clutterOf } from '../building/clutter';
 import { materialLossDb, materialOf } from '../building/material';
 import { slabOf } from '../building/slab';
 import { panesOf } from '../building/panes';
@@ -20,7 +21,27 @@ const slab = slabOf(materialOf('wood'), 2.5, [
   { xM: 9, yM: 0 },
   { xM: 9, yM: 20 },
 ]);
-const medium = mediumOf(panesOf(walls, []), { exponent: 2.2 }, [slab]);
+const shelves = clutterOf(
+  'z',
+  {
+    polygon: [
+      { xM: 16, yM: 2 },
+      { xM: 24, yM: 2 },
+      { xM: 24, yM: 12 },
+      { xM: 16, yM: 12 },
+    ],
+    holes: [
+      [
+        { xM: 18, yM: 4 },
+        { xM: 22, yM: 4 },
+        { xM: 20, yM: 9 },
+      ],
+    ],
+  },
+  { topM: 2, dbPerM: { '2.4': 0.7, '5': 1.3, '6': 1.6 } },
+  0,
+);
+const medium = mediumOf(panesOf(walls, []), { exponent: 2.2 }, [slab], [shelves]);
 const grid = gridOver(
   [
     { xM: 0, yM: 0 },
@@ -58,15 +79,25 @@ test.each(AP_MODELS.flatMap((model) => [3, 1.05].map((heightM) => ({ model, heig
   },
 );
 
+test('clutter in a sight line: as much as of it is passed below its top, and where', () => {
+  const antenna = AP_MODELS[0]!.radios[1]!.antenna;
+  // At y = 3, above the hole, from x = 10 at 3 m high to x = 30 at 1 m: below 2 m from x = 20 on, out at 24.
+  const line = sightLine(medium, { xM: 10, yM: 3, zM: 3, azimuthDeg: 0, tiltDeg: 0 }, antenna, '5', { xM: 30, yM: 3, zM: 1 });
+  const lengthM = (4 / 20) * Math.hypot(20, 2);
+  expect(line.clutter).toEqual([
+    { zoneId: 'z', lengthM: expect.closeTo(lengthM, 4), share: expect.closeTo(0.6, 4), lossDb: expect.closeTo(lengthM * 1.3, 4) },
+  ]);
+  expect(line.pathLossDb + line.wallLossDb + line.slabLossDb + lengthM * 1.3 - line.antennaGainDbi).toBeCloseTo(line.lossDb, 4);
+});
+
 test('a sight line sums to its own total and names the walls in order', () => {
   const model = AP_MODELS[0]!;
   const antenna = model.radios[1]!.antenna;
   const line = sightLine(medium, { xM: 5, yM: 2, zM: 3, azimuthDeg: 0, tiltDeg: 0 }, antenna, '5', { xM: 20, yM: 19, zM: 1 }, 2);
   // The glass partition ends at 2.2 m and is met at share 0.47, where the ray is at 2.07 m: charged.
   expect(line.walls.map((charge) => charge.wallId)).toEqual(['a', 'b', 'c']);
-  expect(line.pathLossDb + line.walls.reduce((sum, charge) => sum + charge.lossDb, 0) + line.slabLossDb - line.antennaGainDbi - 2).toBeCloseTo(
-    line.lossDb,
-    9,
-  );
+  expect(
+    line.pathLossDb + line.walls.reduce((sum, charge) => sum + charge.lossDb, 0) + line.slabLossDb + line.clutterLossDb - line.antennaGainDbi - 2,
+  ).toBeCloseTo(line.lossDb, 9);
   expect(line.slabLossDb).toBeCloseTo(materialLossDb('wood', '5'), 9);
 });

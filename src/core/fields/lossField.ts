@@ -1,9 +1,11 @@
+import { shareInside } from '../building/clutter';
 import { LOSS_UNIT_DB } from '../building/material';
 import type { Grid } from '../geometry/grid';
 import { gainAtAnglesDbi, isOmni, type Antenna } from '../radio/antenna';
 import { BANDS, centreOfBandMhz } from '../radio/band';
 import { MIN_DISTANCE_M, oneMetreLossDb } from '../propagation/pathLoss';
-import { POSE_SHIFT_M } from '../propagation/ray';
+import type { Medium } from '../propagation/medium';
+import { POSE_SHIFT_M, type Pose } from '../propagation/ray';
 import type { Station } from '../propagation/station';
 import { LANES, lossUnitsInto, type Outlines } from './outlines';
 
@@ -46,7 +48,7 @@ function baseOf(antenna: Antenna, band: number, riseM: number, exponent: number,
 let units = new Int32Array(0);
 
 /**
- * Loss from one access point to every cell of a plane in every band: path + walls + slabs - both antennas' gain, in dB.
+ * Loss from one access point to every cell of a plane in every band: path + walls + slabs + clutter - both antennas' gain, in dB.
  * Channel and power are not in it; changing them computes nothing here.
  * @param outs one array per band of grid.cols * grid.rows; bands without antenna are filled with NaN
  */
@@ -95,6 +97,31 @@ export function lossFieldInto(outlines: Outlines, station: Station, plane: Plane
           loss -= gainAtAnglesDbi(antenna, tiltDeg, offAxisDeg, facing, elevationDeg[k]! + (elevationDeg[k + 1]! - elevationDeg[k]!) * rest);
         }
         out[i] = loss;
+      }
+    }
+  }
+  if (outlines.medium.clutter.length > 0) addClutter(outlines.medium, station.pose, plane, outs);
+}
+
+/** Adds what is lost on the way through clutter, exact. Only cells whose way passes a body are touched. */
+function addClutter({ clutter }: Medium, pose: Pose, { grid, zM }: Plane, outs: readonly Float32Array[]): void {
+  const { cols, rows, cellM, originXM, originYM } = grid;
+  const ax = pose.xM + POSE_SHIFT_M.xM;
+  const ay = pose.yM + POSE_SHIFT_M.yM;
+  const az = pose.zM + POSE_SHIFT_M.zM;
+  const [out0, out1, out2] = outs as readonly [Float32Array, Float32Array, Float32Array];
+  for (const body of clutter) {
+    const [db0, db1, db2] = body.dbPerM as readonly [number, number, number];
+    for (let row = 0, i = 0; row < rows; row++) {
+      const y = originYM + row * cellM;
+      for (let col = 0; col < cols; col++, i++) {
+        const x = originXM + col * cellM;
+        const share = shareInside(body, ax, ay, az, x, y, zM);
+        if (share === 0) continue;
+        const lengthM = share * Math.sqrt((x - ax) * (x - ax) + (y - ay) * (y - ay) + (zM - az) * (zM - az));
+        out0[i]! += lengthM * db0;
+        out1[i]! += lengthM * db1;
+        out2[i]! += lengthM * db2;
       }
     }
   }

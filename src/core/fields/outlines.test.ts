@@ -133,7 +133,7 @@ describe('slabs', () => {
   const ring = (...xy: number[]) => Array.from({ length: xy.length / 2 }, (_, i) => ({ xM: xy[2 * i]!, yM: xy[2 * i + 1]! }));
   const floorRing = ring(2, 1, 18, 1, 18, 12, 9, 12, 9, 19, 2, 19);
   const atrium = ring(5, 4, 10, 4, 10, 9, 5, 9);
-  const slab = slabOf(materialOf('concrete'), 4.2, floorRing, [atrium]);
+  const slab = slabOf(materialOf('concrete'), 4.2, floorRing, [{ polygon: atrium, holes: [] }]);
   const g = grid(20, 20);
   test.each<[string, Pose, number]>([
     ['from the floor above', pose(7, 6, 7.4), 1],
@@ -143,7 +143,7 @@ describe('slabs', () => {
     ['both below it', pose(7, 6, 3), 1],
   ])('%s: as trying every cell’s ray', (_name, at, planeZM) => {
     expect(differences(square, [], at, planeZM, g, [slab])).toBe(0);
-    const backward = { ...slab, outline: [...floorRing].reverse(), openings: [[...atrium].reverse()] };
+    const backward = { ...slab, outline: [...floorRing].reverse(), openings: [{ polygon: [...atrium].reverse(), holes: [] }] };
     expect(differences([], [], at, planeZM, g, [backward, slabOf(materialOf('wood'), 4.9, floorRing)])).toBe(0);
   });
   test('by hand: through the slab, through the atrium, past the edge', () => {

@@ -1,6 +1,6 @@
 import type { Slab } from '../building/slab';
 import type { Grid } from '../geometry/grid';
-import { signedAreaM2, type PolygonM } from '../geometry/polygon';
+import { ringsOf, signedAreaM2, type PolygonM } from '../geometry/polygon';
 import type { Medium } from '../propagation/medium';
 import { POSE_SHIFT_M, slabShare, type Pose } from '../propagation/ray';
 
@@ -210,13 +210,15 @@ function addRay(sign: number, ax: number, ay: number, vx: number, vy: number, k0
 
 /** Adds a slab's shadow: its outline, less its openings, to scale `k` from A (in cells). */
 function addSlab({ outline, openings, lossUnits }: Slab, grid: Grid, ax: number, ay: number, k: number): void {
-  for (const ring of [outline, ...openings]) {
-    const sign = ring === outline ? 1 : -1;
+  const add = (sign: number, ring: PolygonM) => {
     jump0 = sign * lossUnits[0]!;
     jump1 = sign * lossUnits[1]!;
     jump2 = sign * lossUnits[2]!;
     addRing(ring, grid, ax, ay, k);
-  }
+  };
+  add(1, outline);
+  // What stands in an opening as a hole of it is slab again.
+  for (const opening of openings) ringsOf(opening).forEach((ring, i) => add(i === 0 ? -1 : 1, ring));
 }
 
 /** Adds the inside of a ring, to scale `k` from A, whichever way round it is written. */

@@ -32,7 +32,7 @@ describe('the grid', () => {
   const grid = gridOver(L, 0.5);
   test('covers the box with whole cells', () => expect([grid.cols, grid.rows]).toEqual([8, 8]));
   test('its mask has the area of the polygon', () => {
-    expect(maskOf(grid, [L]).reduce((sum, inside) => sum + inside, 0) * 0.25).toBe(12);
+    expect(maskOf(grid, [{ polygon: L, holes: [] }]).reduce((sum, inside) => sum + inside, 0) * 0.25).toBe(12);
     expect(maskOf(grid, []).every((inside) => inside === 0)).toBe(true);
   });
   test('finds the cell of a spot', () => {

@@ -1,5 +1,5 @@
 import { UpperRoomError } from '../errors';
-import { boundsOf, contains, type PolygonM } from './polygon';
+import { boundsOf, inRegion, type PolygonM, type RegionM } from './polygon';
 
 /**
  * A floor's lattice of square cells. Row-major, row 0 at the smallest y (the top of the plan).
@@ -26,13 +26,13 @@ export function gridOver(outline: PolygonM, cellM: number): Grid {
   return { originXM: box.westM + cellM / 2 + LATTICE_SHIFT_M.xM, originYM: box.northM + cellM / 2 + LATTICE_SHIFT_M.yM, cellM, cols, rows };
 }
 
-/** 1 for each cell whose centre lies in any of the polygons, else 0. */
-export function maskOf(grid: Grid, polygons: readonly PolygonM[]): Uint8Array {
+/** 1 for each cell whose centre lies in any of the regions, else 0. */
+export function maskOf(grid: Grid, regions: readonly RegionM[]): Uint8Array {
   const mask = new Uint8Array(grid.cols * grid.rows);
-  for (const polygon of polygons) {
+  for (const region of regions) {
     for (let row = 0, i = 0; row < grid.rows; row++) {
       const yM = grid.originYM + row * grid.cellM;
-      for (let col = 0; col < grid.cols; col++, i++) if (mask[i] === 0 && contains(polygon, grid.originXM + col * grid.cellM, yM)) mask[i] = 1;
+      for (let col = 0; col < grid.cols; col++, i++) if (mask[i] === 0 && inRegion(region, grid.originXM + col * grid.cellM, yM)) mask[i] = 1;
     }
   }
   return mask;

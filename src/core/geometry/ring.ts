@@ -22,6 +22,10 @@ export function crossesItself(ring: PolygonM): boolean {
   return false;
 }
 
+/** Whether the sides of two rings cross. */
+export const ringsCross = (ring: PolygonM, other: PolygonM): boolean =>
+  ring.some((a, i) => other.some((c, j) => crosses(a, ring[(i + 1) % ring.length]!, c, other[(j + 1) % other.length]!)));
+
 /** A ring without corners that lie on the way between their neighbours, within `withinM`. */
 export function simplified(ring: PolygonM, withinM: number): PointM[] {
   let kept = [...ring];

@@ -1,3 +1,4 @@
+import { shareInside, type Clutter } from '../building/clutter';
 import { LOSS_UNIT_DB } from '../building/material';
 import type { Panes } from '../building/panes';
 import { meetsSlab, type Slab } from '../building/slab';
@@ -69,7 +70,22 @@ export type WallCharge = Readonly<{ wallId: string; share: number; zM: number; l
 /** One slab's part in a sight line: where on the way it is passed, and at which height of the building. */
 export type SlabCharge = Readonly<{ share: number; zM: number; lossDb: number }>;
 
-/** The link budget of one ray in one band, all in dB: `lossDb = pathLossDb + wallLossDb + slabLossDb - antennaGainDbi - endGainDbi`. */
+/** One body of clutter in a sight line: how far the ray runs through it, the loss of that, and where on the way half of it is done. */
+export type ClutterCharge = Readonly<{ zoneId: string; lengthM: number; share: number; lossDb: number }>;
+
+/** Where on the way from A to C half of what runs inside a body is done, by halving. */
+function middleInside(body: Clutter, ax: number, ay: number, az: number, cx: number, cy: number, cz: number): number {
+  const half = shareInside(body, ax, ay, az, cx, cy, cz) / 2;
+  let [low, high] = [0, 1];
+  for (let i = 0; i < 24; i++) {
+    const t = (low + high) / 2;
+    if (t * shareInside(body, ax, ay, az, ax + (cx - ax) * t, ay + (cy - ay) * t, az + (cz - az) * t) < half) low = t;
+    else high = t;
+  }
+  return high;
+}
+
+/** The link budget of one ray in one band, all in dB: `lossDb = pathLossDb + wallLossDb + slabLossDb + clutterLossDb - antennaGainDbi - endGainDbi`. */
 export type SightLine = Readonly<{
   distanceM: number;
   pathLossDb: number;
@@ -78,14 +94,16 @@ export type SightLine = Readonly<{
   endGainDbi: number;
   wallLossDb: number;
   slabLossDb: number;
+  clutterLossDb: number;
   lossDb: number;
   walls: readonly WallCharge[];
   slabs: readonly SlabCharge[];
+  clutter: readonly ClutterCharge[];
 }>;
 
 /** The budget of the ray from an access point's antenna to a spot, wall by wall, nearest the access point first. */
 export function sightLine(medium: Medium, pose: Pose, antenna: Antenna, band: Band, end: Spot, endGainDbi = 0): SightLine {
-  const { panes, slabs, propagation } = medium;
+  const { panes, slabs, clutter, propagation } = medium;
   const lane = bandIndex(band);
   const ax = pose.xM + POSE_SHIFT_M.xM;
   const ay = pose.yM + POSE_SHIFT_M.yM;
@@ -111,7 +129,26 @@ export function sightLine(medium: Medium, pose: Pose, antenna: Antenna, band: Ba
   const path = pathLossDb(centreOfBandMhz(band), distanceM, propagation.exponent);
   const antennaGainDbi = gainDbi(antenna, pose.azimuthDeg, pose.tiltDeg, xM - ax, yM - ay, zM - az);
   const wallLossDb = units * LOSS_UNIT_DB;
+  const through = clutter.flatMap((body): ClutterCharge[] => {
+    const lengthM = shareInside(body, ax, ay, az, xM, yM, zM) * distanceM;
+    if (lengthM === 0) return [];
+    const share = middleInside(body, ax, ay, az, xM, yM, zM);
+    return [{ zoneId: body.zoneId, lengthM, share, lossDb: lengthM * body.dbPerM[lane]! }];
+  });
+  const clutterLossDb = through.reduce((sum, { lossDb }) => sum + lossDb, 0);
   const slabLossDb = charged.reduce((sum, { lossDb }) => sum + lossDb, 0);
-  const lossDb = path + wallLossDb + slabLossDb - antennaGainDbi - endGainDbi;
-  return { distanceM, pathLossDb: path, antennaGainDbi, endGainDbi, wallLossDb, slabLossDb, lossDb, walls, slabs: charged };
+  const lossDb = path + wallLossDb + slabLossDb + clutterLossDb - antennaGainDbi - endGainDbi;
+  return {
+    distanceM,
+    pathLossDb: path,
+    antennaGainDbi,
+    endGainDbi,
+    wallLossDb,
+    slabLossDb,
+    clutterLossDb,
+    lossDb,
+    walls,
+    slabs: charged,
+    clutter: through,
+  };
 }

@@ -5,7 +5,7 @@ import TableCell from '@mui/material/TableCell';
 import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
 import { floorsOf, isToScale, onFloor, type Zone } from '@/core/design/design';
-import { areaM2 } from '@/core/geometry/polygon';
+import { regionAreaM2 } from '@/core/geometry/polygon';
 import { formatArea, type UnitSystem } from '@/core/units/length';
 import { useDocument } from '../state/documentStore';
 import { useSessionFields } from '../state/sessionStore';
@@ -43,7 +43,7 @@ export function OwedTable({ units }: { units: UnitSystem }) {
                 </button>
               </TableCell>
               <TableCell>{floor.name}</TableCell>
-              <TableCell className="mono">{isToScale(design, floor.id) ? formatArea(areaM2(zone.polygon), units) : 'not to scale'}</TableCell>
+              <TableCell className="mono">{isToScale(design, floor.id) ? formatArea(regionAreaM2(zone), units) : 'not to scale'}</TableCell>
               <TableCell className="mono">{zone.people ?? 'not said'}</TableCell>
               <TableCell>{level?.name ?? 'none yet'}</TableCell>
               <TableCell className="wrapped">{level === undefined ? '–' : owedText(level)}</TableCell>

@@ -18,7 +18,7 @@ import { Choice } from '../kit/Choice';
 import { useDocument } from '../state/documentStore';
 import type { Place } from '../state/selectors';
 import { useSessionFields, type Stage } from '../state/sessionStore';
-import { AREA_SHAPES } from '../state/types';
+import { AREA_SHAPES, WALL_SHAPES } from '../state/types';
 import { materialOptions, useMaterials } from '../state/useMaterials';
 import { useWalker } from '../stages/survey/walker';
 
@@ -42,11 +42,20 @@ export const TOOLS: Readonly<Record<Stage, readonly ToolInfo[]>> = {
   survey: [SELECT_TOOL, { tool: 'walk', label: 'Walk', icon: <DirectionsWalk /> }, LENGTH_TOOL],
 };
 
-const AREA_LABEL = { room: 'Room', service: 'Service', 'keep-out': 'Keep out', 'slab opening': 'Slab hole', outline: 'Outline' } as const;
+const AREA_LABEL = {
+  room: 'Room',
+  service: 'Service',
+  'keep-out': 'Keep out',
+  clutter: 'Clutter',
+  'slab opening': 'Slab hole',
+  hole: 'Hole',
+  outline: 'Outline',
+} as const;
+const WALL_LABEL = { straight: 'Straight', arc: 'Arc' } as const;
 const SHAPE_LABEL = { rectangle: 'Box', corners: 'Corners', fill: 'Fill walls' } as const;
 
 export function Tools({ place }: { place: Place }) {
-  const { stage, tool, modelId, materialId, openingKind, areaKind, areaShape, set } = useSessionFields(
+  const { stage, tool, modelId, materialId, openingKind, areaKind, areaShape, wallShape, set } = useSessionFields(
     'stage',
     'tool',
     'modelId',
@@ -54,6 +63,7 @@ export function Tools({ place }: { place: Place }) {
     'openingKind',
     'areaKind',
     'areaShape',
+    'wallShape',
   );
   const hasDrawing = useDocument((s) => Object.values(s.design.drawings).some(({ floorId }) => floorId === place.floor.id));
   const { all } = useMaterials();
@@ -104,6 +114,14 @@ export function Tools({ place }: { place: Place }) {
             onChoose={(areaShape) => set({ areaShape })}
           />
         </>
+      )}
+      {tool === 'wall' && (
+        <Choice
+          label="How walls are drawn"
+          value={wallShape}
+          options={WALL_SHAPES.map((shape) => ({ value: shape, label: WALL_LABEL[shape] }))}
+          onChoose={(wallShape) => set({ wallShape })}
+        />
       )}
       {(tool === 'wall' || tool === 'room') && (
         <Choice

@@ -3,18 +3,19 @@ import { memo } from 'react';
 import type { SlabOpening, Zone } from '@/core/design/design';
 import type { AreaTable } from '@/core/design/areaCommands';
 import { keyOnMark } from './marks';
-import { outlinePath } from './paths';
+import { regionPath } from './paths';
 
 /** How the edge of each kind of area is drawn, in px. */
 const EDGE = {
   room: { width: 1, dash: '1 4' },
   service: { width: 1.4, dash: '10 3 2 3' },
   'keep-out': { width: 1.4, dash: '4 3' },
+  clutter: { width: 1, dash: '2 2' },
   'slab opening': { width: 1.4, dash: '7 4' },
 } as const;
-const WORD = { room: 'Room', service: 'Service zone', 'keep-out': 'Keep-out zone', 'slab opening': 'Slab opening' } as const;
+const WORD = { room: 'Room', service: 'Service zone', 'keep-out': 'Keep-out zone', clutter: 'Clutter', 'slab opening': 'Slab opening' } as const;
 
-/** The areas of a floor in Building: edges by kind, keep-out hatched, a slab's opening crossed through as on any drawing. */
+/** The areas of a floor in Building: edges by kind, keep-out hatched, clutter dotted, a slab's opening crossed through as on any drawing. */
 export const AreasLayer = memo(function AreasLayer({
   zones,
   slabOpenings,
@@ -31,6 +32,9 @@ export const AreasLayer = memo(function AreasLayer({
       <defs>
         <pattern id="keep-out" width={0.6} height={0.6} patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
           <line x1={0} y1={0} x2={0} y2={0.6} stroke="var(--ink2)" strokeWidth={0.05} />
+        </pattern>
+        <pattern id="clutter" width={0.7} height={0.7} patternUnits="userSpaceOnUse" patternTransform="rotate(20)">
+          <circle cx={0.2} cy={0.2} r={0.07} fill="var(--ink2)" />
         </pattern>
       </defs>
       {zones.map((zone) => (
@@ -57,12 +61,12 @@ function Area({
   onPick: (table: AreaTable, id: string) => void;
 }) {
   const { width, dash } = EDGE[kind];
-  const path = outlinePath(area.polygon);
+  const path = regionPath(area);
   const mark = table === 'zones' ? { 'data-zone': area.id } : { 'data-slab-opening': area.id };
   const [a, b] = [area.polygon[0]!, area.polygon[Math.floor(area.polygon.length / 2)]!];
   return (
     <>
-      {kind === 'keep-out' && <path d={path} fill="url(#keep-out)" pointerEvents="none" />}
+      {(kind === 'keep-out' || kind === 'clutter') && <path d={path} fill={`url(#${kind})`} fillRule="evenodd" pointerEvents="none" />}
       {kind === 'slab opening' && (
         <path d={`M${a.xM} ${a.yM}L${b.xM} ${b.yM}`} stroke="var(--ink2)" strokeWidth={0.8} vectorEffect="non-scaling-stroke" pointerEvents="none" />
       )}
@@ -79,6 +83,7 @@ function Area({
           d={path}
           fill={selected ? 'var(--hand)' : 'none'}
           fillOpacity={0.06}
+          fillRule="evenodd"
           stroke={selected ? 'var(--hand)' : 'var(--ink2)'}
           strokeWidth={selected ? width + 0.8 : width}
           strokeDasharray={dash}

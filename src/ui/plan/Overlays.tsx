@@ -1,7 +1,9 @@
 'use client';
+import { cornersOf, type AreaTable } from '@/core/design/areaCommands';
 import { onFloor, type Design } from '@/core/design/design';
 import { floorBelow } from '@/core/design/floorCommands';
 import type { Pair } from '@/core/geometry/similarity';
+import { arcThrough, circleThrough } from '@/core/geometry/arc';
 import { distanceM, type PointM } from '@/core/geometry/point';
 import type { Snapped } from '@/core/geometry/snap';
 import { formatArea, formatLength, type UnitSystem } from '@/core/units/length';
@@ -29,13 +31,18 @@ export function WallEnds({ place, view, id }: { place: Place; view: View; id: st
   );
 }
 
+const regionCorners = (design: Design, table: AreaTable, id: string): PointM[] => {
+  const area = design[table][id];
+  return area === undefined ? [] : cornersOf(area);
+};
+
 /** The corners of the selected area, to be dragged. */
 export function AreaCorners({ design, selection, view }: { design: Design; selection: Selection; view: View }) {
   if (selection?.table !== 'zones' && selection?.table !== 'slabOpenings') return null;
   return (
     <g pointerEvents="none">
       {selection.ids.flatMap((id) =>
-        (design[selection.table as 'zones'][id]?.polygon ?? []).map((corner, i) => {
+        regionCorners(design, selection.table as 'zones', id).map((corner, i) => {
           const { x, y } = toScreen(view, corner);
           return <circle key={`${id}/${i}`} cx={x} cy={y} r={5} fill="var(--panel)" stroke="var(--hand)" strokeWidth={2} />;
         }),
@@ -88,17 +95,26 @@ export function PairsLayer({ pairs, view }: { pairs: readonly Pair[]; view: View
 
 /** A line being drawn, with its length and direction, or a box with its sides and area. */
 export function DrawnLine({ line, view, units }: { line: Line; view: View; units: UnitSystem }) {
-  const a = toScreen(view, line.fromM);
-  const b = toScreen(view, line.toM);
+  // The third spot of an arc lies on it.
+  const over = line.shape === 'arc' && line.corners?.[1] !== undefined ? line.toM : null;
+  // What is said of an arc stands at its chord.
+  const a = toScreen(view, over === null ? line.fromM : line.corners![0]!);
+  const b = toScreen(view, over === null ? line.toM : line.corners![1]!);
   const dash = line.dashed ? '5 3' : undefined;
   const [wideM, deepM] = [Math.abs(line.toM.xM - line.fromM.xM), Math.abs(line.toM.yM - line.fromM.yM)];
   const length = formatLength(distanceM(line.fromM, line.toM), units);
+  const circle = over === null ? null : circleThrough(line.corners![0]!, line.corners![1]!, over);
+  const through = over === null ? [...(line.corners ?? [line.fromM]), line.toM] : arcThrough(line.corners![0]!, line.corners![1]!, over);
   const label =
     line.shape === 'box'
       ? `${formatLength(wideM, units)} × ${formatLength(deepM, units)}, ${formatArea(wideM * deepM, units)}`
-      : line.done || line.dashed
-        ? length
-        : `${length}, ${angleOfDeg(line).toFixed(1)}°`;
+      : over !== null
+        ? circle === null
+          ? 'straight'
+          : `radius ${formatLength(circle.radiusM, units)}`
+        : line.done || line.dashed
+          ? length
+          : `${length}, ${angleOfDeg(line).toFixed(1)}°`;
   return (
     <g pointerEvents="none">
       {line.shape === 'box' ? (
@@ -113,7 +129,7 @@ export function DrawnLine({ line, view, units }: { line: Line; view: View; units
         />
       ) : (
         <polyline
-          points={[...(line.corners ?? [line.fromM]), line.toM].map((at) => Object.values(toScreen(view, at)).join()).join(' ')}
+          points={through.map((at) => Object.values(toScreen(view, at)).join()).join(' ')}
           fill="none"
           stroke="var(--hand)"
           strokeWidth={2}

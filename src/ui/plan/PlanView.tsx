@@ -344,7 +344,9 @@ export function PlanView({ place, samples }: { place: Place; samples: readonly S
           {line.done && session.tool === 'reference' && measured !== undefined && (
             <ReferenceEntry line={line} drawing={measured} units={units} onDone={cancel} />
           )}
-          {!line.done && !line.dashed && <TypedLine line={line} units={units} put={put} />}
+          {!line.done && !line.dashed && !(line.shape === 'arc' && line.corners?.[1] !== undefined) && (
+            <TypedLine line={line} units={units} put={put} />
+          )}
         </InPlanBar>
       )}
       {view !== null && size !== null && <ZoomButtons view={view} size={size} />}

@@ -35,9 +35,10 @@ export const SightLinesLayer = memo(function SightLinesLayer({
           return (
             <g key={line.of.id} opacity={rank === 0 ? 1 : 0.55}>
               <line x1={from.x} y1={from.y} x2={spot.x} y2={spot.y} stroke="var(--hand)" strokeWidth={rank === 0 ? 1.6 : 1.1} strokeDasharray="6 4" />
-              {[...line.line.walls, ...line.line.slabs].map((charge, i) => {
+              {[...line.line.walls, ...line.line.slabs, ...line.line.clutter].map((charge, i) => {
                 const p = toScreen(view, between(line.of, at, charge.share));
-                const text = 'wallId' in charge ? signed(-charge.lossDb, 1) : `slab ${signed(-charge.lossDb, 1)}`;
+                const what = 'wallId' in charge ? '' : 'zoneId' in charge ? 'clutter ' : 'slab ';
+                const text = `${what}${signed(-charge.lossDb, 1)}`;
                 return (
                   <g key={i} transform={`translate(${p.x} ${p.y})`}>
                     <circle r={2.4} fill="var(--hand)" />

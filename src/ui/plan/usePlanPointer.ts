@@ -56,7 +56,7 @@ export function usePlanPointer(view: View | null, svg: React.RefObject<SVGSVGEle
   const feed = useCallback((event: ToolEvent, at: View): Outcome | null => {
     const place = placeNow();
     if (place === null) return null;
-    const { tool, stage, selection, modelId, materialId, openingKind, areaKind, areaShape } = useSession.getState();
+    const { tool, stage, selection, modelId, materialId, openingKind, areaKind, areaShape, wallShape } = useSession.getState();
     const outcome = planStep(planToolOf(tool), latest.current, event, {
       design: useDocument.getState().design,
       floorId: place.floor.id,
@@ -69,6 +69,7 @@ export function usePlanPointer(view: View | null, svg: React.RefObject<SVGSVGEle
       openingKind,
       areaKind,
       areaShape,
+      wallShape,
       newId: uuid,
     });
     latest.current = outcome.state;

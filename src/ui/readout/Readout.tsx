@@ -163,7 +163,7 @@ function Budget({ line: { line, rssiDbm, of, channel } }: { line: ReadoutLine })
   const term = (dbi: number) => `${dbi < 0 ? '−' : '+'} ${Math.abs(dbi).toFixed(1)} dBi`;
   return (
     <div className="mono quiet budget" data-testid="budget" aria-label={`Link budget of ${of.name} on channel ${channel.primary}`}>
-      {`${of.name}: ${signed(power, power % 1 === 0 ? 0 : 1)} dBm ${term(line.antennaGainDbi)} − ${line.pathLossDb.toFixed(1)} path − ${line.wallLossDb.toFixed(1)} walls${line.slabs.length === 0 ? '' : ` − ${line.slabLossDb.toFixed(1)} slabs`} dB = ${signed(rssiDbm, 1)} dBm`}
+      {`${of.name}: ${signed(power, power % 1 === 0 ? 0 : 1)} dBm ${term(line.antennaGainDbi)} − ${line.pathLossDb.toFixed(1)} path − ${line.wallLossDb.toFixed(1)} walls${line.slabs.length === 0 ? '' : ` − ${line.slabLossDb.toFixed(1)} slabs`}${line.clutter.length === 0 ? '' : ` − ${line.clutterLossDb.toFixed(1)} clutter`} dB = ${signed(rssiDbm, 1)} dBm`}
     </div>
   );
 }

@@ -1,6 +1,6 @@
 import type { AccessPoint } from '@/core/design/design';
 import { heardAt, metByWidth, type Heard } from '@/core/fields/heard';
-import { contains } from '@/core/geometry/polygon';
+import { inRegion } from '@/core/geometry/polygon';
 import type { PointM } from '@/core/geometry/point';
 import { onFloor, type Design } from '@/core/design/design';
 import type { Band } from '@/core/radio/band';
@@ -49,5 +49,5 @@ export function widthsHere(design: Design, place: Place, band: Band, heardApId: 
 /** The name of the room at a spot, or of the floor. */
 export function roomAt(design: Design, place: Place, at: PointM): string {
   const rooms = onFloor(design, 'zones', place.floor.id).filter((zone) => zone.kind === 'room');
-  return rooms.find((zone) => contains(zone.polygon, at.xM, at.yM))?.name ?? place.floor.name;
+  return rooms.find((zone) => inRegion(zone, at.xM, at.yM))?.name ?? place.floor.name;
 }

@@ -12,7 +12,7 @@ import type { RetuneSheet } from '@/core/planning/retune';
 import { LENSES, LENS_IDS, type LensId } from '@/core/fields/lenses';
 import type { ToolId } from '../plan/tools/tools';
 import { RAMPS, type RampName } from '../theme/tokens';
-import { STAGES, hasMap, type AreaShape, type Selection, type Stage, type View } from './types';
+import { STAGES, hasMap, type AreaShape, WallShape, type Selection, type Stage, type View } from './types';
 
 export { STAGES, hasMap, type Selection, type Stage, type View };
 
@@ -45,6 +45,7 @@ export type Session = {
   /** What the area tool draws, and how. */
   areaKind: AreaKind;
   areaShape: AreaShape;
+  wallShape: WallShape;
   /** Pairs of common points of a floor and the one below, while it is being laid over it. */
   pairs: Readonly<{ floorId: string; pairs: readonly Pair[] }> | null;
   /** Walls to be pasted, with their openings, and the floor they were copied on. */
@@ -105,6 +106,7 @@ const START: Session = {
   copied: null,
   areaKind: 'room',
   areaShape: 'rectangle',
+  wallShape: 'straight',
   pairs: null,
   selection: null,
   pinned: null,

@@ -12,6 +12,10 @@ export type Selection = {
 /** The plan's window: pixels per metre and the spot shown at the top left corner. */
 export type View = Readonly<{ pxPerM: number; leftM: number; topM: number }>;
 
+/** How a wall is drawn: straight from end to end, or as an arc over a third spot. */
+export const WALL_SHAPES = ['straight', 'arc'] as const;
+export type WallShape = (typeof WALL_SHAPES)[number];
+
 /** How an area is drawn: by two corners of a box, corner by corner, or filled from the walls round a click. */
 export const AREA_SHAPES = ['rectangle', 'corners', 'fill'] as const;
 export type AreaShape = (typeof AREA_SHAPES)[number];

@@ -55,6 +55,7 @@ export const metres = within(LIMITS.coordinateM);
 export const height = within(LIMITS.heightM);
 export const pointSchema = z.strictObject({ xM: metres, yM: metres }).readonly();
 export const polygonSchema = z.array(pointSchema).min(3).max(LIMITS.polygonPoints).readonly();
+export const holesSchema = z.array(polygonSchema).max(LIMITS.holes).readonly();
 export const bandSchema = z.enum(BANDS);
 export const widthSchema = z.literal([...WIDTHS_MHZ]);
 /** The materials that every project has; plasterboard stands in, for it claims the least. */

@@ -1,11 +1,19 @@
 import { z } from 'zod';
 import { LIMITS } from '../limits';
-import { idSchema, kind, nameSchema, polygonSchema, within } from './kind';
+import { holesSchema, idSchema, kind, nameSchema, polygonSchema, within } from './kind';
 
-export const ZONE_KINDS = ['room', 'service', 'keep-out'] as const;
+export const ZONE_KINDS = ['room', 'service', 'keep-out', 'clutter'] as const;
 export type ZoneKind = (typeof ZONE_KINDS)[number];
 
-/** A named area: a room (its name), a service zone (service is owed here) or a keep-out zone. */
+/** How high it stands over the floor, and what a metre of way through it loses, by band. */
+const clutterSchema = z
+  .strictObject({
+    topM: within(LIMITS.clutterTopM),
+    dbPerM: z.strictObject({ '2.4': within(LIMITS.clutterDbPerM), '5': within(LIMITS.clutterDbPerM), '6': within(LIMITS.clutterDbPerM) }).readonly(),
+  })
+  .readonly();
+
+/** A named area: a room (its name), a service zone (service is owed here), a keep-out zone, or clutter. */
 export const zone = kind({
   word: 'zone',
   parents: { floorId: 'floors', serviceLevelId: 'serviceLevels' },
@@ -18,10 +26,14 @@ export const zone = kind({
       kind: z.enum(ZONE_KINDS),
       name: nameSchema,
       polygon: polygonSchema,
+      holes: holesSchema,
       /** What is owed in a service zone, and how many people are expected there; null while nobody has said. */
       serviceLevelId: idSchema.nullable(),
       people: within(LIMITS.people).int().nullable(),
+      /** What stands in a zone of clutter. */
+      clutter: clutterSchema.nullable(),
     })
-    .readonly(),
-  migrations: [(v1) => ({ ...v1, serviceLevelId: null, people: null })],
+    .readonly()
+    .refine(({ kind: of, clutter }) => of !== 'clutter' || clutter !== null, { message: 'clutter needs a height and a loss', path: ['clutter'] }),
+  migrations: [(v1) => ({ ...v1, serviceLevelId: null, people: null }), (v2) => ({ ...v2, holes: [], clutter: null })],
 });

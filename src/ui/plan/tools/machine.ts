@@ -6,7 +6,7 @@ import type { Snapped } from '@/core/geometry/snap';
 import type { OpeningKind } from '@/core/building/wall';
 import type { AreaKind } from '@/core/design/areaCommands';
 import type { Pair } from '@/core/geometry/similarity';
-import type { AreaShape, Selection, Stage, View } from '../../state/types';
+import type { AreaShape, WallShape, Selection, Stage, View } from '../../state/types';
 import { toScreen, type PointPx } from '../view';
 
 /** Where an event lies: in the plan's pixels and in metres. */
@@ -41,8 +41,8 @@ export type Dragged = Readonly<{
   aim?: (at: PointM, keys: Keys, context: ToolContext) => Snapped;
 }>;
 
-/** A line, or the diagonal of a box, being drawn by clicks. `done` stays to be read. `corners` are the earlier ones of a polygon. */
-export type Line = Readonly<{ fromM: PointM; toM: PointM; done: boolean; dashed: boolean; shape?: 'box'; corners?: readonly PointM[] }>;
+/** A line, or the diagonal of a box, being drawn by clicks. `done` stays to be read. `corners` are the earlier ones of a polygon, or both ends of an arc. */
+export type Line = Readonly<{ fromM: PointM; toM: PointM; done: boolean; dashed: boolean; shape?: 'box' | 'arc'; corners?: readonly PointM[] }>;
 
 /** Where a tool stands between two events. `snapped` is where a click would fall, when it is drawn to something. */
 export type ToolState = Readonly<{ gesture: Gesture; line: Line | null; snapped: Snapped | null }>;
@@ -61,6 +61,7 @@ export type ToolContext = Readonly<{
   openingKind: OpeningKind;
   areaKind: AreaKind;
   areaShape: AreaShape;
+  wallShape: WallShape;
   newId: () => string;
 }>;
 
@@ -176,8 +177,8 @@ function moved(tool: PlanTool, { gesture, line, ...rest }: ToolState, event: Too
   return preview === null ? { state } : { state, preview };
 }
 
-/** What a command would change; null where it refuses. */
-function tried(command: () => readonly Change[] | null): readonly Change[] | null {
+/** What a command would give; null where it refuses. */
+export function tried<T>(command: () => T | null): T | null {
   try {
     return command();
   } catch (error) {

@@ -1,5 +1,5 @@
 import { segmentOf } from '@/core/building/wall';
-import { moveArea, type AreaTable } from '@/core/design/areaCommands';
+import { cornersOf, moveArea, type AreaTable } from '@/core/design/areaCommands';
 import { moveAccessPoints } from '@/core/design/commands';
 import type { Design } from '@/core/design/design';
 import { slideOpening } from '@/core/design/openingCommands';
@@ -69,15 +69,16 @@ function draggedOpening(id: string, { design }: ToolContext): Dragged {
 
 /** An area is dragged by the corner that was pressed, or as a whole. */
 function draggedArea(table: AreaTable, id: string, at: Spot, { design, view }: ToolContext): Dragged {
-  const { polygon, name } = design[table][id]!;
-  const near = polygon.findIndex((corner) => {
+  const { name } = design[table][id]!;
+  const corners = cornersOf(design[table][id]!);
+  const near = corners.findIndex((corner) => {
     const p = toScreen(view, corner);
     return Math.hypot(p.x - at.px.x, p.y - at.px.y) < SNAP_PX;
   });
   const corner = near < 0 ? null : near;
-  const move = (present: Design, dxM: number, dyM: number): Change[] => moveArea(present, table, id, corner, dxM, dyM);
+  const move = (present: Design, dxM: number, dyM: number): Change[] => moveArea(present, { table, id }, corner, dxM, dyM);
   if (corner === null) return { title: `Move ${name}`, at: move };
-  const [offX, offY] = [at.m.xM - polygon[corner]!.xM, at.m.yM - polygon[corner]!.yM];
+  const [offX, offY] = [at.m.xM - corners[corner]!.xM, at.m.yM - corners[corner]!.yM];
   return {
     title: `Move a corner of ${name}`,
     at: move,

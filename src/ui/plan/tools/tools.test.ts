@@ -20,6 +20,7 @@ const context: ToolContext = {
   openingKind: 'door',
   areaKind: 'room',
   areaShape: 'rectangle',
+  wallShape: 'straight',
   newId: () => `new-${++ids}`,
 };
 const NOTHING: Target = null;
@@ -74,6 +75,39 @@ test('review: a press begins a box, whose release judges what lies in it; one th
   expect([released!.selection, released!.view, released!.commit]).toEqual([undefined, undefined, undefined]);
   expect(play('review', [down(5, 5), up(5, 5)])[1]!.judged).toMatchObject({ fromM: { xM: 5, yM: 5 }, toM: { xM: 5, yM: 5 } });
   expect(play('review', [down(5, 5), { type: 'cancel' }])[1]!).toMatchObject({ cancelled: true, state: IDLE });
+});
+
+describe('arcs and holes', () => {
+  const clicks = (...spots: Array<readonly [number, number]>) => spots.flatMap(([x, y]) => [down(x, y), up(x, y)]);
+  test('an arc: both ends, then a spot that it goes over; its walls join and end where they should', () => {
+    const outcomes = play('wall', clicks([2, 30], [8, 30], [5, 27]), { wallShape: 'arc' });
+    expect(outcomes.map(({ commit }) => commit !== undefined)).toEqual([false, false, false, false, false, true]);
+    const walls = Object.values(after(outcomes.at(-1)!).walls).filter(({ id }) => !Object.hasOwn(design.walls, id));
+    expect(walls.length).toBeGreaterThan(4);
+    expect([walls[0]!.axM, walls[0]!.ayM, walls.at(-1)!.bxM, walls.at(-1)!.byM]).toEqual([2, 30, 8, 30]);
+    walls.slice(1).forEach((wall, i) => expect([wall.axM, wall.ayM]).toEqual([walls[i]!.bxM, walls[i]!.byM]));
+    // Half a circle of 3 m about (5, 30), above it.
+    for (const { axM, ayM } of walls) expect(Math.hypot(axM - 5, ayM - 30)).toBeCloseTo(3, 2);
+    expect(Math.min(...walls.map(({ ayM }) => ayM))).toBeCloseTo(27, 1);
+    expect(outcomes.at(-1)!.state.line).toBeNull();
+  });
+  test('a second click on the first end gives the arc up', () =>
+    expect(play('wall', clicks([2, 30], [2, 30]), { wallShape: 'arc' }).at(-1)!.state.line).toBeNull());
+  test('a hole is cut into the area round it, which is then selected', () => {
+    const outcomes = play('area', clicks([2, 2], [4, 4]), { areaKind: 'hole' });
+    const { table, ids: chosen } = outcomes.at(-1)!.selection!;
+    expect(table).toBe('zones');
+    expect(after(outcomes.at(-1)!).zones[chosen[0]!]!.holes).toEqual([
+      [
+        { xM: 2, yM: 2 },
+        { xM: 4, yM: 2 },
+        { xM: 4, yM: 4 },
+        { xM: 2, yM: 4 },
+      ],
+    ]);
+    const outside = play('area', clicks([2, 32], [4, 34]), { areaKind: 'hole' }).at(-1)!;
+    expect(() => after(outside)).toThrow(expect.objectContaining({ code: 'NO_AREA_HERE' }));
+  });
 });
 
 describe('select', () => {

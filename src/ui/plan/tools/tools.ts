@@ -1,18 +1,19 @@
 import { roomRound } from '@/core/building/fill';
 import { segmentOf, wallLengthM, type Wall } from '@/core/building/wall';
-import { addArea } from '@/core/design/areaCommands';
+import { addArea, areaRound, cutHole, type AreaId } from '@/core/design/areaCommands';
 import { addAccessPoint } from '@/core/design/commands';
 import { onFloor, type Design } from '@/core/design/design';
 import { floorBelow } from '@/core/design/floorCommands';
 import { addOpening } from '@/core/design/openingCommands';
 import type { Change } from '@/core/design/step';
-import { addRoom, addWall } from '@/core/design/wallCommands';
+import { addChain, addRoom, addWall } from '@/core/design/wallCommands';
 import { UpperRoomError } from '@/core/errors';
+import { arcThrough } from '@/core/geometry/arc';
 import { distanceM, type PointM } from '@/core/geometry/point';
 import { alongM, distanceToM } from '@/core/geometry/segment';
 import { alongSteps } from '@/core/geometry/snap';
 import { SQUARE_DEG, aimed, centimetres } from './aim';
-import type { Keys, Line, PlanTool, Spot, ToolContext } from './machine';
+import { tried, type Keys, type Line, type PlanTool, type Spot, type ToolContext } from './machine';
 import { pressToSelect } from './select';
 
 /** How far from a wall a click still means it. */
@@ -33,17 +34,49 @@ function openingAt({ m }: Spot, id: string, { design, floorId, view, openingKind
 /** A length shorter than this on the screen is a second click on the same spot: it ends the chain. */
 const SAME_PX = 5;
 
-/** What a click of the area tool does: begins, goes on, or closes the ring. */
-function clickArea({ m }: Spot, _keys: Keys, line: Line | null, { floorId, areaKind: kind, areaShape, view, newId }: ToolContext): Clicked {
-  const id = newId();
-  const drawn = (ringOf: (present: Design) => readonly PointM[]): Clicked => ({
+/** What a click of the wall tool does when it draws arcs: one end, the other end, then a spot that the arc goes over. */
+function clickArc(to: PointM, line: Line | null, { floorId, materialId, newId, view }: ToolContext): Clicked {
+  if (line?.shape !== 'arc') return { line: started(to, { shape: 'arc', corners: [to] }) };
+  const [a, b] = line.corners!;
+  if (b === undefined) return distanceM(a!, to) * view.pxPerM < SAME_PX ? { line: null } : { line: started(to, { shape: 'arc', corners: [a!, to] }) };
+  return {
     line: null,
     commit: {
-      title: kind === 'outline' ? 'Draw the outline' : `Draw ${kind === 'room' ? 'room area' : kind}`,
-      command: (present) => addArea(present, { id, floorId, kind, polygon: ringOf(present) }),
+      title: 'Draw an arc of walls',
+      command: (present) => addChain(present, { floorId, materialId, corners: arcThrough(a!, b, to) }, newId),
     },
-    selection: kind === 'outline' ? null : { table: kind === 'slab opening' ? 'slabOpenings' : 'zones', ids: [id] },
-  });
+  };
+}
+
+/** What a click of the area tool does: begins, goes on, or closes the ring. */
+function clickArea(
+  { m }: Spot,
+  _keys: Keys,
+  line: Line | null,
+  { design, floorId, areaKind: kind, areaShape, view, newId, selection }: ToolContext,
+): Clicked {
+  const id = newId();
+  const cut = (ringOf: (present: Design) => readonly PointM[]): Clicked => {
+    const chosen: AreaId | null =
+      selection?.table === 'zones' || selection?.table === 'slabOpenings' ? { table: selection.table, id: selection.ids[0]! } : null;
+    const area = tried(() => areaRound(design, floorId, ringOf(design), chosen));
+    return {
+      line: null,
+      commit: { title: 'Cut a hole', command: (present) => cutHole(present, floorId, ringOf(present), chosen) },
+      ...(area === null ? {} : { selection: { table: area.table, ids: [area.id] } }),
+    };
+  };
+  const drawn = (ringOf: (present: Design) => readonly PointM[]): Clicked => {
+    if (kind === 'hole') return cut(ringOf);
+    return {
+      line: null,
+      commit: {
+        title: kind === 'outline' ? 'Draw the outline' : `Draw ${kind === 'room' ? 'room area' : kind}`,
+        command: (present) => addArea(present, { id, floorId, kind, polygon: ringOf(present) }),
+      },
+      selection: kind === 'outline' ? null : { table: kind === 'slab opening' ? 'slabOpenings' : 'zones', ids: [id] },
+    };
+  };
   if (areaShape === 'fill') return drawn((present) => roomRound(m, onFloor(present, 'walls', floorId), present.floors[floorId]!.outline));
   if (areaShape === 'rectangle') {
     if (line?.shape !== 'box') return { line: started(m, { shape: 'box' }) };
@@ -83,6 +116,7 @@ export const PLAN_TOOLS = {
     aim: (at, line, keys, context) => aimed(at, line !== null && !line.dashed ? line.fromM : null, keys, context),
     click: ({ m: to }, _keys, line, context) => {
       const { floorId, materialId, newId, design, view } = context;
+      if (context.wallShape === 'arc') return clickArc(to, line, context);
       if (line === null || line.dashed || line.shape !== undefined) return { line: started(to) };
       const { fromM } = line;
       if (distanceM(fromM, to) * view.pxPerM < SAME_PX) return { line: null };
