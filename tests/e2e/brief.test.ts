@@ -4,9 +4,13 @@ import os from 'node:os';
 import path from 'node:path';
 import { By, Key } from 'selenium-webdriver';
 import { floorRecords } from '@/contract/floorFile';
-import { floorsOf, onFloor } from '@/core/design/design';
+import { wallLengthM } from '@/core/building/wall';
+import { floorsOf, onFloor, variantsOf } from '@/core/design/design';
+import { sightLine } from '@/core/propagation/ray';
+import { radioModelOf } from '@/core/radio/catalogue';
+import { floorMedium, poseOf } from '@/engine/scene';
 import { byRole, eventually } from './browser';
-import { chooseIn, openProject, saved } from './moves';
+import { chooseIn, clickPlan, openProject, saved } from './moves';
 import { driver, server, stored } from './together';
 
 const ID = 'quillhaven';
@@ -57,6 +61,53 @@ test('what is owed is written down, given to a zone, and stands after a reload; 
   await eventually(driver, evidence, (text) => /Quay terrace .*none yet/s.test(text), 'the zone without a level');
   await saved(driver);
   expect(Object.values((await design()).zones).find((zone) => zone.name === 'Quay terrace')).toMatchObject({ serviceLevelId: null, people: 75 });
+});
+
+test('clutter that is drawn costs by the metre, less where a hole is cut; an arc is drawn as walls that join', async () => {
+  await (await byRole(driver, 'tab', 'Building')).click();
+  const floorId = floorsOf(await design())[0]!.id;
+  const before = await design();
+  await (await byRole(driver, 'button', /^Area/)).click();
+  await chooseIn(driver, 'Area to draw', /^Clutter$/);
+  await clickPlan(driver, 24, 40);
+  await clickPlan(driver, 60, 45);
+  await (await byRole(driver, 'textbox', '□ 5 GHz')).sendKeys(Key.chord(Key.CONTROL, 'a'), '1.5', Key.ENTER);
+  await chooseIn(driver, 'Area to draw', /^Hole$/);
+  await clickPlan(driver, 30, 41);
+  await clickPlan(driver, 34, 43);
+  await (await byRole(driver, 'button', /^Wall/)).click();
+  await chooseIn(driver, 'How walls are drawn', /^Arc$/);
+  for (const [x, y] of [
+    [62, 40],
+    [70, 40],
+    [66, 44],
+  ] as const)
+    await clickPlan(driver, x, y);
+  await saved(driver);
+  const after = await design();
+  const drawn = onFloor(after, 'zones', floorId).find(({ kind }) => kind === 'clutter')!;
+  expect(drawn.clutter).toMatchObject({ topM: 2, dbPerM: { '5': 1.5 } });
+  expect(drawn.holes).toHaveLength(1);
+  const arc = onFloor(after, 'walls', floorId).filter(({ id }) => !Object.hasOwn(before.walls, id));
+  expect(arc.length).toBeGreaterThan(4);
+  const lengthM = arc.reduce((sum, wall) => sum + wallLengthM(wall), 0);
+  // Half a circle of 4 m.
+  expect(Math.abs(lengthM - 4 * Math.PI)).toBeLessThan(0.3);
+
+  // What the card says of the way is what the core says.
+  await (await byRole(driver, 'tab', 'Design')).click();
+  await chooseIn(driver, 'band', /5 GHz/);
+  await clickPlan(driver, 50, 44);
+  const card = () => driver.findElement(By.css('.readout')).getText();
+  const words = await eventually(driver, card, (text) => text.includes('clutter'), 'clutter in the budget');
+  const [, name, saidDb] = /([A-Z]-\d+): .* − ([\d.]+) clutter/s.exec(words)!;
+  const ap = Object.values(after.accessPoints).find((one) => one.name === name && one.variantId === variantsOf(after).at(-1)!.id)!;
+  const floor = after.floors[floorId]!;
+  const at = /([\d.]+), ([\d.]+) m/.exec(words)!;
+  const end = { xM: Number(at[1]), yM: Number(at[2]), zM: floor.elevationM + after.project.project!.clientHeightM };
+  const line = sightLine(floorMedium(after, floor), poseOf(after, ap), radioModelOf(ap.modelId, '5')!.antenna, '5', end);
+  expect(Number(saidDb)).toBeGreaterThan(0.5);
+  expect(Math.abs(line.clutterLossDb - Number(saidDb))).toBeLessThan(0.3);
 });
 
 /** What the page would have the browser keep, as text. */
