@@ -125,6 +125,8 @@ function benchScene(scene: BenchScene): void {
     name: ap.name,
     txPowerDbm: ap.txPowerDbm,
     channel: { band: '5', primary: primaries[i % primaries.length]!, widthMhz: 40 },
+    streams: 2,
+    generation: 'Wi-Fi 6',
     lossDb: fields[i]![lane]!,
   }));
   let top: TopThree = topThree(lit, cells);
@@ -232,6 +234,8 @@ function benchLarge(): void {
     name: ap.name,
     txPowerDbm: ap.txPowerDbm,
     channel: { band: '5', primary: 36, widthMhz: 20 },
+    streams: 2,
+    generation: 'Wi-Fi 6',
     lossDb: fields[i]![1]!,
   }));
   row(

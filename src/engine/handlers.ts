@@ -1,12 +1,13 @@
 import { BANDS, bandIndex, perBand, type WidthMhz } from '@/core/radio/band';
-import { radioModelOf } from '@/core/radio/catalogue';
+import { modelOf, radioModelOf } from '@/core/radio/catalogue';
 import type { Antenna } from '@/core/radio/antenna';
 import { lossBetween, type BetweenLoss } from '@/core/fields/between';
 import { airtimeLimits, mergeRadio, newTopThree, widthLimits, type LitRadio, type TopThree } from '@/core/fields/combine';
 import { findWalls } from '@/core/finding/findWalls';
 import { readDxf } from '@/core/formats/dxf';
 import { contoursOf } from '@/core/fields/contour';
-import { kindsOf, lensOf, type Lens } from '@/core/fields/lenses';
+import { lensOf, owedValues, type Lens, type LensContext } from '@/core/fields/lenses';
+import { owedShares, type OwedZone } from '@/core/fields/owed';
 import { lossFieldInto, type Plane } from '@/core/fields/lossField';
 import { outlinesOf, type Outlines } from '@/core/fields/outlines';
 import { coverageCurve, servedBy, shareMeeting, statisticsOf } from '@/core/fields/statistics';
@@ -119,13 +120,13 @@ function curveOf({ curve, threshold }: Lens, values: Float32Array, mask: Uint8Ar
 
 /** Kinds of area with their tints and areas; `values` hold indices into them. */
 function kindAreas(
-  { kindOf }: Lens,
+  { kindsOf }: Lens,
   lit: readonly LitRadio[],
   values: Float32Array,
   { scene, mask, palette, keptTints }: Params<'lens'>,
 ): LensResult['kinds'] {
-  if (kindOf === null) return [];
-  const kinds = kindsOf(lit, kindOf);
+  if (kindsOf === null) return [];
+  const kinds = kindsOf(lit);
   const kept = kinds.map(({ id }) => (Object.hasOwn(keptTints, id) ? keptTints[id]! : null));
   const tints = assignTints(touchingOf(values, scene.grid.cols, kinds.length), kinds.length, palette, kept);
   const cells = new Float64Array(kinds.length);
@@ -146,7 +147,9 @@ function* lens(params: Params<'lens'>): Generator<undefined, Result<'lens'>, boo
   const lit: LitRadio[] = [];
   for (const radio of radios) {
     const { apId: key, name, txPowerDbm, channel } = radio;
-    lit.push({ key, name, txPowerDbm, channel, lossDb: radio.lossDb ?? bandLoss(scene, radio) });
+    const { generation } = modelOf(radio.modelId);
+    const streams = radioModelOf(radio.modelId, channel.band)?.streams ?? 1;
+    lit.push({ key, name, txPowerDbm, channel, streams, generation, lossDb: radio.lossDb ?? bandLoss(scene, radio) });
     if (radio.lossDb === null) yield;
   }
   const top = combined(scene, lit, params, cells);
@@ -154,15 +157,15 @@ function* lens(params: Params<'lens'>): Generator<undefined, Result<'lens'>, boo
   const values = floats(cells);
   const n = radios.length;
   const met = shown.counts && !params.measured ? new Float64Array(n * n) : null;
-  const limits = (widthMhz: WidthMhz | null) => {
-    const levels = levelsAt(scene, radios);
-    return widthMhz === null ? airtimeLimits(lit, levels) : widthLimits(lit, levels, widthMhz);
-  };
+  const owed: OwedZone[] = params.zones.flatMap(({ mask: where, level }) => (level === null ? [] : [{ mask: where, level }]));
+  let levels: Float32Array | null = null;
+  const levelsAtDbm = () => (levels ??= levelsAt(scene, radios));
+  const limits = (widthMhz: WidthMhz | null) => (widthMhz === null ? airtimeLimits(lit, levelsAtDbm()) : widthLimits(lit, levelsAtDbm(), widthMhz));
+  const { widthMhz, direction } = params;
+  const { receiver } = scene;
+  const context: LensContext = { top, radios: lit, ignoreBelowDbm, receiver, rank, widthMhz, direction, owed, limits, levelsAtDbm, met, mask };
   if (params.measured) nearestInto(params.measured.spots, params.measured.reachM, scene.grid, values);
-  else {
-    const { widthMhz } = params;
-    shown.kernel({ top, radios: lit, ignoreBelowDbm, receiver: scene.receiver, rank, widthMhz, limits, met, mask }, values);
-  }
+  else shown.kernel(context, values);
   yield;
   const kinds = kindAreas(shown, lit, values, params);
   if (params.onlyKind !== null && kinds.length > 0) {
@@ -190,7 +193,23 @@ function* lens(params: Params<'lens'>): Generator<undefined, Result<'lens'>, boo
     served: servedBy(radios.length, serving, top.level, mask, cellAreaM2),
     sharers: met === null ? null : sharersOf(met, serving, values, mask, n),
     mean: count === 0 ? NaN : sum / count,
+    zones: zoneShares(shown, params, context, values),
   };
+}
+
+/** What of each zone meets the threshold, or, for the lens that asks for service levels, what is owed there. */
+function zoneShares(
+  { id, threshold: rule }: Lens,
+  { zones, threshold }: Params<'lens'>,
+  context: LensContext,
+  values: Float32Array,
+): LensResult['zones'] {
+  const asked = id === 'service' && zones.some(({ level }) => level !== null) ? owedValues(context) : null;
+  return zones.map(({ id: zoneId, mask, level }) => ({
+    zoneId,
+    share: rule === null ? null : shareMeeting(values, mask, threshold, rule.sense),
+    owed: asked === null || level === null ? null : owedShares({ mask, level }, context.top, asked),
+  }));
 }
 
 /** Who shares with whom, from cells counted together. */

@@ -38,6 +38,7 @@ export function audible(design: Design, { floorId, variantId }: Pick<Stretch, 'f
     walls: design.walls,
     openings: design.openings,
     slabOpenings: design.slabOpenings,
+    zones: design.zones,
     accessPoints: byId(accessPointsAround(design, floorId, variantId)),
   };
 }

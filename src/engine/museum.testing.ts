@@ -30,6 +30,8 @@ export function lensCall(fields: Pick<Params<'lens'>, 'radios'> & Partial<Params
     lens: 'signal',
     rank: 0,
     widthMhz: 80,
+    direction: 'down',
+    zones: [],
     ignoreBelowDbm: -90,
     measured: null,
     movingApId: null,

@@ -1,10 +1,13 @@
 import { describe, expect, test } from '@jest/globals';
 import { accessPointsOf, variantsOf, type AccessPoint, type Radio } from '@/core/design/design';
 import { heardAt, metByWidth } from '@/core/fields/heard';
+import { LENSES, lensOf } from '@/core/fields/lenses';
+import { lensAt, type SpotRadio } from '@/core/fields/spot';
 import { shareMeeting } from '@/core/fields/statistics';
 import { DEFAULT_RULES } from '@/core/planning/problem';
 import type { RetuneSheet } from '@/core/planning/retune';
 import { BANDS, WIDTHS_MHZ, bandIndex } from '@/core/radio/band';
+import { modelOf, radioModelOf } from '@/core/radio/catalogue';
 import { channelOf } from '@/core/radio/channel';
 import { HANDLERS } from './handlers';
 import { aps, design, finish, floor, lensResult } from './museum.testing';
@@ -115,4 +118,67 @@ test('Overlap: the readout counts at each width what the map counts there', () =
   for (let k = 1; k < 4; k++) expect(maps[k]!.map.mean).toBeGreaterThanOrEqual(maps[k - 1]!.map.mean);
   expect(maps[3]!.map.mean).toBeGreaterThan(maps[0]!.map.mean + 1);
   expect(maps[4]!.map.values.every(Number.isNaN)).toBe(true);
+});
+
+describe('the readout says what the map shows, for every lens', () => {
+  const scene = floorScene(design, floor);
+  const { grid, medium, planeZM, receiver } = scene;
+  const emitters = emittersOf(design, aps, ['5']);
+  const radios = emitters.map(({ of, channel, txPowerDbm, pose }) => ({
+    apId: of.id,
+    name: of.name,
+    modelId: of.modelId,
+    pose,
+    channel,
+    txPowerDbm,
+    lossDb: (HANDLERS.lossField({ scene, modelId: of.modelId, pose }) as Result<'lossField'>).lossDb[1]!,
+  }));
+  const spotRadios = emitters.map(({ of, ...emitter }): SpotRadio => {
+    const streams = radioModelOf(of.modelId, '5')!.streams;
+    return { ...emitter, key: of.id, name: of.name, streams, generation: modelOf(of.modelId).generation };
+  });
+  const zones = scene.zones.map(({ zone, mask }) => ({ id: zone.id, mask, level: design.serviceLevels[zone.serviceLevelId ?? ''] ?? null }));
+  test.each(LENSES.map(({ id }) => id))('%s', (id) => {
+    const lens = lensOf(id);
+    const asked = { ignoreBelowDbm: -90, rank: 0 as const, widthMhz: 80 as const, direction: 'both' as const };
+    const map = lensResult({ lens: id, radios, zones, ...asked, threshold: lens.threshold?.start ?? 0 });
+    let [looked, apart] = [0, 0];
+    for (let cell = 0; cell < map.values.length; cell += 53) {
+      const at = { xM: grid.originXM + (cell % grid.cols) * grid.cellM, yM: grid.originYM + Math.floor(cell / grid.cols) * grid.cellM, zM: planeZM };
+      const owed = zones.flatMap(({ mask, level }) => (mask[cell] === 1 && level !== null ? [level] : []));
+      const here = lensAt(lens, medium, spotRadios, at, owed, { ...asked, receiver });
+      const there = map.values[cell]!;
+      looked++;
+      // Levels come from a table that is within 0.15 dB; where a step or a border lies so near, a cell may fall on its other side.
+      if (!(Object.is(here, there) || Math.abs(here - there) <= 0.15)) apart++;
+    }
+    expect(looked).toBeGreaterThan(200);
+    expect(apart / looked).toBeLessThan(lens.show === 'wash' && lens.asks === null ? 0.002 : 0.01);
+  });
+  test('each zone is told its share, and through Service level what of its level is met', () => {
+    const map = lensResult({ lens: 'service', radios, zones });
+    const { values } = map;
+    for (const [i, { mask, level }] of zones.entries()) {
+      const { owed, share } = map.zones[i]!;
+      expect(share).toBeNull();
+      if (level === null) return expect(owed).toBeNull();
+      // Counted from the map, where this zone is the first that covers a cell.
+      let [cells, met] = [0, 0];
+      mask.forEach((inside, cell) => {
+        if (inside === 0 || zones.slice(0, i).some((before) => before.level !== null && before.mask[cell] === 1)) return;
+        cells++;
+        if (values[cell] === 0) met++;
+      });
+      if (!zones.slice(0, i).some((before) => before.mask.some((one, cell) => one === 1 && mask[cell] === 1)))
+        expect(owed!.all).toBeCloseTo(met / cells, 9);
+    }
+    const signal = lensResult({ lens: 'signal', radios, zones, threshold: -67 });
+    const first = zones[0]!;
+    let [cells, met] = [0, 0];
+    first.mask.forEach((inside, cell) => {
+      cells += inside;
+      if (inside === 1 && signal.values[cell]! >= -67) met++;
+    });
+    expect(signal.zones[0]).toEqual({ zoneId: first.id, share: met / cells, owed: null });
+  });
 });

@@ -9,6 +9,8 @@ import type { Found, FindOptions } from '@/core/finding/findWalls';
 import type { Picture } from '@/core/finding/picture';
 import type { DxfDrawing } from '@/core/formats/dxf';
 import type { Contour } from '@/core/fields/contour';
+import type { OwedShares, Requirements } from '@/core/fields/owed';
+import type { Direction } from '@/core/fields/quality';
 import type { FieldStatistics, ServedBy } from '@/core/fields/statistics';
 import type { OutsideNetwork, PlanRadio, PlanRules } from '@/core/planning/problem';
 import type { RetuneProgress, RetuneSheet } from '@/core/planning/retune';
@@ -57,6 +59,8 @@ export type LensResult = Readonly<{
   sharers: ReadonlyArray<Readonly<{ mean: number; who: ReadonlyArray<Readonly<{ radio: number; share: number }>> }>> | null;
   /** Mean over the service area of the lens' values. */
   mean: number;
+  /** Per zone: the share of its area that meets the threshold, for lenses that have one; what of its service level is met, for the lens that asks. */
+  zones: ReadonlyArray<Readonly<{ zoneId: string; share: number | null; owed: OwedShares | null }>>;
 }>;
 
 /** A radio to plan, with where it hangs and its loss to every cell of the floor. */
@@ -81,6 +85,10 @@ export interface WorkerCalls {
       rank: 0 | 1 | 2;
       /** For lenses that ask for a channel width. */
       widthMhz: WidthMhz;
+      /** For lenses that ask for a direction. */
+      direction: Direction;
+      /** Zones where service is owed, and what; null where nobody has said. */
+      zones: ReadonlyArray<Readonly<{ id: string; mask: Uint8Array; level: Requirements | null }>>;
       radios: readonly SceneRadio[];
       ignoreBelowDbm: number;
       /** The access point being dragged, whose radio is merged into the others' result; null when nothing moves. */

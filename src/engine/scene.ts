@@ -4,7 +4,7 @@ import { clutterOf } from '@/core/building/clutter';
 import { slabOf } from '@/core/building/slab';
 import { regionOf } from '@/core/geometry/polygon';
 import { gridOver, maskOf } from '@/core/geometry/grid';
-import { floorsOf, materialsOf, onFloor, openingsOf, projectOf, type AccessPoint, type Design, type Floor } from '@/core/design/design';
+import { floorsOf, materialsOf, onFloor, openingsOf, projectOf, type AccessPoint, type Design, type Floor, type Zone } from '@/core/design/design';
 import { mediumOf, type Medium } from '@/core/propagation/medium';
 import { EXPONENT } from '@/core/propagation/pathLoss';
 import type { Pose } from '@/core/propagation/ray';
@@ -16,7 +16,10 @@ import { COMMON_CLIENT } from '@/core/radio/receiver';
 import type { Scene } from './protocol';
 
 /** A scene with the cells where service is owed: the service zones, or the whole outline where none is drawn. */
-export type FloorScene = Scene & Readonly<{ mask: Uint8Array; maskKey: string; serviceM2: number }>;
+export type FloorScene = Scene & Readonly<{ mask: Uint8Array; maskKey: string; serviceM2: number; zones: readonly ServiceZone[] }>;
+
+/** A zone where service is owed, and its cells. */
+export type ServiceZone = Readonly<{ zone: Zone; mask: Uint8Array }>;
 
 let made = 0;
 
@@ -36,6 +39,7 @@ function remembered<T>() {
 }
 const planesFor = remembered<Scene>();
 const masksFor = remembered<{ mask: Uint8Array; maskKey: string; serviceM2: number }>();
+const zonesFor = remembered<readonly ServiceZone[]>();
 const scenesFor = remembered<FloorScene>();
 
 function share<T extends Float64Array | Int32Array | Uint8Array>(array: T): T {
@@ -119,7 +123,8 @@ export function floorScene(design: Design, floor: Floor): FloorScene {
     const mask = share(maskOf(scene.grid, owed.length > 0 ? owed : [regionOf(outline)]));
     return { mask, maskKey: `mask-${++made}`, serviceM2: mask.reduce((sum, inside) => sum + inside, 0) * cellM * cellM };
   });
-  return scenesFor(id, [scene, masked], () => ({ ...scene, ...masked }));
+  const zones = zonesFor(id, [outline, cellM, ...owed], () => owed.map((zone) => ({ zone, mask: share(maskOf(scene.grid, [zone])) })));
+  return scenesFor(id, [scene, masked, zones], () => ({ ...scene, ...masked, zones }));
 }
 
 /** Where an access point hangs in the building. */

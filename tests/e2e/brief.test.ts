@@ -5,12 +5,15 @@ import path from 'node:path';
 import { By, Key } from 'selenium-webdriver';
 import { floorRecords } from '@/contract/floorFile';
 import { wallLengthM } from '@/core/building/wall';
-import { floorsOf, onFloor, variantsOf } from '@/core/design/design';
+import { accessPointsAround, floorsOf, onFloor, variantsOf } from '@/core/design/design';
 import { sightLine } from '@/core/propagation/ray';
 import { radioModelOf } from '@/core/radio/catalogue';
-import { floorMedium, poseOf } from '@/engine/scene';
+import { HANDLERS } from '@/engine/handlers';
+import { finish, lensCall } from '@/engine/museum.testing';
+import type { LensResult } from '@/engine/protocol';
+import { emittersOf, floorMedium, floorScene, poseOf } from '@/engine/scene';
 import { byRole, eventually } from './browser';
-import { chooseIn, clickPlan, openProject, saved } from './moves';
+import { chooseIn, clickPlan, openProject, saved, toLens } from './moves';
 import { driver, server, stored } from './together';
 
 const ID = 'quillhaven';
@@ -108,6 +111,41 @@ test('clutter that is drawn costs by the metre, less where a hole is cut; an arc
   const line = sightLine(floorMedium(after, floor), poseOf(after, ap), radioModelOf(ap.modelId, '5')!.antenna, '5', end);
   expect(Number(saidDb)).toBeGreaterThan(0.5);
   expect(Math.abs(line.clutterLossDb - Number(saidDb))).toBeLessThan(0.3);
+});
+
+test('Service level: the zones table says of each zone what the core says, and the scale names the kinds', async () => {
+  await toLens(driver, 'Service level');
+  await (await byRole(driver, 'tab', 'Zones')).click();
+  const now = await design();
+  const floor = floorsOf(now)[0]!;
+  const scene = floorScene(now, floor);
+  const radios = emittersOf(now, accessPointsAround(now, floor.id, variantsOf(now).at(-1)!.id), ['5']).map(({ of, channel, txPowerDbm, pose }) => ({
+    apId: of.id,
+    name: of.name,
+    modelId: of.modelId,
+    pose,
+    channel,
+    txPowerDbm,
+    lossDb: null,
+  }));
+  const zones = scene.zones.map(({ zone, mask }) => ({ id: zone.id, mask, level: now.serviceLevels[zone.serviceLevelId ?? ''] ?? null }));
+  const { result } = finish(HANDLERS.lens(lensCall({ scene, mask: scene.mask, lens: 'service', radios, zones })));
+  const indoors = scene.zones.findIndex(({ zone }) => zone.name === 'Indoors');
+  const { each, all } = (result as LensResult).zones[indoors]!.owed!;
+  const percent = (share: number) => `${(share * 100).toFixed(1)} %`;
+  const row = await eventually(
+    driver,
+    () => driver.findElement(By.xpath("//table[@aria-label='Zones']//tr[td[1]='Indoors']")).getText(),
+    (text) => text.includes('met'),
+    'the zone',
+  );
+  for (const share of [each[0]!, each[1]!, each[4]!, all]) expect(row).toContain(percent(share));
+  expect(all).toBeLessThan(0.5);
+  expect(row).toContain('not met');
+  expect(await driver.findElement(By.css('.kinds')).getText()).toContain('too many share');
+  // Another lens tells of the same zones what meets its threshold.
+  await toLens(driver, 'Signal');
+  await eventually(driver, evidence, (text) => /Signal: at −67 dBm or more/.test(text) && /Indoors .*9\d\.\d %/s.test(text), 'the share of the zone');
 });
 
 /** What the page would have the browser keep, as text. */

@@ -21,6 +21,8 @@ function someRadios(count: number, seed: number): LitRadio[] {
     name: `R-${r}`,
     txPowerDbm: Math.floor(uniform() * 3),
     channel: { band: '5', primary: [36, 40, 44][Math.floor(uniform() * 3)]!, widthMhz: uniform() < 0.5 ? 20 : 40 },
+    streams: 2,
+    generation: 'Wi-Fi 6',
     lossDb: Float32Array.from({ length: CELLS }, () => 60 + Math.floor(uniform() * 45)),
   }));
 }
@@ -109,6 +111,8 @@ describe('Overlap: the serving radio at another width', () => {
     name: `${primary}`,
     txPowerDbm,
     channel: { band: '5' as const, primary, widthMhz },
+    streams: 2,
+    generation: 'Wi-Fi 6' as const,
     lossDb: Float32Array.of(50, 75, 75),
   });
   // All serve alike but the first, which is 3 dB louder; the others arrive at -50, -75 and -75 dBm.

@@ -1,10 +1,19 @@
 import type { WidthMhz } from '../radio/band';
 import { channelExists, type Channel } from '../radio/channel';
 import { noiseDbm } from '../radio/noise';
+import type { Generation } from '../radio/rates';
 import { sharingOf } from '../radio/sharing';
 
 /** A radio that is on, with its loss field: what the combining pass needs. */
-export type LitRadio = Readonly<{ key: string; name: string; txPowerDbm: number; channel: Channel; lossDb: Float32Array }>;
+export type LitRadio = Readonly<{
+  key: string;
+  name: string;
+  txPowerDbm: number;
+  channel: Channel;
+  streams: number;
+  generation: Generation;
+  lossDb: Float32Array;
+}>;
 
 /**
  * The strongest three radios of every cell. `level` holds three planes of dBm one after another (strongest, second, third), -Infinity

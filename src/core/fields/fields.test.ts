@@ -9,7 +9,7 @@ import { CCA_DBM } from '../radio/sharing';
 import { COMMON_CLIENT } from '../radio/receiver';
 import { mediumOf } from '../propagation/medium';
 import { lossBetween } from './between';
-import { contourLabel, kindsOf, LENSES, LENS_IDS, lensOf, meets } from './lenses';
+import { contourLabel, LENSES, LENS_IDS, lensOf, meets } from './lenses';
 import { assignTints, colourDistance, touchingOf } from './tints';
 import { airtimeLimits, kindsInto, sharersInto, signalInto, snrInto, topThree, type LitRadio } from './combine';
 import { contoursOf } from './contour';
@@ -26,6 +26,8 @@ const radios: LitRadio[] = Array.from({ length: 9 }, (_, r) => ({
   name: `R-${r}`,
   txPowerDbm: 10 + r,
   channel: channel([36, 40, 36][r % 3]!),
+  streams: 2,
+  generation: 'Wi-Fi 6',
   lossDb: Float32Array.from({ length: CELLS }, () => 60 + 50 * uniform()),
 }));
 const top = topThree(radios, CELLS);
@@ -153,6 +155,8 @@ test("the readout equals the map: a ray to a cell centre gives the cell's value,
     name: String(spot.of),
     txPowerDbm: spot.txPowerDbm,
     channel: spot.channel,
+    streams: 2,
+    generation: 'Wi-Fi 6',
     lossDb: lossFields(outlinesOf(medium), { pose: spot.pose, antennas: [null, antenna, null] }, { grid, zM: 1, gainDbi: client.gainDbi })[1]!,
   }));
   const combined = topThree(lit, grid.cols * grid.rows);
@@ -187,13 +191,15 @@ describe('the lens registry', () => {
     name: key.toUpperCase(),
     txPowerDbm: 0,
     channel: { band: '5', primary, widthMhz: 20 },
+    streams: 2,
+    generation: 'Wi-Fi 6',
     lossDb: new Float32Array(1),
   });
   test('every lens has an id of its own, says what it shows, and fits its own scale', () => {
     expect(new Set(LENS_IDS).size).toBe(LENSES.length);
     for (const lens of LENSES.map(({ id }) => lensOf(id))) {
       expect(lens.help.length).toBeGreaterThan(20);
-      expect(lens.kindOf !== null).toBe(lens.show === 'tints');
+      expect(lens.kindsOf !== null).toBe(lens.show === 'tints');
       if (lens.threshold === null) continue;
       const { start, least, most, levelOf } = lens.threshold;
       expect(start >= least && start <= most).toBe(true);
@@ -222,18 +228,21 @@ describe('the lens registry', () => {
       rank: 0 as const,
       widthMhz: 20 as const,
       limits: () => new Float64Array(9),
+      levelsAtDbm: () => new Float32Array(9),
+      direction: 'down' as const,
+      owed: [],
       met: null,
       mask: new Uint8Array(4),
     };
     lensOf('channel').kernel(context, out);
     expect([...out]).toEqual([0, 1, 0, NaN]);
-    expect(kindsOf(radios, lensOf('channel').kindOf!)).toEqual([
+    expect(lensOf('channel').kindsOf!(radios)).toEqual([
       { id: '36/20', label: '36/20' },
       { id: '44/20', label: '44/20' },
     ]);
     lensOf('serving').kernel(context, out);
     expect([...out]).toEqual([2, 1, 0, NaN]);
-    expect(kindsOf(radios, lensOf('serving').kindOf!).map(({ label }) => label)).toEqual(['A', 'B', 'C']);
+    expect(lensOf('serving').kindsOf!(radios).map(({ label }) => label)).toEqual(['A', 'B', 'C']);
   });
 });
 

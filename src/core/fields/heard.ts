@@ -35,8 +35,8 @@ function arrivalsAt<T>(
   return { all, server: first !== undefined && first.rssiDbm >= ignoreBelowDbm ? first.radio : null };
 }
 
-/** Level of a radio at another one's antenna, in dBm. */
-const levelAtAp = (medium: Medium, from: Emitter, to: Emitter): number =>
+/** Level of a radio at the antenna of another, in dBm. */
+export const levelAtAp = (medium: Medium, from: Emitter, to: Emitter): number =>
   from.txPowerDbm - lossFromTo(medium, stationOf(from), stationOf(to), to.channel.band);
 
 /**

@@ -1,188 +1,240 @@
-import type { WidthMhz } from '../radio/band';
 import { channelLabel } from '../radio/channel';
-import type { Receiver } from '../radio/receiver';
-import { kindsInto, sharersInto, signalInto, snrInto, type LitRadio, type TopThree } from './combine';
+import { sharersInto, signalInto, snrInto } from './combine';
+import { noiseInto, sinrInto, strongestOtherInto } from './interference';
+import { kinded, minus, stepped, tinted, washed, type Lens, type LensContext, type ThresholdRule } from './lens';
+import { OWED, owedInto, type OwedValues } from './owed';
+import { balanceInto, heardCountInto, ratesInto } from './quality';
 
-/** What a lens computes from: the strongest three of every cell, and the radios they belong to. `limits` is computed when asked for: from which level each radio shares with each other (`airtimeLimits`, or `widthLimits` of a width). */
-export type LensContext = Readonly<{
-  top: TopThree;
-  radios: readonly LitRadio[];
-  receiver: Receiver;
-  ignoreBelowDbm: number;
-  rank: 0 | 1 | 2;
-  widthMhz: WidthMhz;
-  limits: (widthMhz: WidthMhz | null) => Float64Array;
-  /** Where given, n x n: who shares with whom, in cells of `mask`. */
-  met: Float64Array | null;
-  mask: Uint8Array;
-}>;
+export type { Kind, Lens, LensContext, LensGroup, ThresholdRule } from './lens';
 
-/** How a threshold is judged and shown. */
-export type ThresholdRule = Readonly<{
-  start: number;
-  least: number;
-  most: number;
-  /** `least`: at or above it is good; `most`: at or below. */
-  sense: 'least' | 'most';
-  /** Where its contour runs and its flag stands: for counts between two whole numbers. */
-  levelOf: (threshold: number) => number;
-  /** On its flag, and in a sentence after "the share of area". */
-  flag: (threshold: number) => string;
-  words: (threshold: number) => string;
-}>;
-
-/** A kind of area, for lenses that tell kinds apart: its identity and what is written in the area. */
-export type Kind = Readonly<{ id: string; label: string }>;
-
-/**
- * A lens: what the map can show, in one object. Engine, map, scale, readout, evidence, actions and help read it; to add one is to write one.
- * - `wash`: a level in ink; `steps`: whole numbers in ink; `tints`: kinds of area, which have no order.
- */
-export type Lens = Readonly<{
-  id: string;
-  label: string;
-  unit: string;
-  /** What it shows, and by which formula. */
-  help: string;
-  show: 'wash' | 'steps' | 'tints';
-  /** What else it is asked: for the n-th strongest radio, for one kind of area, for a channel width. */
-  asks: 'rank' | 'kind' | 'width' | null;
-  /** Whether samples can be shown through it. */
-  measurable: boolean;
-  scale: Readonly<{ from: number; to: number; bins: number; tickStep: number; firstTick: number; contourStep: number; firstContour: number }>;
-  curve: Readonly<{ from: number; to: number; step: number }> | null;
-  threshold: ThresholdRule | null;
-  /** Whether it counts, beside each cell, who shares with whom. */
-  counts: boolean;
-  /** Fills a value per cell; NaN where nothing is claimed. For `tints` the index of the serving radio's kind. */
-  kernel: (context: LensContext, out: Float32Array) => void;
-  kindOf: ((radio: LitRadio) => Kind) | null;
-}>;
-
-const minus = (value: number): string => String(value).replace('-', '−');
-const atLeast = (start: number, from: number, to: number, unit: string): ThresholdRule => ({
-  start,
-  least: from,
-  most: to,
-  sense: 'least',
-  levelOf: (threshold) => threshold,
-  flag: minus,
-  words: (threshold) => `at ${minus(threshold)} ${unit} or more`,
-});
-const wash = (from: number, to: number, bins: number) => ({ from, to, bins, tickStep: 10, firstTick: from, contourStep: 10, firstContour: from });
-
-/** Kinds have no scale; this one keeps the numbers defined. */
-const NO_SCALE = { from: 0, to: 1, bins: 1, tickStep: 1, firstTick: 0, contourStep: 1, firstContour: 0 };
-
-/** A lens that counts radios: whole numbers in ink, fewer is better. */
-const counted = <I extends string>(id: I, label: string, help: string, asks: 'width' | null, kernel: Lens['kernel']): Lens & { readonly id: I } => ({
-  id,
-  label,
-  unit: 'radios',
-  help,
-  show: 'steps',
-  asks,
-  counts: true,
-  measurable: false,
-  scale: { from: -0.5, to: 6.5, bins: 7, tickStep: 1, firstTick: 0, contourStep: 1, firstContour: 0.5 },
-  curve: { from: 0, to: 6, step: 1 },
-  threshold: {
-    start: 1,
-    least: 0,
-    most: 6,
-    sense: 'most',
-    levelOf: (threshold) => threshold + 0.5,
-    flag: (threshold) => `≤${threshold}`,
-    words: (threshold) => `with ${threshold} or fewer others`,
-  },
-  kernel,
-  kindOf: null,
-});
-
-/** A lens that tints each area by the kind of the radio that serves there. */
-const tinted = <I extends string>(id: I, label: string, help: string, kindOf: (radio: LitRadio) => Kind): Lens & { readonly id: I } => ({
-  id,
-  label,
-  unit: '',
-  help,
-  show: 'tints',
-  asks: 'kind',
-  counts: false,
-  measurable: false,
-  scale: NO_SCALE,
-  curve: null,
-  threshold: null,
-  kernel: ({ top, radios, ignoreBelowDbm }, out) => kindsInto(top, kindIndices(radios, kindOf), ignoreBelowDbm, out),
-  kindOf,
-});
-
-/** The distinct kinds of some radios, in the order in which they first come. */
-export function kindsOf(radios: readonly LitRadio[], kindOf: (radio: LitRadio) => Kind): Kind[] {
-  return [...new Map(radios.map(kindOf).map((kind) => [kind.id, kind])).values()];
+/** What requirements are judged by: as the lenses SNR, Rate (down) and Contention show it. */
+export function owedValues({ top, radios, receiver, ignoreBelowDbm, limits }: LensContext): OwedValues {
+  const values = { snrDb: new Float32Array(top.cells), rateMbps: new Float32Array(top.cells), sharers: new Float32Array(top.cells) };
+  snrInto(top, radios, receiver.noiseFigureDb, ignoreBelowDbm, values.snrDb);
+  ratesInto(top, radios, receiver, 'down', 'mbps', ignoreBelowDbm, values.rateMbps);
+  sharersInto(top, radios, limits(null), ignoreBelowDbm, values.sharers);
+  return values;
 }
 
-function kindIndices(radios: readonly LitRadio[], kindOf: (radio: LitRadio) => Kind): Int16Array {
-  const ids = kindsOf(radios, kindOf).map(({ id }) => id);
-  return Int16Array.from(radios, (radio) => ids.indexOf(kindOf(radio).id));
-}
+/** What an area is called in which all is met, or the first requirement that fails. */
+const OWED_KINDS = [
+  { id: 'met', label: 'met' },
+  ...OWED.map((owed) => ({ id: owed, label: owed === 'radios sharing' ? 'too many share' : `${owed} fails` })),
+];
 
-/** The one registry of lenses, in the order of their keys. */
+/** The one registry of lenses, in the order in which they are listed. */
 export const LENSES = [
-  {
+  washed({
     id: 'signal',
     label: 'Signal',
     unit: 'dBm',
+    group: 'level',
+    key: '1',
     help: 'Level of the strongest, second or third strongest radio: power + antenna gain − path loss − walls.',
-    show: 'wash',
     asks: 'rank',
-    counts: false,
     measurable: true,
-    scale: wash(-90, -35, 27),
-    curve: { from: -95, to: -30, step: 1 },
-    threshold: atLeast(-67, -90, -35, 'dBm'),
+    from: -90,
+    to: -35,
+    start: -67,
     kernel: ({ top, rank, ignoreBelowDbm }, out) => signalInto(top, rank, ignoreBelowDbm, out),
-    kindOf: null,
-  },
-  {
+  }),
+  washed({
     id: 'snr',
     label: 'SNR',
     unit: 'dB',
+    group: 'level',
+    key: '2',
     help: 'Level of the strongest radio less the noise in its own width: −174 + 10 log10(bandwidth in Hz) + noise figure + man-made noise.',
-    show: 'wash',
-    asks: null,
-    counts: false,
-    measurable: false,
-    scale: wash(0, 60, 30),
-    curve: { from: 0, to: 60, step: 1 },
-    threshold: atLeast(25, 0, 60, 'dB'),
+    from: 0,
+    to: 60,
+    bins: 30,
+    start: 25,
     kernel: ({ top, radios, receiver, ignoreBelowDbm }, out) => snrInto(top, radios, receiver.noiseFigureDb, ignoreBelowDbm, out),
-    kindOf: null,
-  },
-  counted(
-    'contention',
-    'Contention',
-    'How many other radios take airtime from the one that serves here: they occupy its primary channel, and it or its client hears them at −82 dBm per 20 MHz or more.',
-    null,
-    ({ top, radios, limits, ignoreBelowDbm, met, mask }, out) => sharersInto(top, radios, limits(null), ignoreBelowDbm, out, met, mask),
-  ),
-  counted(
-    'overlap',
-    'Overlap',
-    'How many other radios would be met in a channel of the chosen width around the serving radio’s primary: heard on the primary at −82 dBm per 20 MHz or more, or on the other channels of that width at −72.',
-    'width',
-    ({ top, radios, limits, widthMhz, ignoreBelowDbm, met, mask }, out) => sharersInto(top, radios, limits(widthMhz), ignoreBelowDbm, out, met, mask),
-  ),
-  tinted('serving', 'Serving AP', 'Which access point is the strongest here.', ({ key, name }) => ({ id: key, label: name })),
-  tinted(
-    'channel',
-    'Channel',
-    'Primary channel and width of the radio that serves here; colours are far apart where areas touch.',
-    ({ channel }) => ({
-      id: channelLabel(channel),
-      label: channelLabel(channel),
-    }),
-  ),
+  }),
+  washed({
+    id: 'resilience',
+    label: 'Resilience',
+    unit: 'dBm',
+    group: 'level',
+    key: null,
+    help: 'What is left when the access point that serves here fails: the level of the next one. No other loss is worse at the spot.',
+    from: -90,
+    to: -35,
+    start: -67,
+    kernel: ({ top, ignoreBelowDbm }, out) => signalInto(top, 1, ignoreBelowDbm, out),
+  }),
+  stepped({
+    id: 'heard',
+    label: 'Heard count',
+    unit: 'radios',
+    group: 'level',
+    key: null,
+    help: 'How many radios of the band are heard at the level of “ignore below” or more.',
+    last: 6,
+    start: 2,
+    sense: 'least',
+    openEnded: true,
+    words: (threshold) => `with ${threshold} or more heard`,
+    kernel: ({ radios, ignoreBelowDbm }, out) => heardCountInto(radios, ignoreBelowDbm, out),
+  }),
+  washed({
+    id: 'balance',
+    label: 'Uplink balance',
+    unit: 'dB',
+    group: 'level',
+    key: null,
+    help: 'How much louder the client arrives at its access point than the access point at it: their powers differ, the way is the same. Below 0 the client is the weaker end.',
+    from: -20,
+    to: 20,
+    start: -6,
+    kernel: ({ top, radios, receiver, ignoreBelowDbm }, out) => balanceInto(top, radios, receiver, ignoreBelowDbm, out),
+  }),
+  stepped({
+    id: 'contention',
+    label: 'Contention',
+    unit: 'radios',
+    group: 'air',
+    key: '3',
+    help: 'How many other radios take airtime from the one that serves here: they occupy its primary channel, and it or its client hears them at −82 dBm per 20 MHz or more.',
+    ...others(),
+    kernel: ({ top, radios, limits, ignoreBelowDbm, met, mask }, out) => sharersInto(top, radios, limits(null), ignoreBelowDbm, out, met, mask),
+  }),
+  stepped({
+    id: 'overlap',
+    label: 'Overlap',
+    unit: 'radios',
+    group: 'air',
+    key: '4',
+    help: 'How many other radios would be met in a channel of the chosen width around the serving radio’s primary: heard on the primary at −82 dBm per 20 MHz or more, or on the other channels of that width at −72.',
+    asks: 'width',
+    ...others(),
+    kernel: ({ top, radios, limits, widthMhz, ignoreBelowDbm, met, mask }, out) =>
+      sharersInto(top, radios, limits(widthMhz), ignoreBelowDbm, out, met, mask),
+  }),
+  washed({
+    id: 'interference',
+    label: 'Interference',
+    unit: 'dBm',
+    group: 'air',
+    key: '7',
+    help: 'Level of the strongest other radio inside the serving radio’s channel, waited for or not: its level by the share of its spectrum mask that falls in.',
+    from: -110,
+    to: -40,
+    start: -82,
+    sense: 'most',
+    kernel: ({ top, radios, ignoreBelowDbm }, out) => strongestOtherInto(top, radios, ignoreBelowDbm, out),
+  }),
+  washed({
+    id: 'noise',
+    label: 'Noise',
+    unit: 'dBm',
+    group: 'air',
+    key: null,
+    help: 'Noise in the serving radio’s width, and with it the power of all radios in its channel for which nobody waits, all sending at once.',
+    from: -100,
+    to: -60,
+    start: -90,
+    sense: 'most',
+    kernel: ({ top, radios, levelsAtDbm, receiver, ignoreBelowDbm }, out) =>
+      noiseInto(top, radios, levelsAtDbm(), receiver.noiseFigureDb, ignoreBelowDbm, out),
+  }),
+  washed({
+    id: 'sinr',
+    label: 'SINR',
+    unit: 'dB',
+    group: 'air',
+    key: null,
+    help: 'Level of the strongest radio less the noise and the power of all radios in its channel for which nobody waits, all sending at once. Radios that are waited for cost airtime instead: see Contention.',
+    from: -10,
+    to: 60,
+    start: 20,
+    kernel: ({ top, radios, levelsAtDbm, receiver, ignoreBelowDbm }, out) =>
+      sinrInto(top, radios, levelsAtDbm(), receiver.noiseFigureDb, ignoreBelowDbm, out),
+  }),
+  washed({
+    id: 'rate',
+    label: 'Rate',
+    unit: 'Mb/s',
+    group: 'data',
+    key: '8',
+    help: 'The best data rate that the SNR allows to a client of two streams and Wi-Fi 6: streams, MCS and width by IEEE 802.11, shortest guard interval; without interference, and before airtime is shared.',
+    asks: 'direction',
+    from: 0,
+    to: 1200,
+    bins: 24,
+    step: 200,
+    start: 100,
+    kernel: ({ top, radios, receiver, direction, ignoreBelowDbm }, out) => ratesInto(top, radios, receiver, direction, 'mbps', ignoreBelowDbm, out),
+  }),
+  stepped({
+    id: 'mcs',
+    label: 'MCS',
+    unit: '',
+    group: 'data',
+    key: null,
+    help: 'Modulation and coding of that best rate: 0 to 7 in HT, to 9 in VHT, 11 in HE, 13 in EHT. A higher one on fewer streams may be slower than a lower one on more.',
+    asks: 'direction',
+    last: 13,
+    start: 4,
+    sense: 'least',
+    openEnded: false,
+    words: (threshold) => `with MCS ${threshold} or more`,
+    kernel: ({ top, radios, receiver, direction, ignoreBelowDbm }, out) => ratesInto(top, radios, receiver, direction, 'mcs', ignoreBelowDbm, out),
+  }),
+  kinded({
+    id: 'service',
+    label: 'Service level',
+    group: 'data',
+    key: '9',
+    help: 'In zones that have a service level: whether all of it is met at the spot, else what fails first. Signal and second signal as in Signal, SNR, Rate (down) and Contention as in their lenses.',
+    kindsOf: () => OWED_KINDS,
+    kernel: (context, out) => owedInto(context.owed, context.top, owedValues(context), out),
+  }),
+  tinted({
+    id: 'serving',
+    label: 'Serving AP',
+    group: 'areas',
+    key: '5',
+    help: 'Which access point is the strongest here.',
+    kindOf: ({ key, name }) => ({ id: key, label: name }),
+  }),
+  tinted({
+    id: 'channel',
+    label: 'Channel',
+    group: 'areas',
+    key: '6',
+    help: 'Primary channel and width of the radio that serves here; colours are far apart where areas touch.',
+    kindOf: ({ channel }) => ({ id: channelLabel(channel), label: channelLabel(channel) }),
+  }),
+  tinted({
+    id: 'width',
+    label: 'Width',
+    group: 'areas',
+    key: null,
+    help: 'Channel width of the radio that serves here.',
+    kindOf: ({ channel: { widthMhz } }) => ({ id: String(widthMhz), label: `${widthMhz} MHz` }),
+  }),
+  tinted({
+    id: 'generation',
+    label: 'Generation',
+    group: 'areas',
+    key: null,
+    help: 'Generation of the radio that serves here.',
+    kindOf: ({ generation }) => ({ id: generation, label: generation }),
+  }),
 ] as const satisfies readonly Lens[];
+
+/** Lenses that count other radios: fewer is better, and who they are is counted too. */
+function others() {
+  return {
+    last: 6,
+    start: 1,
+    sense: 'most',
+    openEnded: true,
+    counts: true,
+    words: (threshold: number) => `with ${threshold} or fewer others`,
+  } as const;
+}
 
 export type LensId = (typeof LENSES)[number]['id'];
 export const LENS_IDS = LENSES.map(({ id }) => id) as unknown as readonly [LensId, ...LensId[]];
@@ -203,8 +255,8 @@ export function contourLevels({ scale, threshold: rule }: Lens, threshold: numbe
   return levels.includes(own) ? levels : [...levels.filter((level) => Math.abs(level - own) > scale.contourStep * 0.25), own].sort((a, b) => a - b);
 }
 
-/** What a tick of the scale is called: the last step of a count holds all above it too. */
-export const tickLabel = ({ show, scale }: Lens, value: number): string => (show === 'steps' && value + 1 > scale.to ? `${value}+` : minus(value));
+/** What a tick of the scale is called: the last step of an open scale holds all above it too. */
+export const tickLabel = ({ openEnded, scale }: Lens, value: number): string => (openEnded && value + 1 > scale.to ? `${value}+` : minus(value));
 
 /** What a contour is called on the plan: for counts the number above it. */
 export const contourLabel = ({ show }: Lens, level: number): string => (show === 'steps' ? String(Math.ceil(level)) : minus(level));

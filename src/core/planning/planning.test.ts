@@ -174,6 +174,8 @@ describe('lens and planner are one', () => {
           name: radio.name,
           txPowerDbm: settings[r]!.txPowerDbm,
           channel: channelOf({ band, ...settings[r]! }),
+          streams: 2,
+          generation: 'Wi-Fi 6',
           lossDb: radio.lossDb,
         }));
         const levels = Float32Array.from({ length: n * n }, (_, k) => settings[k % n]!.txPowerDbm - radios[k % n]!.lossToRadioDb[Math.floor(k / n)]!);

@@ -1,6 +1,7 @@
 import { UpperRoomError } from '../errors';
 import type { Antenna } from './antenna';
 import type { Band, WidthMhz } from './band';
+import type { Generation } from './rates';
 
 /** The radio of a model in one band. Powers are conducted, in dBm. */
 export type RadioModel = Readonly<{ band: Band; minPowerDbm: number; maxPowerDbm: number; maxWidthMhz: WidthMhz; streams: number; antenna: Antenna }>;
@@ -8,7 +9,7 @@ export type RadioModel = Readonly<{ band: Band; minPowerDbm: number; maxPowerDbm
 export type ApModel = Readonly<{
   id: string;
   name: string;
-  generation: 'Wi-Fi 4' | 'Wi-Fi 5' | 'Wi-Fi 6' | 'Wi-Fi 6E' | 'Wi-Fi 7';
+  generation: Generation;
   mount: 'ceiling' | 'wall' | 'pole';
   outdoor: boolean;
   defaultHeightM: number;

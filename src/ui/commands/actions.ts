@@ -86,10 +86,10 @@ export const ACTIONS: readonly Action[] = [
     key: `Alt+${i + 1}`,
     run: () => goToStage(stage),
   })),
-  ...LENSES.map((lens, i): Action => ({
+  ...LENSES.map((lens): Action => ({
     id: `lens-${lens.id}`,
     title: `Lens: ${lens.label}`,
-    key: `${i + 1}`,
+    ...(lens.key === null ? {} : { key: lens.key }),
     run: () => session().set({ lens: lens.id, source: 'predicted', onlyKind: null }),
   })),
   ...BANDS.map((band): Action => ({ id: `band-${band}`, title: `Band: ${bandLabel(band)}`, run: () => session().set({ band }) })),

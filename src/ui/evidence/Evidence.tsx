@@ -17,6 +17,7 @@ import { OwedTable } from './OwedTable';
 import { RadiosTable } from './RadiosTable';
 import { RefusedPanel } from './RefusedPanel';
 import { SamplesTable } from './SamplesTable';
+import { ZonesTable } from './ZonesTable';
 
 /** The drawer below the plan: the table or chart behind what the map shows. */
 export function Evidence({ place, samples }: { place: Place; samples: readonly Sample[] }) {
@@ -29,6 +30,7 @@ export function Evidence({ place, samples }: { place: Place; samples: readonly S
       : [
           { id: 'radios', label: 'Radios' },
           { id: 'curve', label: 'Coverage curve' },
+          { id: 'zones', label: 'Zones' },
         ]),
     ...(sheet !== null && stage === 'design' ? [{ id: 'sheet', label: 'Retune sheet' }] : []),
     ...(stage === 'survey' ? [{ id: 'samples', label: 'Samples' }] : []),
@@ -65,6 +67,7 @@ export function Evidence({ place, samples }: { place: Place; samples: readonly S
           {open === 'owed' && <OwedTable units={place.project.units} />}
           {open === 'radios' && <RadiosTable place={place} />}
           {open === 'curve' && <Curve />}
+          {open === 'zones' && <ZonesTable place={place} />}
           {open === 'sheet' && sheet !== null && <RetuneSheetTable sheet={sheet} />}
           {open === 'samples' && <SamplesTable samples={samples} place={place} />}
           {open === 'materials' && <MaterialsTable place={place} />}
@@ -112,7 +115,7 @@ function Edge({ heightPx, onChange }: { heightPx: number; onChange: (px: number)
 function Curve() {
   const map = useMap((s) => s.map);
   const lens = useSession((s) => s.lens);
-  const { label, unit, curve, threshold } = lensOf(lens);
+  const { label, unit, curve, threshold, show } = lensOf(lens);
   if (curve === null || threshold === null) {
     const others = LENSES.filter((other) => other.curve !== null).map((other) => other.label);
     return <p className="empty">{`${label} has no order and so no curve; choose ${others.join(', ')}.`}</p>;
@@ -125,7 +128,7 @@ function Curve() {
       shares={map.curve}
       threshold={map.threshold}
       unit={unit}
-      better={threshold.sense === 'least' ? 'or more' : 'or fewer'}
+      better={threshold.sense === 'least' ? 'or more' : show === 'steps' ? 'or fewer' : 'or less'}
     />
   );
 }

@@ -4,6 +4,7 @@ import { useId } from 'react';
 import { BANDS, WIDTHS_MHZ } from '@/core/radio/band';
 import { formatLength } from '@/core/units/length';
 import { LENSES, lensOf } from '@/core/fields/lenses';
+import { DIRECTIONS } from '@/core/fields/quality';
 import { NumberEntry } from '../kit/NumberEntry';
 import { useDocument } from '../state/documentStore';
 import { Choice, type Option } from '../kit/Choice';
@@ -29,13 +30,16 @@ const RANKS: ReadonlyArray<Option<0 | 1 | 2>> = [
   { value: 2, label: '3rd strongest' },
 ];
 
+const GROUP_LABEL = { level: 'level', air: 'sharing the air', data: 'data and what is owed', areas: 'areas' } as const;
+const WAY_LABEL = { down: 'to the client', up: 'from the client', both: 'the worse of both' } as const;
+
 /** How the map was made: for whoever wants to know. */
 const howOf = (map: MapResult, { project: { units } }: Place): string =>
   `${formatLength(map.scene.grid.cellM, units, units === 'us' ? 2 : 1)} grid, ${map.computedFields} radios, ${map.elapsedMs.toFixed(0)} ms`;
 
 /** What the map shows: lens, band, whom, down to which level; and how long it took. */
 export function LensBar({ place }: { place: Place }) {
-  const session = useSessionFields('lens', 'band', 'rank', 'heardApId', 'ignoreBelowDbm', 'onlyKind', 'widthMhz', 'source');
+  const session = useSessionFields('lens', 'band', 'rank', 'heardApId', 'ignoreBelowDbm', 'onlyKind', 'widthMhz', 'direction', 'source');
   const { map, busy, error } = useMap();
   const { set } = session;
   const bands = bandsOf(place.around);
@@ -49,7 +53,7 @@ export function LensBar({ place }: { place: Place }) {
             id={id}
             title={shown.help}
             value={session.lens}
-            options={LENSES.map((lens) => ({ value: lens.id, label: lens.label }))}
+            options={LENSES.map((lens) => ({ value: lens.id, label: lens.label, group: GROUP_LABEL[lens.group] }))}
             onChoose={(lens) => set({ lens, source: 'predicted', onlyKind: null })}
           />
         )}
@@ -83,6 +87,17 @@ export function LensBar({ place }: { place: Place }) {
               value={session.widthMhz}
               options={WIDTHS_MHZ.map((widthMhz) => ({ value: widthMhz, label: `${widthMhz} MHz` }))}
               onChoose={(widthMhz) => set({ widthMhz })}
+            />
+          )}
+        </Chip>
+      ) : shown.asks === 'direction' ? (
+        <Chip label="way">
+          {(id) => (
+            <Choice
+              id={id}
+              value={session.direction}
+              options={DIRECTIONS.map((direction) => ({ value: direction, label: WAY_LABEL[direction] }))}
+              onChoose={(direction) => set({ direction })}
             />
           )}
         </Chip>

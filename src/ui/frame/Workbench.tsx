@@ -120,7 +120,7 @@ function Bench({ place, projectId }: { place: Place; projectId: string }) {
     if (!Object.hasOwn(design.materials, materialId) && !MATERIAL_CATALOGUE.ids.has(materialId)) set({ materialId: MATERIAL_CATALOGUE.instead });
   }, [materialId, design, set]);
 
-  const { lens, band, rank, widthMhz, heardApId, ignoreBelowDbm, thresholds, source, reachM, onlyKind, stage } = session;
+  const { lens, band, rank, widthMhz, direction, heardApId, ignoreBelowDbm, thresholds, source, reachM, onlyKind, stage } = session;
   const dragging = session.preview?.kind === 'drag';
   const moving = dragging && session.preview!.changes.length === 1 ? session.preview!.changes[0]! : null;
   const movingApId = moving?.table === 'accessPoints' ? moving.id : null;
@@ -137,6 +137,7 @@ function Bench({ place, projectId }: { place: Place; projectId: string }) {
               band,
               rank,
               widthMhz,
+              direction,
               heardApId: heardApId !== null && heardApId in design.accessPoints ? heardApId : null,
               ignoreBelowDbm,
               thresholds,
@@ -155,6 +156,7 @@ function Bench({ place, projectId }: { place: Place; projectId: string }) {
       band,
       rank,
       widthMhz,
+      direction,
       heardApId,
       ignoreBelowDbm,
       thresholds,
@@ -209,6 +211,7 @@ const BENCH_FIELDS = [
   'stage',
   'walkId',
   'widthMhz',
+  'direction',
   'materialId',
   'selection',
   'lens',

@@ -21,7 +21,7 @@ function bitmapOf(map: MapResult, ramp: RampName, mode: 'light' | 'dark'): Image
     return image;
   }
   const { from, to } = range;
-  const table = rampTable(rampOf(ramp, show), mode);
+  const table = rampTable(rampOf(ramp, lensOf(map.lens)), mode);
   const scale = 255 / (to - from);
   for (let i = 0; i < values.length; i++) {
     const value = values[i]!;

@@ -8,7 +8,8 @@ import { measuredSpots } from '@/core/survey/measured';
 import { walkerAt } from '@/core/survey/walk';
 import { M_PER_FT } from '@/core/units/length';
 import { MAX_LINES, Readout, type Elsewhere } from '../readout/Readout';
-import { heardHere, roomAt, widthsHere } from '../readout/heardHere';
+import { heardHere, roomAt } from '../readout/heardHere';
+import { lensHere } from '../readout/lensHere';
 import { useDocument } from '../state/documentStore';
 import { useViewDesign, type Place } from '../state/selectors';
 import { hasMap, useSessionFields, type View } from '../state/sessionStore';
@@ -88,6 +89,9 @@ const PLAN_FIELDS = [
   'source',
   'ramp',
   'lens',
+  'rank',
+  'widthMhz',
+  'direction',
   'tags',
   'explainedApId',
   'readoutAll',
@@ -186,10 +190,10 @@ export function PlanView({ place, samples }: { place: Place; samples: readonly S
   const bar = view === null ? null : scaleBar(view.pxPerM, units === 'us' ? M_PER_FT : 1);
   const spotPx = view !== null && spotShown !== null ? toScreen(view, spotShown) : null;
   const showMap = map !== null && session.stage !== 'building' && map.scene.grid.cols > 0;
-  const asksWidth = lensOf(session.lens).asks === 'width';
+  const { lens, band, heardApId, ignoreBelowDbm, rank, widthMhz, direction } = session;
   const note = useMemo(
-    () => (spotShown !== null && asksWidth ? widthsHere(design, place, session.band, session.heardApId, spotShown, session.ignoreBelowDbm) : ''),
-    [design, place, session.band, session.heardApId, spotShown, session.ignoreBelowDbm, asksWidth],
+    () => (spotShown === null ? '' : lensHere(design, place, spotShown, { lens, band, heardApId, ignoreBelowDbm, rank, widthMhz, direction })),
+    [design, place, spotShown, lens, band, heardApId, ignoreBelowDbm, rank, widthMhz, direction],
   );
   return (
     <div className="plan" ref={box}>

@@ -1,5 +1,5 @@
 import type { AccessPoint } from '@/core/design/design';
-import { heardAt, metByWidth, type Heard } from '@/core/fields/heard';
+import { heardAt, type Heard } from '@/core/fields/heard';
 import { inRegion } from '@/core/geometry/polygon';
 import type { PointM } from '@/core/geometry/point';
 import { onFloor, type Design } from '@/core/design/design';
@@ -33,17 +33,6 @@ export function heardHere(
     const measured = near.get(bssidOf(heard.of.id, band));
     return { ...heard, measuredDbm: measured?.meanDbm ?? null, measuredCount: measured?.count ?? 0 };
   });
-}
-
-/** What the serving radio would meet at each width, for the lens that asks it. */
-export function widthsHere(design: Design, place: Place, band: Band, heardApId: string | null, at: PointM, ignoreBelowDbm: number): string {
-  const scene = floorScene(design, place.floor);
-  const aps = heardApId === null ? place.around : place.around.filter((ap) => ap.id === heardApId);
-  const met = metByWidth(scene.medium, emittersOf(design, aps, [band]), { ...at, zM: scene.planeZM }, scene.receiver, ignoreBelowDbm);
-  const known = met.filter(({ count }) => count !== null);
-  return known.length === 0
-    ? ''
-    : `met in ${known.map(({ widthMhz }) => widthMhz).join(' / ')} MHz: ${known.map(({ count }) => count).join(' / ')} radios`;
 }
 
 /** The name of the room at a spot, or of the floor. */

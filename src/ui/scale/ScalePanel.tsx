@@ -60,7 +60,7 @@ export function ScalePanel() {
         >
           <defs>
             <linearGradient id={gradientId} x1="0" y1="1" x2="0" y2="0">
-              {RAMP_STOPS[rampOf(ramp, show)][scheme].map((stop, i, all) => (
+              {RAMP_STOPS[rampOf(ramp, shown)][scheme].map((stop, i, all) => (
                 <stop key={stop} offset={i / (all.length - 1)} stopColor={`#${stop}`} />
               ))}
             </linearGradient>

@@ -10,6 +10,7 @@ import { BANDS, type Band, type WidthMhz } from '@/core/radio/band';
 import type { Change } from '@/core/design/step';
 import type { RetuneSheet } from '@/core/planning/retune';
 import { LENSES, LENS_IDS, type LensId } from '@/core/fields/lenses';
+import { DIRECTIONS, type Direction } from '@/core/fields/quality';
 import type { ToolId } from '../plan/tools/tools';
 import { RAMPS, type RampName } from '../theme/tokens';
 import { STAGES, hasMap, type AreaShape, WallShape, type Selection, type Stage, type View } from './types';
@@ -30,6 +31,7 @@ export type Session = {
   rank: 0 | 1 | 2;
   /** For lenses that ask for a channel width. */
   widthMhz: WidthMhz;
+  direction: Direction;
   /** Only this access point, or all. */
   heardApId: string | null;
   ignoreBelowDbm: number;
@@ -93,6 +95,7 @@ const START: Session = {
   band: '5',
   rank: 0,
   widthMhz: 80,
+  direction: 'down',
   heardApId: null,
   ignoreBelowDbm: -90,
   thresholds: Object.fromEntries(LENSES.map(({ id, threshold }) => [id, threshold?.start ?? 0])) as Record<LensId, number>,
@@ -137,6 +140,7 @@ const rememberedSchema = z
     band: z.enum(BANDS),
     rank: z.literal([0, 1, 2]),
     widthMhz: widthSchema,
+    direction: z.enum(DIRECTIONS),
     ignoreBelowDbm: z.number().min(-100).max(-40),
     thresholds: z.partialRecord(z.enum(LENS_IDS), z.number()),
     reachM: z.number().min(0.5).max(50),

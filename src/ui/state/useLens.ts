@@ -5,7 +5,7 @@ import type { Contour } from '@/core/fields/contour';
 import { contourLevels, lensOf } from '@/core/fields/lenses';
 import { measuredSpots } from '@/core/survey/measured';
 import type { Sample } from '@/core/survey/sample';
-import type { AccessPoint, Design } from '@/core/design/design';
+import type { AccessPoint, Design, Zone } from '@/core/design/design';
 import { bandIndex, type Band } from '@/core/radio/band';
 import { channelOf } from '@/core/radio/channel';
 import { browserPool } from '@/engine/browser';
@@ -50,7 +50,10 @@ export const ANY_VALUE_LEVEL = -200;
 type Inputs = {
   design: Design;
   place: Place;
-  session: Pick<Session, 'lens' | 'band' | 'rank' | 'heardApId' | 'ignoreBelowDbm' | 'thresholds' | 'source' | 'reachM' | 'onlyKind' | 'widthMhz'>;
+  session: Pick<
+    Session,
+    'lens' | 'band' | 'rank' | 'heardApId' | 'ignoreBelowDbm' | 'thresholds' | 'source' | 'reachM' | 'onlyKind' | 'widthMhz' | 'direction'
+  >;
   samples: readonly Sample[];
   /** The access point being dragged, when it is one alone. */
   movingApId: string | null;
@@ -96,13 +99,17 @@ function markOf(samples: readonly Sample[]): number {
   return known;
 }
 
+/** What is owed in a zone; null where nobody has said. */
+const levelOf = ({ serviceLevels }: Design, { serviceLevelId }: Zone) => (serviceLevelId === null ? null : (serviceLevels[serviceLevelId] ?? null));
+
 /** Everything that the values of a map depend on. */
-function keyOf(scene: FloorScene, radios: readonly SceneRadio[], { session, samples }: Inputs, measuring: boolean): string {
-  const { lens, rank, widthMhz, ignoreBelowDbm, onlyKind, heardApId, band, reachM } = session;
+function keyOf(scene: FloorScene, radios: readonly SceneRadio[], { design, session, samples }: Inputs, measuring: boolean): string {
+  const { lens, rank, widthMhz, direction, ignoreBelowDbm, onlyKind, heardApId, band, reachM } = session;
   return JSON.stringify([
     scene.key,
     scene.maskKey,
-    [lens, rank, widthMhz, ignoreBelowDbm, onlyKind, heardApId, band],
+    [lens, rank, widthMhz, direction, ignoreBelowDbm, onlyKind, heardApId, band],
+    scene.zones.map(({ zone }) => [zone.id, levelOf(design, zone)]),
     measuring ? [markOf(samples), reachM] : null,
     radios.map(({ apId, name, modelId, pose, channel, txPowerDbm }) => [apId, name, modelId, pose, channel, txPowerDbm]),
   ]);
@@ -137,6 +144,8 @@ async function compute(inputs: Inputs, overtaken: AbortSignal): Promise<void> {
         lens: session.lens,
         rank: session.rank,
         widthMhz: session.widthMhz,
+        direction: session.direction,
+        zones: scene.zones.map(({ zone, mask }) => ({ id: zone.id, mask, level: levelOf(design, zone) })),
         ignoreBelowDbm: session.ignoreBelowDbm,
         onlyKind: session.onlyKind,
         palette: KIND_TINTS.light,

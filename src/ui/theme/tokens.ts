@@ -1,3 +1,4 @@
+import type { Lens } from '@/core/fields/lenses';
 /** The chart's colours: ink on paper by day, the same order by night. Canvas code reads them here; the page gets them as CSS variables. */
 export type Tokens = Readonly<{ paper: string; panel: string; rule: string; ink: string; ink2: string; hand: string; onHand: string }>;
 
@@ -26,11 +27,11 @@ export const RAMP_STOPS: Readonly<Record<RampName, Readonly<Record<'light' | 'da
 };
 
 /**
- * The ramp of a lens: what one wants more of is drawn in the ink chosen, counts of radios that share in another, so that dark is never taken
+ * The ramp of a lens: what one wants more of is drawn in the ink chosen, what one wants less of in another, so that dark is never taken
  * for good where it is bad.
  */
-export const rampOf = (chosen: RampName, show: 'wash' | 'steps' | 'tints'): RampName =>
-  show !== 'steps' ? chosen : chosen === 'umber' ? 'slate' : 'umber';
+export const rampOf = (chosen: RampName, { threshold }: Pick<Lens, 'threshold'>): RampName =>
+  threshold?.sense !== 'most' ? chosen : chosen === 'umber' ? 'slate' : 'umber';
 
 /** Flat tints for kinds (serving access point), of low chroma, differing in lightness too. */
 export const KIND_TINTS: Readonly<Record<'light' | 'dark', readonly string[]>> = {

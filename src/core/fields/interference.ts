@@ -1,0 +1,101 @@
+import { noiseDbm } from '../radio/noise';
+import { sharingOf } from '../radio/sharing';
+import type { LitRadio, TopThree } from './combine';
+
+/** Linear power of a level, in mW. */
+const powerMw = (dbm: number): number => 10 ** (dbm / 10);
+const LN10_TENTH = Math.LN10 / 10;
+
+/** What one radio does to a cell that another serves: the share of its power that falls inside, in dB, and from which level it is waited for instead. */
+type Into = Readonly<{ shareDb: Float64Array; waitedFromDbm: Float64Array }>;
+
+/** For every serving radio and every other, at [server * n + other]; -Infinity dB where no spectrum is shared, or the antenna itself waits for the other. */
+function intoOf(radios: readonly LitRadio[], levelAtDbm: Float32Array): Into {
+  const n = radios.length;
+  const shareDb = new Float64Array(n * n).fill(-Infinity);
+  const waitedFromDbm = new Float64Array(n * n).fill(Infinity);
+  for (let s = 0; s < n; s++) {
+    for (let j = 0; j < n; j++) {
+      if (j === s) continue;
+      const { noiseShare, airtimeFromDbm, widthFromDbm } = sharingOf(radios[s]!.channel, radios[j]!.channel);
+      const waitedFrom = Math.min(airtimeFromDbm, widthFromDbm);
+      if (noiseShare === 0 || levelAtDbm[s * n + j]! >= waitedFrom) continue;
+      shareDb[s * n + j] = 10 * Math.log10(noiseShare);
+      waitedFromDbm[s * n + j] = waitedFrom;
+    }
+  }
+  return { shareDb, waitedFromDbm };
+}
+
+/**
+ * Noise and interference in the serving radio's own channel at each cell, in dBm: the receiver's noise, and of every other radio that neither end waits
+ * for the share of its power that falls inside, all of them sending at once. NaN where nobody serves.
+ * @param levelAtDbm level of radio j at the antenna of radio s, at [s * n + j]
+ */
+export function noiseInto(
+  top: TopThree,
+  radios: readonly LitRadio[],
+  levelAtDbm: Float32Array,
+  noiseFigureDb: number,
+  ignoreBelowDbm: number,
+  out: Float32Array,
+): void {
+  const n = radios.length;
+  const { shareDb, waitedFromDbm } = intoOf(radios, levelAtDbm);
+  const floorMw = Float64Array.from(radios, ({ channel }) => powerMw(noiseDbm(channel.band, channel.widthMhz, noiseFigureDb)));
+  for (let i = 0; i < top.cells; i++) {
+    const s = top.radio[i]!;
+    if (!(top.level[i]! >= ignoreBelowDbm)) {
+      out[i] = NaN;
+      continue;
+    }
+    let sumMw = floorMw[s]!;
+    for (let j = 0, at = s * n; j < n; j++, at++) {
+      if (shareDb[at] === -Infinity) continue;
+      const dbm = radios[j]!.txPowerDbm - radios[j]!.lossDb[i]!;
+      // The client waits for what it hears, and so do those that send to it.
+      if (dbm < waitedFromDbm[at]!) sumMw += Math.exp((dbm + shareDb[at]!) * LN10_TENTH);
+    }
+    out[i] = 10 * Math.log10(sumMw);
+  }
+}
+
+/** SINR of the serving radio in dB: its level less `noiseInto`. */
+export function sinrInto(
+  top: TopThree,
+  radios: readonly LitRadio[],
+  levelAtDbm: Float32Array,
+  noiseFigureDb: number,
+  ignoreBelowDbm: number,
+  out: Float32Array,
+): void {
+  noiseInto(top, radios, levelAtDbm, noiseFigureDb, ignoreBelowDbm, out);
+  for (let i = 0; i < top.cells; i++) out[i] = top.level[i]! - out[i]!;
+}
+
+/**
+ * Strongest other radio in the serving radio's channel at each cell, in dBm of what falls inside, waited for or not; `NO_INTERFERER_DBM` where no other
+ * sends there, NaN where nobody serves.
+ */
+export function strongestOtherInto(top: TopThree, radios: readonly LitRadio[], ignoreBelowDbm: number, out: Float32Array): void {
+  const n = radios.length;
+  const shareDb = new Float64Array(n * n).fill(-Infinity);
+  for (let s = 0; s < n; s++)
+    for (let j = 0; j < n; j++) if (j !== s) shareDb[s * n + j] = 10 * Math.log10(sharingOf(radios[s]!.channel, radios[j]!.channel).noiseShare);
+  for (let i = 0; i < top.cells; i++) {
+    const s = top.radio[i]!;
+    if (!(top.level[i]! >= ignoreBelowDbm)) {
+      out[i] = NaN;
+      continue;
+    }
+    let most = NO_INTERFERER_DBM;
+    for (let j = 0, at = s * n; j < n; j++, at++) {
+      const dbm = radios[j]!.txPowerDbm - radios[j]!.lossDb[i]! + shareDb[at]!;
+      if (dbm > most) most = dbm;
+    }
+    out[i] = most;
+  }
+}
+
+/** Weaker than this nothing is told apart from nothing. */
+export const NO_INTERFERER_DBM = -130;

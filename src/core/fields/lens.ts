@@ -1,0 +1,205 @@
+import type { WidthMhz } from '../radio/band';
+import type { Receiver } from '../radio/receiver';
+import { kindsInto, type LitRadio, type TopThree } from './combine';
+import type { OwedZone } from './owed';
+import type { Direction } from './quality';
+
+/** What a lens computes from: the strongest three of every cell, and the radios they belong to. `limits` is computed when asked for: from which level each radio shares with each other (`airtimeLimits`, or `widthLimits` of a width). */
+export type LensContext = Readonly<{
+  top: TopThree;
+  radios: readonly LitRadio[];
+  receiver: Receiver;
+  ignoreBelowDbm: number;
+  rank: 0 | 1 | 2;
+  widthMhz: WidthMhz;
+  limits: (widthMhz: WidthMhz | null) => Float64Array;
+  /** Level of radio j at the antenna of radio s, in dBm, at [s * n + j]; computed when asked for. */
+  levelsAtDbm: () => Float32Array;
+  direction: Direction;
+  /** Where something is owed, and what. */
+  owed: readonly OwedZone[];
+  /** Where given, n x n: who shares with whom, in cells of `mask`. */
+  met: Float64Array | null;
+  mask: Uint8Array;
+}>;
+
+/** How a threshold is judged and shown. */
+export type ThresholdRule = Readonly<{
+  start: number;
+  least: number;
+  most: number;
+  /** `least`: at or above it is good; `most`: at or below. */
+  sense: 'least' | 'most';
+  /** Where its contour runs and its flag stands: for counts between two whole numbers. */
+  levelOf: (threshold: number) => number;
+  /** On its flag, and in a sentence after "the share of area". */
+  flag: (threshold: number) => string;
+  words: (threshold: number) => string;
+}>;
+
+/** A kind of area, for lenses that tell kinds apart: its identity and what is written in the area. */
+export type Kind = Readonly<{ id: string; label: string }>;
+
+export const LENS_GROUPS = ['level', 'air', 'data', 'areas'] as const;
+export type LensGroup = (typeof LENS_GROUPS)[number];
+
+/**
+ * A lens: what the map can show, in one object. Engine, map, scale, readout, evidence, actions and help read it; to add one is to write one.
+ * - `wash`: a level in ink; `steps`: whole numbers in ink; `tints`: kinds of area, which have no order.
+ */
+export type Lens = Readonly<{
+  id: string;
+  label: string;
+  unit: string;
+  /** Under which heading it is listed. */
+  group: LensGroup;
+  /** The key that chooses it; null for those that have none. */
+  key: string | null;
+  /** What it shows, and by which formula. */
+  help: string;
+  show: 'wash' | 'steps' | 'tints';
+  /** What else it is asked: for the n-th strongest radio, for one kind of area, for a channel width, for a direction. */
+  asks: 'rank' | 'kind' | 'width' | 'direction' | null;
+  /** Whether the last step of `steps` holds all above it too. */
+  openEnded: boolean;
+  /** Whether samples can be shown through it. */
+  measurable: boolean;
+  scale: Readonly<{ from: number; to: number; bins: number; tickStep: number; firstTick: number; contourStep: number; firstContour: number }>;
+  curve: Readonly<{ from: number; to: number; step: number }> | null;
+  threshold: ThresholdRule | null;
+  /** Whether it counts, beside each cell, who shares with whom. */
+  counts: boolean;
+  /** Fills a value per cell; NaN where nothing is claimed. For `tints` the index of the cell's kind. */
+  kernel: (context: LensContext, out: Float32Array) => void;
+  /** The kinds of area that these radios make, in the order of the kernel's indices; null for lenses without kinds. */
+  kindsOf: ((radios: readonly LitRadio[]) => Kind[]) | null;
+}>;
+
+/** A number with a true minus. */
+export const minus = (value: number): string => String(value).replace('-', '−');
+
+/** A threshold that values of a level are judged by: at or above it, or at or below. */
+const judged = (start: number, least: number, most: number, unit: string, sense: 'least' | 'most'): ThresholdRule => ({
+  start,
+  least,
+  most,
+  sense,
+  levelOf: (threshold) => threshold,
+  flag: minus,
+  words: (threshold) => `at ${minus(threshold)} ${unit} or ${sense === 'least' ? 'more' : 'less'}`,
+});
+
+/** What is particular to a lens of a kind; the rest follows from the kind. */
+type Own<I extends string> = Pick<Lens, 'label' | 'help' | 'group' | 'key'> & { readonly id: I };
+
+/** A lens that shows a level in ink. `step`: between ticks and contours. */
+export const washed = <const I extends string>(
+  own: Own<I> &
+    Readonly<{
+      unit: string;
+      from: number;
+      to: number;
+      step?: number;
+      start: number;
+      sense?: 'least' | 'most';
+      asks?: Lens['asks'];
+      measurable?: boolean;
+      bins?: number;
+      kernel: Lens['kernel'];
+    }>,
+): Lens & { readonly id: I } => {
+  const { from, to, step = 10, start, sense = 'least', asks = null, measurable = false, bins = 27, ...rest } = own;
+  return {
+    ...rest,
+    show: 'wash',
+    asks,
+    openEnded: false,
+    counts: false,
+    measurable,
+    scale: { from, to, bins, tickStep: step, firstTick: from, contourStep: step, firstContour: from },
+    curve: { from, to, step: step / 10 },
+    threshold: judged(start, from, to, own.unit, sense),
+    kindsOf: null,
+  };
+};
+
+/** A lens of whole numbers in ink, from 0 to `last`. */
+export const stepped = <const I extends string>(
+  own: Own<I> &
+    Readonly<{
+      unit: string;
+      last: number;
+      start: number;
+      sense: 'least' | 'most';
+      openEnded: boolean;
+      /** After "the share of area". */
+      words: (threshold: number) => string;
+      counts?: boolean;
+      asks?: Lens['asks'];
+      kernel: Lens['kernel'];
+    }>,
+): Lens & { readonly id: I } => {
+  const { last, start, sense, words, counts = false, asks = null, ...rest } = own;
+  return {
+    ...rest,
+    show: 'steps',
+    asks,
+    counts,
+    measurable: false,
+    scale: { from: -0.5, to: last + 0.5, bins: last + 1, tickStep: 1, firstTick: 0, contourStep: 1, firstContour: 0.5 },
+    curve: { from: 0, to: last, step: 1 },
+    threshold: {
+      start,
+      least: 0,
+      most: last,
+      sense,
+      levelOf: (threshold) => threshold + (sense === 'most' ? 0.5 : -0.5),
+      flag: (threshold) => `${sense === 'most' ? '≤' : '≥'}${threshold}`,
+      words,
+    },
+    kindsOf: null,
+  };
+};
+
+/** Kinds have no scale; this one keeps the numbers defined. */
+const NO_SCALE = { from: 0, to: 1, bins: 1, tickStep: 1, firstTick: 0, contourStep: 1, firstContour: 0 };
+
+/** A lens that tints areas by their kind. */
+export const kinded = <const I extends string>(
+  own: Own<I> & Readonly<{ kindsOf: NonNullable<Lens['kindsOf']>; kernel: Lens['kernel'] }>,
+): Lens & { readonly id: I } => ({
+  ...own,
+  unit: '',
+  show: 'tints',
+  asks: 'kind',
+  openEnded: false,
+  counts: false,
+  measurable: false,
+  scale: NO_SCALE,
+  curve: null,
+  threshold: null,
+});
+
+/** A lens that tints each area by the kind of the radio that serves there. */
+export const tinted = <const I extends string>({
+  kindOf,
+  ...own
+}: Own<I> & Readonly<{ kindOf: (radio: LitRadio) => Kind }>): Lens & { readonly id: I } =>
+  kinded({
+    ...own,
+    kindsOf: (radios) => distinct(radios, kindOf),
+    kernel: ({ top, radios, ignoreBelowDbm }, out) => {
+      const ids = distinct(radios, kindOf).map(({ id }) => id);
+      kindsInto(
+        top,
+        Int16Array.from(radios, (radio) => ids.indexOf(kindOf(radio).id)),
+        ignoreBelowDbm,
+        out,
+      );
+    },
+  });
+
+/** The distinct kinds of some radios, in the order in which they first come. */
+const distinct = (radios: readonly LitRadio[], kindOf: (radio: LitRadio) => Kind): Kind[] => [
+  ...new Map(radios.map(kindOf).map((kind) => [kind.id, kind])).values(),
+];

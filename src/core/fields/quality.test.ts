@@ -1,0 +1,167 @@
+import { describe, expect, test } from '@jest/globals';
+import { COMMON_CLIENT } from '../radio/receiver';
+import { noiseDbm } from '../radio/noise';
+import type { WidthMhz } from '../radio/band';
+import { topThree, type LitRadio } from './combine';
+import { NO_INTERFERER_DBM, noiseInto, sinrInto, strongestOtherInto } from './interference';
+import { OWED, owedInto, owedShares, type Requirements } from './owed';
+import { balanceInto, heardCountInto, linkOf, ratesInto, type Direction } from './quality';
+
+/** A radio that arrives at these levels, in dBm. */
+const arriving = (primary: number, levels: readonly number[], fields: Partial<LitRadio> & { widthMhz?: WidthMhz } = {}): LitRadio => {
+  const { widthMhz = 20, txPowerDbm = 12, ...rest } = fields;
+  return {
+    key: String(primary),
+    name: String(primary),
+    channel: { band: '5', primary, widthMhz },
+    streams: 2,
+    generation: 'Wi-Fi 6',
+    txPowerDbm,
+    lossDb: Float32Array.from(levels, (level) => txPowerDbm - level),
+    ...rest,
+  };
+};
+const mw = (dbm: number) => 10 ** (dbm / 10);
+const silent = (n: number) => new Float32Array(n * n).fill(-200);
+
+describe('noise, SINR and interference, by hand', () => {
+  // -174 + 73.01 + 7 + 1 = -92.99 dBm in 20 MHz.
+  const floorDbm = -92.99;
+  // A serves; B is on its channel, heard at -70 in the first cell and at -85, below -82, in the second; C is elsewhere.
+  const radios = [arriving(36, [-50, -60, -70]), arriving(36, [-70, -85, -120]), arriving(149, [-55, -65, -71])];
+  const top = topThree(radios, 3);
+  const out = new Float32Array(3);
+  test('what is waited for is no noise, what is not is', () => {
+    noiseInto(top, radios, silent(3), 7, -90, out);
+    expect(out[0]).toBeCloseTo(floorDbm, 2);
+    // B's mask keeps 98.7 % of its power in the channel: -85.06; with the floor -84.41.
+    expect(out[1]).toBeCloseTo(10 * Math.log10(mw(floorDbm) + mw(-85) * 0.987), 1);
+    expect(out[2]).toBeCloseTo(floorDbm, 1);
+    sinrInto(top, radios, silent(3), 7, -90, out);
+    expect(out[0]).toBeCloseTo(42.99, 2);
+    expect(out[1]).toBeCloseTo(-60 - 10 * Math.log10(mw(floorDbm) + mw(-85) * 0.987), 1);
+  });
+  test('an antenna that hears the other waits for it everywhere', () => {
+    const levels = silent(3);
+    levels[0 * 3 + 1] = -82;
+    noiseInto(top, radios, levels, 7, -90, out);
+    expect(out[1]).toBeCloseTo(floorDbm, 2);
+    levels[0 * 3 + 1] = -82.1;
+    noiseInto(top, radios, levels, 7, -90, out);
+    expect(out[1]).toBeGreaterThan(floorDbm + 5);
+  });
+  test('two at once add up; the next channel leaks a little', () => {
+    const three = [arriving(36, [-60]), arriving(36, [-86]), arriving(36, [-86]), arriving(40, [-64])];
+    const one = new Float32Array(1);
+    noiseInto(topThree(three, 1), three, silent(4), 7, -90, one);
+    const leaks = 10 * Math.log10(mw(one[0]!) - mw(floorDbm) - 2 * mw(-86) * 0.987);
+    // Through the skirts of the mask: 20 dB down and more.
+    expect(leaks).toBeGreaterThan(-95);
+    expect(leaks).toBeLessThan(-80);
+  });
+  test('Interference is the strongest other one inside the channel, waited for or not', () => {
+    strongestOtherInto(top, radios, -90, out);
+    expect(out[0]).toBeCloseTo(-70.06, 1);
+    expect(out[1]).toBeCloseTo(-85.06, 1);
+    const alone = [arriving(36, [-50]), arriving(149, [-55])];
+    const one = new Float32Array(1);
+    strongestOtherInto(topThree(alone, 1), alone, -90, one);
+    expect(one[0]).toBe(NO_INTERFERER_DBM);
+  });
+  test('where nobody serves nothing is claimed', () => {
+    const faint = [arriving(36, [-91])];
+    for (const fill of [
+      (values: Float32Array) => noiseInto(topThree(faint, 1), faint, silent(1), 7, -90, values),
+      (values: Float32Array) => sinrInto(topThree(faint, 1), faint, silent(1), 7, -90, values),
+      (values: Float32Array) => strongestOtherInto(topThree(faint, 1), faint, -90, values),
+      (values: Float32Array) => ratesInto(topThree(faint, 1), faint, COMMON_CLIENT, 'down', 'mbps', -90, values),
+      (values: Float32Array) => balanceInto(topThree(faint, 1), faint, COMMON_CLIENT, -90, values),
+    ]) {
+      const one = Float32Array.of(1);
+      fill(one);
+      expect(one[0]).toBeNaN();
+    }
+  });
+});
+
+describe('rates', () => {
+  const rate = (radio: LitRadio, direction: Direction = 'down', what: 'mbps' | 'mcs' = 'mbps') => {
+    const out = new Float32Array(radio.lossDb.length);
+    ratesInto(topThree([radio], out.length), [radio], COMMON_CLIENT, direction, what, -95, out);
+    return [...out];
+  };
+  test('by hand: HE, 80 MHz, two streams', () => {
+    // Noise in 80 MHz: -174 + 79.03 + 7 + 1 = -86.97. At -40 dBm the SNR is 46.97: MCS 11 on two streams needs 33.99 + 3.01.
+    // At -60 it is 26.97: MCS 8 on one stream needs 26.99, MCS 7 on two 25.0: 2 x 360.3.
+    // At -83.1 it is 3.87: nothing. At -82.9 4.07: MCS 0 on one stream, 36.0.
+    const values = rate(arriving(36, [-40, -60, -83.1, -82.9], { widthMhz: 80 }));
+    expect(values).toEqual([expect.closeTo(1201, 0), expect.closeTo(720.6, 0), NaN, expect.closeTo(36, 0)]);
+    expect(rate(arriving(36, [-40, -60], { widthMhz: 80 }), 'down', 'mcs')).toEqual([11, 7]);
+  });
+  test('the older end decides the language, the narrower the width, the one with fewer streams the streams', () => {
+    expect(linkOf(arriving(36, [], { widthMhz: 80, generation: 'Wi-Fi 5' }), COMMON_CLIENT)).toMatchObject({ phy: 'VHT', widthMhz: 80 });
+    expect(linkOf(arriving(36, [], { widthMhz: 80, generation: 'Wi-Fi 4' }), COMMON_CLIENT)).toMatchObject({ phy: 'HT', widthMhz: 40 });
+    const narrow = linkOf(arriving(36, [], { widthMhz: 160 }), { ...COMMON_CLIENT, maxWidthMhz: 20 });
+    expect([narrow.widthMhz, narrow.noiseDownDbm]).toEqual([20, noiseDbm('5', 20, 7)]);
+    expect(Math.max(...linkOf(arriving(36, [], { streams: 4 }), COMMON_CLIENT).steps.map(({ streams }) => streams))).toBe(2);
+    expect(Math.max(...linkOf(arriving(36, [], { streams: 1 }), COMMON_CLIENT).steps.map(({ streams }) => streams))).toBe(1);
+  });
+  test('from the client its own power counts: 8 dB less arrives, and both is the worse', () => {
+    const loud = arriving(36, [-60], { widthMhz: 80, txPowerDbm: 23 });
+    // SNR 26.97 down, 18.97 up: MCS 4 on two streams needs 15.99 + 3.01 = 19.0, on one MCS 5 needs 19.99; MCS 3 on two 11.99 + 3.01: 2 x 144.1.
+    expect(rate(loud)).toEqual([expect.closeTo(720.6, 0)]);
+    expect(rate(loud, 'up')).toEqual([expect.closeTo(288.2, 0)]);
+    expect(rate(loud, 'both')).toEqual(rate(loud, 'up'));
+    const quiet = arriving(36, [-60], { widthMhz: 80, txPowerDbm: 8 });
+    expect(rate(quiet, 'both')).toEqual(rate(quiet, 'down'));
+    const out = new Float32Array(1);
+    balanceInto(topThree([loud], 1), [loud], COMMON_CLIENT, -90, out);
+    expect(out[0]).toBe(-8);
+  });
+  test('radios are counted at the limit and above', () => {
+    const out = new Float32Array(2);
+    heardCountInto([arriving(36, [-70, -71]), arriving(40, [-90, -70]), arriving(44, [-60, -95])], -70, out);
+    expect([...out]).toEqual([2, 1]);
+  });
+});
+
+describe('service levels', () => {
+  const level: Requirements = { signalDbm: -67, secondDbm: -75, snrDb: 20, rateMbps: 50, sharersMost: 1 };
+  const radios = [arriving(36, [-60, -60, -60, -60, -60, -68]), arriving(40, [-74, -76, -74, -74, -74, -74])];
+  const top = topThree(radios, 6);
+  const values = {
+    snrDb: Float32Array.of(20, 30, 19.9, 30, NaN, 30),
+    rateMbps: Float32Array.of(50, 90, 90, 49, 90, 90),
+    sharers: Float32Array.of(1, 0, 0, 0, 0, 0),
+  };
+  const all = Uint8Array.of(1, 1, 1, 1, 1, 1);
+  test('each cell says what fails first, at the limit all is met, what has no value fails', () => {
+    const out = new Float32Array(6);
+    owedInto([{ mask: all, level }], top, values, out);
+    expect([...out]).toEqual([0, 2, 3, 4, 3, 1]);
+    owedInto([{ mask: all, level: { ...level, sharersMost: 0 } }], top, values, out);
+    expect(out[0]).toBe(1 + OWED.indexOf('radios sharing'));
+  });
+  test('what is not asked for cannot fail, outside of zones nothing is owed, the first zone decides', () => {
+    const plain = { signalDbm: -67, secondDbm: null, snrDb: null, rateMbps: null, sharersMost: null };
+    const out = new Float32Array(6);
+    owedInto([{ mask: Uint8Array.of(0, 1, 1, 1, 1, 1), level: plain }], top, values, out);
+    expect([...out]).toEqual([NaN, 0, 0, 0, 0, 1]);
+    owedInto(
+      [
+        { mask: Uint8Array.of(0, 1, 0, 0, 0, 0), level },
+        { mask: all, level: plain },
+      ],
+      top,
+      values,
+      out,
+    );
+    expect([...out]).toEqual([0, 2, 0, 0, 0, 1]);
+  });
+  test('shares of a zone, each and all', () => {
+    const { each, all: met } = owedShares({ mask: Uint8Array.of(1, 1, 1, 1, 1, 0), level }, top, values);
+    expect(each).toEqual([1, 0.8, 0.6, 0.8, 1]);
+    expect(met).toBeCloseTo(0.2, 12);
+    expect(owedShares({ mask: new Uint8Array(6), level }, top, values)).toEqual({ each: [0, 0, 0, 0, 0], all: 0 });
+  });
+});

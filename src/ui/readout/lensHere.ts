@@ -1,0 +1,47 @@
+import { onFloor, type Design } from '@/core/design/design';
+import { lensOf } from '@/core/fields/lenses';
+import { metByWidth } from '@/core/fields/heard';
+import { lensAt, stepHere, type SpotRadio } from '@/core/fields/spot';
+import { inRegion } from '@/core/geometry/polygon';
+import type { PointM } from '@/core/geometry/point';
+import { modelOf, radioModelOf } from '@/core/radio/catalogue';
+import { emittersOf, floorScene } from '@/engine/scene';
+import { signed } from '../state/format';
+import type { Place } from '../state/selectors';
+import type { Session } from '../state/sessionStore';
+
+type Asked = Pick<Session, 'lens' | 'band' | 'heardApId' | 'ignoreBelowDbm' | 'rank' | 'widthMhz' | 'direction'>;
+
+/** What the lens shows at a spot, in words; empty for lenses whose answer stands in the readout's lines. */
+export function lensHere(design: Design, place: Place, at: PointM, asked: Asked): string {
+  const lens = lensOf(asked.lens);
+  if (lens.id === 'signal' || (lens.show === 'tints' && lens.id !== 'service')) return '';
+  const scene = floorScene(design, place.floor);
+  const aps = asked.heardApId === null ? place.around : place.around.filter((ap) => ap.id === asked.heardApId);
+  const emitters = emittersOf(design, aps, [asked.band]);
+  const { medium, receiver } = scene;
+  const spot = { ...at, zM: scene.planeZM };
+  if (lens.asks === 'width') {
+    const met = metByWidth(medium, emitters, spot, receiver, asked.ignoreBelowDbm).filter(({ count }) => count !== null);
+    return met.length === 0
+      ? ''
+      : `met in ${met.map(({ widthMhz }) => widthMhz).join(' / ')} MHz: ${met.map(({ count }) => count).join(' / ')} radios`;
+  }
+  const radios = emitters.map(({ of, ...emitter }): SpotRadio => {
+    const streams = radioModelOf(of.modelId, emitter.channel.band)!.streams;
+    return { ...emitter, key: of.id, name: of.name, streams, generation: modelOf(of.modelId).generation };
+  });
+  const owed = onFloor(design, 'zones', place.floor.id).flatMap((zone) => {
+    const level = zone.kind === 'service' && zone.serviceLevelId !== null ? design.serviceLevels[zone.serviceLevelId] : undefined;
+    return level !== undefined && inRegion(zone, at.xM, at.yM) ? [level] : [];
+  });
+  const value = lensAt(lens, medium, radios, spot, owed, { ...asked, receiver });
+  if (Number.isNaN(value)) return lens.id === 'service' ? 'no service level is owed here' : `${lens.label}: nothing is claimed here`;
+  if (lens.kindsOf !== null) return `${lens.label}: ${lens.kindsOf([])[value]!.label}`;
+  if (lens.asks === 'direction') {
+    const step = stepHere(medium, radios, spot, { ...asked, receiver })!;
+    const streams = `${step.streams} ${step.streams === 1 ? 'stream' : 'streams'}`;
+    return `Rate ${step.mbps.toFixed(0)} Mb/s: ${step.phy}, ${step.widthMhz} MHz, MCS ${step.mcs}, ${streams}`;
+  }
+  return `${lens.label} ${signed(value, lens.show === 'steps' ? 0 : 1)} ${lens.unit}`;
+}
