@@ -55,15 +55,19 @@ const shared = (panes: Panes): Panes => ({
   heights: share(panes.heights as Float64Array),
   lossUnits: share(panes.lossUnits as Int32Array),
   wallIndex: share(panes.wallIndex as Int32Array),
+  reach: share(panes.reach as Uint8Array),
+  storeys: share(panes.storeys as Float64Array),
 });
 
 const panesFor = remembered<Panes>();
 
 /** A floor's walls at the building's heights. */
-function floorPanes(design: Design, { id, elevationM }: Floor): Panes {
+function floorPanes(design: Design, { id, elevationM, ceilingM }: Floor): Panes {
   const walls = onFloor(design, 'walls', id);
   const openings = openingsOf(design, id);
-  return panesFor(id, [elevationM, design.materials, ...walls, null, ...openings], () => panesOf(walls, openings, elevationM, materialsOf(design)));
+  return panesFor(id, [elevationM, ceilingM, design.materials, ...walls, null, ...openings], () =>
+    panesOf(walls, openings, elevationM, materialsOf(design), ceilingM),
+  );
 }
 
 /** What rays to a floor meet: the building's walls and the slabs between its floors, at the building's heights, and the floor's environment. */
@@ -85,8 +89,9 @@ const clutterZones = (design: Design, floorId: string) => onFloor(design, 'zones
 /** All records that a medium is made of. */
 const madeOf = (design: Design): unknown[] => [
   design.materials,
-  ...floorsOf(design).flatMap(({ id, elevationM, outline, slabMaterialId }, i) => [
+  ...floorsOf(design).flatMap(({ id, elevationM, ceilingM, outline, slabMaterialId }, i) => [
     elevationM,
+    ceilingM,
     ...onFloor(design, 'walls', id),
     null,
     ...openingsOf(design, id),

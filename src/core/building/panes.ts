@@ -1,4 +1,5 @@
-import { lossUnitsOf, materialOf, type MaterialLookup } from './material';
+import { LOSS_UNIT_DB, lossUnitsOf, materialOf, type MaterialLookup } from './material';
+import { FULL, LOWER } from './reach';
 import { wallLengthM, type Opening, type Wall } from './wall';
 
 /**
@@ -16,7 +17,25 @@ export type Panes = Readonly<{
   /** Index into `wallIds` per pane. */
   wallIndex: Int32Array;
   wallIds: readonly string[];
+  /** Per pane: 0, or, where all of a heavy wall's height stands there, whether it reaches the ceiling (`FULL`) or not (`LOWER`). */
+  reach: Uint8Array;
+  /** Floor and ceiling of the storey in which the pane stands, per pane. */
+  storeys: Float64Array;
 }>;
+
+/** What loses this much in some band is worth going round, in dB. */
+const HEAVY_DB = 10;
+/** Walls that begin higher are passed under; walls that end this close to the ceiling reach it, in m. */
+const ON_FLOOR_M = 0.3;
+const AT_CEILING_M = 0.1;
+
+function reachOf(wall: Wall, rect: Rect, ceilingM: number | null): number {
+  const heavy = rect.units.some((unit) => unit * LOSS_UNIT_DB >= HEAVY_DB);
+  // A sill or a lintel is no low obstacle: the wall is judged.
+  const whole = rect.baseM === wall.baseM && rect.topM === wall.topM;
+  if (ceilingM === null || !heavy || !whole || wall.baseM > ON_FLOOR_M) return 0;
+  return wall.topM >= ceilingM - AT_CEILING_M ? FULL : LOWER;
+}
 
 type Rect = { from: number; to: number; baseM: number; topM: number; units: readonly number[] };
 
@@ -70,17 +89,30 @@ export function joinPanes(parts: readonly Panes[]): Panes {
     lossUnits: Int32Array.from(all('lossUnits')),
     wallIndex: Int32Array.from(wallIndex),
     wallIds: parts.flatMap((part) => part.wallIds),
+    reach: Uint8Array.from(parts.flatMap((part) => [...part.reach])),
+    storeys: Float64Array.from(parts.flatMap((part) => [...part.storeys])),
   };
 }
 
-/** All panes of a floor at `elevationM`. Walls without length or height have none. @throws UpperRoomError MATERIAL_UNKNOWN */
-export function panesOf(walls: readonly Wall[], openings: readonly Opening[], elevationM = 0, materials: MaterialLookup = materialOf): Panes {
+/**
+ * All panes of a floor at `elevationM`. Walls without length or height have none.
+ * @param ceilingM clear height of the floor; null where nothing is to be gone round
+ * @throws UpperRoomError MATERIAL_UNKNOWN
+ */
+export function panesOf(
+  walls: readonly Wall[],
+  openings: readonly Opening[],
+  elevationM = 0,
+  materials: MaterialLookup = materialOf,
+  ceilingM: number | null = null,
+): Panes {
   const byWall = new Map<string, Opening[]>();
   for (const opening of openings) byWall.set(opening.wallId, [...(byWall.get(opening.wallId) ?? []), opening]);
   const ends: number[] = [];
   const heights: number[] = [];
   const lossUnits: number[] = [];
   const wallIndex: number[] = [];
+  const reach: number[] = [];
   walls.forEach((wall, index) => {
     if (!(wallLengthM(wall) > 0) || !(wall.topM > wall.baseM)) return;
     const at = (share: number): [number, number] =>
@@ -94,6 +126,7 @@ export function panesOf(walls: readonly Wall[], openings: readonly Opening[], el
       heights.push(elevationM + rect.baseM, elevationM + rect.topM);
       lossUnits.push(...rect.units);
       wallIndex.push(index);
+      reach.push(reachOf(wall, rect, ceilingM));
     }
   });
   return {
@@ -103,5 +136,7 @@ export function panesOf(walls: readonly Wall[], openings: readonly Opening[], el
     lossUnits: Int32Array.from(lossUnits),
     wallIndex: Int32Array.from(wallIndex),
     wallIds: walls.map((wall) => wall.id),
+    reach: Uint8Array.from(reach),
+    storeys: Float64Array.from(reach.flatMap(() => [elevationM, elevationM + (ceilingM ?? 0)])),
   };
 }

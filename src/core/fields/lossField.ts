@@ -7,6 +7,7 @@ import { MIN_DISTANCE_M, oneMetreLossDb } from '../propagation/pathLoss';
 import type { Medium } from '../propagation/medium';
 import { POSE_SHIFT_M, type Pose } from '../propagation/ray';
 import type { Station } from '../propagation/station';
+import { addBent } from './bent';
 import { LANES, lossUnitsInto, type Outlines } from './outlines';
 
 /** Where a field is wanted: the cells, their height in the building's z, and what receives there. */
@@ -100,6 +101,7 @@ export function lossFieldInto(outlines: Outlines, station: Station, plane: Plane
       }
     }
   }
+  addBent(outlines.medium.panes, station.pose, plane, outs);
   if (outlines.medium.clutter.length > 0) addClutter(outlines.medium, station.pose, plane, outs);
 }
 

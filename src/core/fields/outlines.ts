@@ -1,6 +1,8 @@
+import { obstaclesOf } from '../building/obstacles';
 import type { Slab } from '../building/slab';
 import type { Grid } from '../geometry/grid';
 import { ringsOf, signedAreaM2, type PolygonM } from '../geometry/polygon';
+import { bendingAt } from '../propagation/diffraction';
 import type { Medium } from '../propagation/medium';
 import { POSE_SHIFT_M, slabShare, type Pose } from '../propagation/ray';
 
@@ -83,7 +85,7 @@ function addSegment(x1: number, y1: number, x2: number, y2: number): void {
 }
 
 /**
- * Total loss in walls and slabs from one access point to every cell, in LOSS_UNIT_DB, exact.
+ * Total loss in walls and slabs that rays from one access point to every cell pass through, in LOSS_UNIT_DB, exact; what they may go round is not in it.
  *
  * Seen from A, a pane throws a shadow: {A + k (W - A) : W on the pane, k0 <= k < k1}; a limited height limits k. Each shadow's outline
  * is written as jumps where a row enters and leaves it; one running sum along each row gives every cell's total. Work is
@@ -114,7 +116,11 @@ export function lossUnitsInto(outlines: Outlines, pose: Pose, planeZM: number, g
   let left1 = 0;
   let left2 = 0;
 
+  const { of } = obstaclesOf(panes);
+  const bending = bendingAt(panes, pose.xM + POSE_SHIFT_M.xM, pose.yM + POSE_SHIFT_M.yM, az, planeZM);
   for (let p = 0; p < count; p++) {
+    // What may be gone round is not in these sums.
+    if (of[p]! >= 0 && bending[of[p]!] === 1) continue;
     // The ray's height at share t of the way is az - t * drop; the pane is hit for t in (tLow, tHigh].
     const base = heights[p * 2]!;
     const top = heights[p * 2 + 1]!;

@@ -1,9 +1,13 @@
 import { shareInside, type Clutter } from '../building/clutter';
 import { LOSS_UNIT_DB } from '../building/material';
+import { obstaclesOf, type Obstacle } from '../building/obstacles';
 import type { Panes } from '../building/panes';
 import { meetsSlab, type Slab } from '../building/slab';
 import { gainDbi, type Antenna } from '../radio/antenna';
 import { BANDS, bandIndex, centreOfBandMhz, type Band } from '../radio/band';
+import { distanceM, type PointM } from '../geometry/point';
+import { alongM, crossingOf, distanceToM } from '../geometry/segment';
+import { WAYS, bendingAt, newPassing, obstaclesLossDb, passObstacle, type Way } from './diffraction';
 import type { Medium } from './medium';
 import { pathLossDb } from './pathLoss';
 
@@ -47,13 +51,19 @@ export function slabShare({ zM }: Slab, az: number, cz: number): number {
   return share > 0 && share < 1 ? share : -1;
 }
 
-/** Total loss in walls and slabs of one ray, in LOSS_UNIT_DB, per band into `out`. Exact by definition: every one is tried. */
+/**
+ * Total loss in walls and slabs that one ray passes through, in LOSS_UNIT_DB, per band into `out`; what it may go round is not in it. Exact by
+ * definition: every one is tried.
+ */
 export function rayLossUnits({ panes, slabs }: Medium, pose: Pose, cx: number, cy: number, cz: number, out: Int32Array): void {
   out.fill(0);
   const ax = pose.xM + POSE_SHIFT_M.xM;
   const ay = pose.yM + POSE_SHIFT_M.yM;
   const az = pose.zM + POSE_SHIFT_M.zM;
+  const { of } = obstaclesOf(panes);
+  const bending = bendingAt(panes, ax, ay, az, cz);
   for (let p = 0; p < panes.count; p++) {
+    if (of[p]! >= 0 && bending[of[p]!] === 1) continue;
     if (crossingShare(panes, p, ax, ay, az, cx, cy, cz) < 0) continue;
     for (let b = 0; b < BANDS.length; b++) out[b]! += panes.lossUnits[p * BANDS.length + b]!;
   }
@@ -64,8 +74,11 @@ export function rayLossUnits({ panes, slabs }: Medium, pose: Pose, cx: number, c
   }
 }
 
-/** One wall's part in a sight line; where on the way, and at which height of the building. */
-export type WallCharge = Readonly<{ wallId: string; share: number; zM: number; lossDb: number }>;
+/**
+ * One wall's part in a sight line; where on the way, and at which height of the building. `way`: for what may be gone round, by which way most of what
+ * arrives comes; null for what is simply passed through.
+ */
+export type WallCharge = Readonly<{ wallId: string; share: number; zM: number; lossDb: number; way: Way | null }>;
 
 /** One slab's part in a sight line: where on the way it is passed, and at which height of the building. */
 export type SlabCharge = Readonly<{ share: number; zM: number; lossDb: number }>;
@@ -101,6 +114,51 @@ export type SightLine = Readonly<{
   clutter: readonly ClutterCharge[];
 }>;
 
+const passing = newPassing();
+
+/**
+ * What obstacles in the way cost that may be gone round. Together they cost what `obstaclesLossDb` says; each is told the part that it would have alone.
+ */
+function bentCharges(panes: Panes, bending: Uint8Array, ax: number, ay: number, az: number, { xM, yM, zM }: Spot, lane: number): WallCharge[] {
+  const alone: WallCharge[] = [];
+  let [product, edges] = [1, 0];
+  obstaclesOf(panes).list.forEach((o, i) => {
+    if (bending[i] !== 1 || !passObstacle(o, panes, ax, ay, az, xM, yM, zM, passing) || passing.share[lane]! >= 1) return;
+    product *= passing.share[lane]!;
+    edges += 1 / Math.sqrt(passing.fill[lane]!) - 1;
+    const { pane, share } = placeOnWay(o, panes, ax, ay, xM, yM);
+    alone.push({
+      wallId: panes.wallIds[panes.wallIndex[pane]!]!,
+      share,
+      zM: az + share * (zM - az),
+      lossDb: -10 * Math.log10(passing.share[lane]!),
+      way: WAYS[passing.way[lane]!]!,
+    });
+  });
+  const sumDb = alone.reduce((sum, { lossDb }) => sum + lossDb, 0);
+  const scale = sumDb > 0 ? obstaclesLossDb(product, edges) / sumDb : 0;
+  return alone.map((charge) => ({ ...charge, lossDb: charge.lossDb * scale }));
+}
+
+/** Where on the way, seen from above, an obstacle stands: where it is crossed first, else beside its nearest corner. */
+function placeOnWay(o: Obstacle, panes: Panes, ax: number, ay: number, cx: number, cy: number): { pane: number; share: number } {
+  const way = { a: { xM: ax, yM: ay }, b: { xM: cx, yM: cy } };
+  const shareOf = (at: PointM): number => alongM(way, at) / distanceM(way.a, way.b);
+  let first = { pane: o.panes[0]!, share: Infinity };
+  for (const pane of o.panes) {
+    const [px, py, qx, qy] = panes.ends.subarray(pane * 4, pane * 4 + 4) as unknown as [number, number, number, number];
+    const piece = { a: { xM: px, yM: py }, b: { xM: qx, yM: qy } };
+    const crossing = crossingOf(way, piece);
+    if (crossing === null || distanceToM(piece, crossing) > 1e-6) continue;
+    const share = shareOf(crossing);
+    if (share > 0 && share < 1 && share < first.share) first = { pane, share };
+  }
+  if (first.share !== Infinity) return first;
+  const corners = Array.from(o.free, (_, k) => ({ xM: o.corners[k * 2]!, yM: o.corners[k * 2 + 1]! }));
+  const nearest = corners.reduce((best, corner, k) => (distanceToM(way, corner) < distanceToM(way, corners[best]!) ? k : best), 0);
+  return { pane: o.panes[o.panesAt[nearest]![0]!]!, share: Math.max(0, Math.min(1, shareOf(corners[nearest]!))) };
+}
+
 /** The budget of the ray from an access point's antenna to a spot, wall by wall, nearest the access point first. */
 export function sightLine(medium: Medium, pose: Pose, antenna: Antenna, band: Band, end: Spot, endGainDbi = 0): SightLine {
   const { panes, slabs, clutter, propagation } = medium;
@@ -111,13 +169,18 @@ export function sightLine(medium: Medium, pose: Pose, antenna: Antenna, band: Ba
   const { xM, yM, zM } = end;
   const walls: WallCharge[] = [];
   let units = 0;
+  const { of } = obstaclesOf(panes);
+  const bending = bendingAt(panes, ax, ay, az, zM);
   for (let p = 0; p < panes.count; p++) {
+    if (of[p]! >= 0 && bending[of[p]!] === 1) continue;
     const share = crossingShare(panes, p, ax, ay, az, xM, yM, zM);
     const laneUnits = panes.lossUnits[p * BANDS.length + lane]!;
     if (share < 0 || laneUnits === 0) continue;
     units += laneUnits;
-    walls.push({ wallId: panes.wallIds[panes.wallIndex[p]!]!, share, zM: az + share * (zM - az), lossDb: laneUnits * LOSS_UNIT_DB });
+    walls.push({ wallId: panes.wallIds[panes.wallIndex[p]!]!, share, zM: az + share * (zM - az), lossDb: laneUnits * LOSS_UNIT_DB, way: null });
   }
+  const round = bentCharges(panes, bending, ax, ay, az, end, lane);
+  walls.push(...round);
   walls.sort((p, q) => p.share - q.share);
   const charged = slabs.flatMap((slab): SlabCharge[] => {
     const share = slabShare(slab, az, zM);
@@ -128,7 +191,7 @@ export function sightLine(medium: Medium, pose: Pose, antenna: Antenna, band: Ba
   const distanceM = Math.sqrt((xM - ax) ** 2 + (yM - ay) ** 2 + (zM - az) ** 2);
   const path = pathLossDb(centreOfBandMhz(band), distanceM, propagation.exponent);
   const antennaGainDbi = gainDbi(antenna, pose.azimuthDeg, pose.tiltDeg, xM - ax, yM - ay, zM - az);
-  const wallLossDb = units * LOSS_UNIT_DB;
+  const wallLossDb = units * LOSS_UNIT_DB + round.reduce((sum, { lossDb }) => sum + lossDb, 0);
   const through = clutter.flatMap((body): ClutterCharge[] => {
     const lengthM = shareInside(body, ax, ay, az, xM, yM, zM) * distanceM;
     if (lengthM === 0) return [];

@@ -2,12 +2,24 @@
 import { memo } from 'react';
 import type { PointM } from '@/core/geometry/point';
 import { between } from '@/core/geometry/point';
+import type { Way } from '@/core/propagation/diffraction';
+import type { SightLine } from '@/core/propagation/ray';
 import type { ReadoutLine } from '../readout/heardHere';
 import { signed } from '../state/format';
 import type { View } from '../state/sessionStore';
 import { toScreen } from './view';
 
 const MAX_LINES = 3;
+
+/** By which way most of what arrives comes, where it could go round. */
+const wayText = (way: Way | null): string => (way === null || way === 'through' ? '' : `${way} `);
+
+/** What is charged on a way, where, and what it is: walls need no word. */
+const chargesOf = ({ walls, slabs, clutter }: SightLine) => [
+  ...walls.map(({ share, lossDb, way }) => ({ share, lossDb, what: wayText(way) })),
+  ...slabs.map(({ share, lossDb }) => ({ share, lossDb, what: 'slab ' })),
+  ...clutter.map(({ share, lossDb }) => ({ share, lossDb, what: 'clutter ' })),
+];
 
 /** Sight lines of the radio explained and the strongest others to the pinned spot; the first one's with each wall's loss where it is crossed. */
 export const SightLinesLayer = memo(function SightLinesLayer({
@@ -35,10 +47,9 @@ export const SightLinesLayer = memo(function SightLinesLayer({
           return (
             <g key={line.of.id} opacity={rank === 0 ? 1 : 0.55}>
               <line x1={from.x} y1={from.y} x2={spot.x} y2={spot.y} stroke="var(--hand)" strokeWidth={rank === 0 ? 1.6 : 1.1} strokeDasharray="6 4" />
-              {[...line.line.walls, ...line.line.slabs, ...line.line.clutter].map((charge, i) => {
-                const p = toScreen(view, between(line.of, at, charge.share));
-                const what = 'wallId' in charge ? '' : 'zoneId' in charge ? 'clutter ' : 'slab ';
-                const text = `${what}${signed(-charge.lossDb, 1)}`;
+              {chargesOf(line.line).map(({ share, lossDb, what }, i) => {
+                const p = toScreen(view, between(line.of, at, share));
+                const text = `${what}${signed(-lossDb, 1)}`;
                 return (
                   <g key={i} transform={`translate(${p.x} ${p.y})`}>
                     <circle r={2.4} fill="var(--hand)" />
