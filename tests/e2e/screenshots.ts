@@ -80,8 +80,8 @@ try {
 
   await toLens(driver, 'Contention');
   await shoot(driver, 'contention');
-  await toLens(driver, 'Overlap');
-  await shoot(driver, 'overlap');
+  await toLens(driver, 'Rate');
+  await shoot(driver, 'rate');
   await toLens(driver, 'Contention');
   await toBand(driver, '2.4');
   await (await byRole(driver, 'button', 'Retune…')).click();
@@ -90,12 +90,16 @@ try {
   await shoot(driver, 'retune');
   await (await byRole(driver, 'button', 'Close')).click();
   await toBand(driver, '5');
-  await toLens(driver, 'Serving AP');
-  await shoot(driver, 'serving');
-  await toLens(driver, 'Channel');
-  await (await byRole(driver, 'tab', 'History')).click();
-  await shoot(driver, 'channel');
+  await toLens(driver, 'Service level');
+  await (await byRole(driver, 'tab', 'Zones')).click();
+  await shoot(driver, 'service-level');
   await toLens(driver, 'Signal');
+  // Behind the metal screen of the boat hall, from an access point that is heard round its end.
+  await (await byRole(driver, 'tab', 'Sight line')).click();
+  await clickPlan(driver, 50, 5);
+  await shoot(driver, 'sight-line');
+  await driver.findElement(By.css('body')).sendKeys(Key.ESCAPE);
+  await (await byRole(driver, 'tab', 'Radios')).click();
   await refusedEdit();
 
   await (await byRole(driver, 'tab', 'Building')).click();

@@ -56,6 +56,25 @@ describe('the whole story, in one window after another', () => {
     expect(Math.abs(power! + gain! - path! - walls! - shown)).toBeLessThan(0.21);
   });
 
+  test('the section along the sight line shows the walls that are charged, and its budget adds up to the level', async () => {
+    await (await byRole(driver, 'tab', 'Sight line')).click();
+    const terms = await eventually(
+      driver,
+      async () => {
+        const all = await driver.findElements(By.css('.sight-budget dd'));
+        return Promise.all(all.map((term) => term.getText()));
+      },
+      (texts) => texts.length >= 4,
+      'the terms of the budget',
+    );
+    const values = terms.map((text) => Number(text.replace('−', '-').replace('+', '').split(' ')[0]));
+    const arrives = values.pop()!;
+    expect(Math.abs(values.reduce((sum, value) => sum + value, 0) - arrives)).toBeLessThan(0.06 * values.length + 0.06);
+    expect(Math.abs(arrives - (await strongestDbm(driver)))).toBeLessThan(0.06);
+    expect(await driver.findElement(By.css('.sight-cut svg')).getAttribute('aria-label')).toMatch(/^Section from Q-\d\d to the pinned spot/);
+    await (await byRole(driver, 'tab', 'Radios')).click();
+  });
+
   /** Types the threshold and waits for the share that belongs to it. */
   async function setThreshold(dbm: string): Promise<void> {
     await (await byRole(driver, 'textbox', 'threshold')).sendKeys(Key.chord(Key.CONTROL, 'a'), dbm, Key.ENTER);

@@ -11,6 +11,7 @@ export type ClutterKind = Readonly<{ topM: number; dbPerM: Readonly<Record<Band,
  */
 export type Clutter = Readonly<{
   zoneId: string;
+  region: RegionM;
   sides: Float64Array;
   westM: number;
   northM: number;
@@ -32,6 +33,7 @@ export function clutterOf(zoneId: string, region: RegionM, { topM, dbPerM }: Clu
   });
   return {
     zoneId,
+    region: { polygon: region.polygon, holes: region.holes },
     sides: Float64Array.from(sides),
     ...boundsOf(region.polygon)!,
     baseZM: elevationM,

@@ -85,7 +85,13 @@ test('clutter in a sight line: as much as of it is passed below its top, and whe
   const line = sightLine(medium, { xM: 10, yM: 3, zM: 3, azimuthDeg: 0, tiltDeg: 0 }, antenna, '5', { xM: 30, yM: 3, zM: 1 });
   const lengthM = (4 / 20) * Math.hypot(20, 2);
   expect(line.clutter).toEqual([
-    { zoneId: 'z', lengthM: expect.closeTo(lengthM, 4), share: expect.closeTo(0.6, 4), lossDb: expect.closeTo(lengthM * 1.3, 4) },
+    {
+      zoneId: 'z',
+      lengthM: expect.closeTo(lengthM, 4),
+      share: expect.closeTo(0.6, 4),
+      zM: expect.closeTo(1.8, 4),
+      lossDb: expect.closeTo(lengthM * 1.3, 4),
+    },
   ]);
   expect(line.pathLossDb + line.wallLossDb + line.slabLossDb + lengthM * 1.3 - line.antennaGainDbi).toBeCloseTo(line.lossDb, 4);
 });

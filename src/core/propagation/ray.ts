@@ -23,11 +23,8 @@ export type Spot = Readonly<{ xM: number; yM: number; zM: number }>;
  */
 export const POSE_SHIFT_M = { xM: 7.3891e-6, yM: -5.4366e-6, zM: 4.6692e-6 } as const;
 
-/**
- * Whether, and at which share of the way (0 to 1), the ray from A to C passes through pane `p`; -1 when it does not.
- * A is the shifted transmitter. Base is inside, top outside, so that stacked panes never both count.
- */
-export function crossingShare(panes: Panes, p: number, ax: number, ay: number, az: number, cx: number, cy: number, cz: number): number {
+/** At which share of the way (0 to 1) from A to C pane `p` is passed, seen from above; -1 when it is not. A is the shifted transmitter. */
+export function planShare(panes: Panes, p: number, ax: number, ay: number, cx: number, cy: number): number {
   const e = p * 4;
   const px = panes.ends[e]! - ax;
   const py = panes.ends[e + 1]! - ay;
@@ -40,7 +37,16 @@ export function crossingShare(panes: Panes, p: number, ax: number, ay: number, a
   if (sideP > 0 === sideQ > 0) return -1;
   const area = px * qy - py * qx;
   const share = area / (sideQ - sideP);
-  if (!(share > 0 && share < 1)) return -1;
+  return share > 0 && share < 1 ? share : -1;
+}
+
+/**
+ * Whether, and at which share of the way (0 to 1), the ray from A to C passes through pane `p`; -1 when it does not.
+ * Base is inside, top outside, so that stacked panes never both count.
+ */
+export function crossingShare(panes: Panes, p: number, ax: number, ay: number, az: number, cx: number, cy: number, cz: number): number {
+  const share = planShare(panes, p, ax, ay, cx, cy);
+  if (share < 0) return -1;
   const zM = az + share * (cz - az);
   return zM >= panes.heights[p * 2]! && zM < panes.heights[p * 2 + 1]! ? share : -1;
 }
@@ -84,7 +90,7 @@ export type WallCharge = Readonly<{ wallId: string; share: number; zM: number; l
 export type SlabCharge = Readonly<{ share: number; zM: number; lossDb: number }>;
 
 /** One body of clutter in a sight line: how far the ray runs through it, the loss of that, and where on the way half of it is done. */
-export type ClutterCharge = Readonly<{ zoneId: string; lengthM: number; share: number; lossDb: number }>;
+export type ClutterCharge = Readonly<{ zoneId: string; lengthM: number; share: number; zM: number; lossDb: number }>;
 
 /** Where on the way from A to C half of what runs inside a body is done, by halving. */
 function middleInside(body: Clutter, ax: number, ay: number, az: number, cx: number, cy: number, cz: number): number {
@@ -196,7 +202,7 @@ export function sightLine(medium: Medium, pose: Pose, antenna: Antenna, band: Ba
     const lengthM = shareInside(body, ax, ay, az, xM, yM, zM) * distanceM;
     if (lengthM === 0) return [];
     const share = middleInside(body, ax, ay, az, xM, yM, zM);
-    return [{ zoneId: body.zoneId, lengthM, share, lossDb: lengthM * body.dbPerM[lane]! }];
+    return [{ zoneId: body.zoneId, lengthM, share, zM: az + share * (zM - az), lossDb: lengthM * body.dbPerM[lane]! }];
   });
   const clutterLossDb = through.reduce((sum, { lossDb }) => sum + lossDb, 0);
   const slabLossDb = charged.reduce((sum, { lossDb }) => sum + lossDb, 0);

@@ -17,6 +17,7 @@ import { OwedTable } from './OwedTable';
 import { RadiosTable } from './RadiosTable';
 import { RefusedPanel } from './RefusedPanel';
 import { SamplesTable } from './SamplesTable';
+import { SightCut } from './SightCut';
 import { ZonesTable } from './ZonesTable';
 
 /** The drawer below the plan: the table or chart behind what the map shows. */
@@ -31,6 +32,7 @@ export function Evidence({ place, samples }: { place: Place; samples: readonly S
           { id: 'radios', label: 'Radios' },
           { id: 'curve', label: 'Coverage curve' },
           { id: 'zones', label: 'Zones' },
+          { id: 'cut', label: 'Sight line' },
         ]),
     ...(sheet !== null && stage === 'design' ? [{ id: 'sheet', label: 'Retune sheet' }] : []),
     ...(stage === 'survey' ? [{ id: 'samples', label: 'Samples' }] : []),
@@ -67,6 +69,7 @@ export function Evidence({ place, samples }: { place: Place; samples: readonly S
           {open === 'owed' && <OwedTable units={place.project.units} />}
           {open === 'radios' && <RadiosTable place={place} />}
           {open === 'curve' && <Curve />}
+          {open === 'cut' && <SightCut place={place} />}
           {open === 'zones' && <ZonesTable place={place} />}
           {open === 'sheet' && sheet !== null && <RetuneSheetTable sheet={sheet} />}
           {open === 'samples' && <SamplesTable samples={samples} place={place} />}

@@ -1,6 +1,6 @@
 'use client';
 import { useColorScheme } from '@mui/material/styles';
-import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { useCallback, useMemo, useRef } from 'react';
 import { isToScale, openingsOf, recordsOn, type AccessPoint } from '@/core/design/design';
 import { lensOf } from '@/core/fields/lenses';
 import { boundsOf, type PolygonM } from '@/core/geometry/polygon';
@@ -8,11 +8,12 @@ import { measuredSpots } from '@/core/survey/measured';
 import { walkerAt } from '@/core/survey/walk';
 import { M_PER_FT } from '@/core/units/length';
 import { MAX_LINES, Readout, type Elsewhere } from '../readout/Readout';
+import { useSize } from './useSize';
 import { heardHere, roomAt } from '../readout/heardHere';
 import { lensHere } from '../readout/lensHere';
 import { useDocument } from '../state/documentStore';
 import { useViewDesign, type Place } from '../state/selectors';
-import { hasMap, useSessionFields, type View } from '../state/sessionStore';
+import { LEAST_EXPLAINED_DBM, hasMap, useSessionFields, type View } from '../state/sessionStore';
 import { useMap } from '../state/useLens';
 import { useMaterials } from '../state/useMaterials';
 import type { Band } from '@/core/radio/band';
@@ -45,17 +46,6 @@ import { outlinePath } from './paths';
 
 function fitPlan(outline: PolygonM, size: Size): View {
   return fitView(boundsOf(outline) ?? { westM: 0, northM: 0, eastM: 10, southM: 10 }, size);
-}
-
-function useSize(element: React.RefObject<HTMLElement | null>): Size | null {
-  const [size, setSize] = useState<Size | null>(null);
-  useEffect(() => {
-    if (!element.current) return;
-    const observer = new ResizeObserver(([entry]) => entry && setSize({ widthPx: entry.contentRect.width, heightPx: entry.contentRect.height }));
-    observer.observe(element.current);
-    return () => observer.disconnect();
-  }, [element]);
-  return size;
 }
 
 /** About how high the readout is, in px, so that it is placed where it fits. */
@@ -385,9 +375,6 @@ function insideOf(outline: PolygonM, view: View, size: Size): LabelBox {
 
 /** Width of the scale beside the plan, as the style sheet has it. */
 const SCALE_PX = 104;
-
-/** A pinned readout explains radios down to this level. */
-const LEAST_EXPLAINED_DBM = -110;
 
 const NO_IDS: readonly string[] = [];
 const NO_SAMPLES: readonly Sample[] = [];

@@ -2,24 +2,13 @@
 import { memo } from 'react';
 import type { PointM } from '@/core/geometry/point';
 import { between } from '@/core/geometry/point';
-import type { Way } from '@/core/propagation/diffraction';
-import type { SightLine } from '@/core/propagation/ray';
 import type { ReadoutLine } from '../readout/heardHere';
+import { chargesOf } from '../readout/charges';
 import { signed } from '../state/format';
 import type { View } from '../state/sessionStore';
 import { toScreen } from './view';
 
 const MAX_LINES = 3;
-
-/** By which way most of what arrives comes, where it could go round. */
-const wayText = (way: Way | null): string => (way === null || way === 'through' ? '' : `${way} `);
-
-/** What is charged on a way, where, and what it is: walls need no word. */
-const chargesOf = ({ walls, slabs, clutter }: SightLine) => [
-  ...walls.map(({ share, lossDb, way }) => ({ share, lossDb, what: wayText(way) })),
-  ...slabs.map(({ share, lossDb }) => ({ share, lossDb, what: 'slab ' })),
-  ...clutter.map(({ share, lossDb }) => ({ share, lossDb, what: 'clutter ' })),
-];
 
 /** Sight lines of the radio explained and the strongest others to the pinned spot; the first one's with each wall's loss where it is crossed. */
 export const SightLinesLayer = memo(function SightLinesLayer({

@@ -204,6 +204,9 @@ export function rememberSession(projectId: string): () => void {
   });
 }
 
+/** A pinned spot is explained down to this level, in dBm. */
+export const LEAST_EXPLAINED_DBM = -110;
+
 /** Tools that work on a drawing picked on the floor in view. */
 const TOOLS_OF_A_DRAWING: readonly ToolId[] = ['review', 'lay'];
 
