@@ -254,7 +254,7 @@ export function PlanView({ place, samples }: { place: Place; samples: readonly S
                 {room.name}
               </text>
             ))}
-            {showMap && lensOf(map.lens).show !== 'wash' && <KindNames map={map} view={view} taken={takenWithNames} />}
+            {showMap && lensOf(map.lens).show !== 'wash' && <KindNames map={map} view={view} taken={takenWithNames} bounds={inside} />}
             {walk && (
               <WalkLayer
                 walk={walk}

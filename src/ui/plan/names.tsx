@@ -35,46 +35,59 @@ export type RoomName = Readonly<{ room: Zone; at: PointPx }>;
 
 /** Rooms with the places of their names: in the middle, or beside what is there. One without a free place has none. */
 export function roomNames(rooms: readonly Zone[], view: View, taken: readonly LabelBox[], bounds: LabelBox | null): RoomName[] {
+  return placeNames(
+    rooms.map((room) => ({ room, at: toScreen(view, centreOf(room.polygon)), width: room.name.length * 6.4 })),
+    ROOM_OFFSETS,
+    taken,
+    bounds,
+  );
+}
+
+/** Names with the places where they fit, each beside those before; one without a free place is left out. */
+function placeNames<T extends Readonly<{ at: PointPx; width: number }>>(
+  names: readonly T[],
+  offsets: typeof ROOM_OFFSETS | typeof COUNT_OFFSETS,
+  taken: readonly LabelBox[],
+  bounds: LabelBox | null,
+): T[] {
   const used = [...taken];
-  return rooms.flatMap((room) => {
-    const width = room.name.length * 6.4;
-    const at = freeSpot(toScreen(view, centreOf(room.polygon)), width, 16, ROOM_OFFSETS, used, bounds);
+  return names.flatMap((name) => {
+    const at = freeSpot(name.at, name.width, 16, offsets, used, bounds);
     if (at === null) return [];
-    used.push({ x: at.x - width / 2, y: at.y - 8, width, height: 16 });
-    return [{ room, at }];
+    used.push({ x: at.x - name.width / 2, y: at.y - 8, width: name.width, height: 16 });
+    return [{ ...name, at }];
   });
 }
 
 /** In each area large enough the name of its kind, or its count: colour is never the only carrier, and what stands on a border is of neither side. */
-export function KindNames({ map, view, taken }: { map: MapResult; view: View; taken: readonly LabelBox[] }) {
+export function KindNames({ map, view, taken, bounds }: { map: MapResult; view: View; taken: readonly LabelBox[]; bounds: LabelBox | null }) {
   const areas = useMemo(() => areasOf(map.values, map.scene.grid.cols), [map.values, map.scene.grid.cols]);
   const { grid } = map.scene;
   const counts = lensOf(map.lens).show === 'steps';
+  const names = areas.map(({ kind, col, row }) => {
+    const text = counts ? String(kind) : (map.kinds[kind]?.label ?? '');
+    const at = toScreen(view, { xM: grid.originXM + col * grid.cellM, yM: grid.originYM + row * grid.cellM });
+    return { text, at, width: Math.max(16, text.length * 7.5) };
+  });
   return (
     <g pointerEvents="none" aria-hidden="true">
-      {areas.map(({ kind, col, row }, i) => {
-        const at = toScreen(view, { xM: grid.originXM + col * grid.cellM, yM: grid.originYM + row * grid.cellM });
-        const text = counts ? String(kind) : (map.kinds[kind]?.label ?? '');
-        const p = freeSpot(at, Math.max(16, text.length * 7.5), 16, counts ? COUNT_OFFSETS : ROOM_OFFSETS, taken);
-        if (p === null) return null;
-        return (
-          <text
-            key={i}
-            x={p.x}
-            y={p.y + 5}
-            textAnchor="middle"
-            fontSize={13}
-            fontWeight={600}
-            fill="var(--ink)"
-            stroke="var(--paper)"
-            strokeOpacity={0.85}
-            strokeWidth={3.4}
-            paintOrder="stroke"
-          >
-            {text}
-          </text>
-        );
-      })}
+      {placeNames(names, counts ? COUNT_OFFSETS : ROOM_OFFSETS, taken, bounds).map(({ text, at }, i) => (
+        <text
+          key={i}
+          x={at.x}
+          y={at.y + 5}
+          textAnchor="middle"
+          fontSize={13}
+          fontWeight={600}
+          fill="var(--ink)"
+          stroke="var(--paper)"
+          strokeOpacity={0.85}
+          strokeWidth={3.4}
+          paintOrder="stroke"
+        >
+          {text}
+        </text>
+      ))}
     </g>
   );
 }
