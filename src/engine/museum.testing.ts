@@ -1,8 +1,9 @@
 import { museum } from '@demo/museum';
 import { accessPointsOf, floorsOf, variantsOf } from '@/core/design/design';
+import { bandIndex } from '@/core/radio/band';
 import { HANDLERS } from './handlers';
-import type { LensResult, Params } from './protocol';
-import { floorScene } from './scene';
+import type { LensResult, Params, Result, SceneRadio } from './protocol';
+import { floorScene, type FloorScene, type emittersOf } from './scene';
 
 /** The museum as the engine's tests have it. */
 export const design = museum();
@@ -44,3 +45,18 @@ export function lensCall(fields: Pick<Params<'lens'>, 'radios'> & Partial<Params
 }
 
 export const lensResult = (fields: Parameters<typeof lensCall>[0]): LensResult => finish(HANDLERS.lens(lensCall(fields))).result as LensResult;
+
+/** Emitters as the lens call takes them, their fields computed by the call, or, where `fields` is asked for, here. */
+export const sceneRadios = (emitters: ReturnType<typeof emittersOf>, fields: FloorScene | null = null): SceneRadio[] =>
+  emitters.map(({ of, channel, txPowerDbm, pose }) => ({
+    apId: of.id,
+    name: of.name,
+    modelId: of.modelId,
+    pose,
+    channel,
+    txPowerDbm,
+    lossDb:
+      fields === null
+        ? null
+        : (HANDLERS.lossField({ scene: fields, modelId: of.modelId, pose }) as Result<'lossField'>).lossDb[bandIndex(channel.band)]!,
+  }));

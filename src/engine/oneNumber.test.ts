@@ -10,7 +10,7 @@ import { BANDS, WIDTHS_MHZ, bandIndex } from '@/core/radio/band';
 import { modelOf, radioModelOf } from '@/core/radio/catalogue';
 import { channelOf } from '@/core/radio/channel';
 import { HANDLERS } from './handlers';
-import { aps, design, finish, floor, lensResult } from './museum.testing';
+import { aps, design, finish, floor, lensResult, sceneRadios } from './museum.testing';
 import type { LensResult, Result } from './protocol';
 import { emittersOf, floorScene, poseOf } from './scene';
 
@@ -90,15 +90,7 @@ describe('one number on every screen: radios sharing airtime, for both variants 
 test('Overlap: the readout counts at each width what the map counts there', () => {
   const scene = floorScene(design, floor);
   const emitters = emittersOf(design, aps, ['5']);
-  const radios = emitters.map(({ of, channel, txPowerDbm, pose }) => ({
-    apId: of.id,
-    name: of.name,
-    modelId: of.modelId,
-    pose,
-    channel,
-    txPowerDbm,
-    lossDb: (HANDLERS.lossField({ scene, modelId: of.modelId, pose }) as Result<'lossField'>).lossDb[1]!,
-  }));
+  const radios = sceneRadios(emitters, scene);
   const { grid, medium, planeZM, receiver } = scene;
   const maps = WIDTHS_MHZ.map((widthMhz) => ({
     widthMhz,
@@ -124,15 +116,7 @@ describe('the readout says what the map shows, for every lens', () => {
   const scene = floorScene(design, floor);
   const { grid, medium, planeZM, receiver } = scene;
   const emitters = emittersOf(design, aps, ['5']);
-  const radios = emitters.map(({ of, channel, txPowerDbm, pose }) => ({
-    apId: of.id,
-    name: of.name,
-    modelId: of.modelId,
-    pose,
-    channel,
-    txPowerDbm,
-    lossDb: (HANDLERS.lossField({ scene, modelId: of.modelId, pose }) as Result<'lossField'>).lossDb[1]!,
-  }));
+  const radios = sceneRadios(emitters, scene);
   const spotRadios = emitters.map(({ of, ...emitter }): SpotRadio => {
     const streams = radioModelOf(of.modelId, '5')!.streams;
     return { ...emitter, key: of.id, name: of.name, streams, generation: modelOf(of.modelId).generation };

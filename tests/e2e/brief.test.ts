@@ -9,7 +9,7 @@ import { accessPointsAround, floorsOf, onFloor, variantsOf } from '@/core/design
 import { sightLine } from '@/core/propagation/ray';
 import { radioModelOf } from '@/core/radio/catalogue';
 import { HANDLERS } from '@/engine/handlers';
-import { finish, lensCall } from '@/engine/museum.testing';
+import { finish, lensCall, sceneRadios } from '@/engine/museum.testing';
 import type { LensResult } from '@/engine/protocol';
 import { emittersOf, floorMedium, floorScene, poseOf } from '@/engine/scene';
 import { byRole, eventually } from './browser';
@@ -119,15 +119,7 @@ test('Service level: the zones table says of each zone what the core says, and t
   const now = await design();
   const floor = floorsOf(now)[0]!;
   const scene = floorScene(now, floor);
-  const radios = emittersOf(now, accessPointsAround(now, floor.id, variantsOf(now).at(-1)!.id), ['5']).map(({ of, channel, txPowerDbm, pose }) => ({
-    apId: of.id,
-    name: of.name,
-    modelId: of.modelId,
-    pose,
-    channel,
-    txPowerDbm,
-    lossDb: null,
-  }));
+  const radios = sceneRadios(emittersOf(now, accessPointsAround(now, floor.id, variantsOf(now).at(-1)!.id), ['5']));
   const zones = scene.zones.map(({ zone, mask }) => ({ id: zone.id, mask, level: now.serviceLevels[zone.serviceLevelId ?? ''] ?? null }));
   const { result } = finish(HANDLERS.lens(lensCall({ scene, mask: scene.mask, lens: 'service', radios, zones })));
   const indoors = scene.zones.findIndex(({ zone }) => zone.name === 'Indoors');

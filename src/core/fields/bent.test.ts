@@ -144,6 +144,18 @@ describe('what may be gone round', () => {
     const shelf = list[of[1]!]!;
     expect([shelf.topZM, ...shelf.free]).toEqual([2, 0, 1]);
   });
+  test('walls that hang are passed under, and of a wall with a window only what is whole is gone round', () => {
+    expect(obstacles([{ ...wall(0, 0, 5, 0), baseM: 1 }]).list).toHaveLength(0);
+    const outer = wall(0, 0, 9, 0, CEILING_M, 'concrete');
+    const window = { id: 'o', wallId: outer.id, kind: 'window' as const, atM: 4, widthM: 2, sillM: 0.9, headM: 2.6, materialId: 'glass' };
+    const panes = panesOf([outer], [window], 0, undefined, CEILING_M);
+    // Two whole pieces; sill, pane and lintel between them are passed through.
+    expect(panes.count).toBe(5);
+    expect(obstaclesOf(panes).list.map(({ corners }) => [...corners])).toEqual([
+      [0, 0, 4, 0],
+      [6, 0, 9, 0],
+    ]);
+  });
   test('from inside a cabinet, and from another storey, walls are passed through', () => {
     const cabinet = [wall(5, 5, 8, 5), wall(8, 5, 8, 8), wall(8, 8, 5, 8), wall(5, 8, 5, 5)];
     const inside = losses(cabinet, pose(6.5, 6.5, 2), [12, 6.5, 1]);

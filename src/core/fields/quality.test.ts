@@ -5,7 +5,7 @@ import type { WidthMhz } from '../radio/band';
 import { topThree, type LitRadio } from './combine';
 import { NO_INTERFERER_DBM, noiseInto, sinrInto, strongestOtherInto } from './interference';
 import { OWED, owedInto, owedShares, type Requirements } from './owed';
-import { balanceInto, heardCountInto, linkOf, ratesInto, type Direction } from './quality';
+import { balanceInto, heardCountInto, linkOf, ratesInto, snrOf, type Direction } from './quality';
 
 /** A radio that arrives at these levels, in dBm. */
 const arriving = (primary: number, levels: readonly number[], fields: Partial<LitRadio> & { widthMhz?: WidthMhz } = {}): LitRadio => {
@@ -40,6 +40,13 @@ describe('noise, SINR and interference, by hand', () => {
     sinrInto(top, radios, silent(3), 7, -90, out);
     expect(out[0]).toBeCloseTo(42.99, 2);
     expect(out[1]).toBeCloseTo(-60 - 10 * Math.log10(mw(floorDbm) + mw(-85) * 0.987), 1);
+  });
+  test('heard at -82 it is waited for, a tenth below it is noise', () => {
+    const two = [arriving(36, [-50, -50]), arriving(36, [-82, -82.1])];
+    const both = new Float32Array(2);
+    noiseInto(topThree(two, 2), two, silent(2), 7, -90, both);
+    expect(both[0]).toBeCloseTo(floorDbm, 2);
+    expect(both[1]).toBeCloseTo(10 * Math.log10(mw(floorDbm) + mw(-82.1) * 0.987), 1);
   });
   test('an antenna that hears the other waits for it everywhere', () => {
     const levels = silent(3);
@@ -117,6 +124,12 @@ describe('rates', () => {
     const out = new Float32Array(1);
     balanceInto(topThree([loud], 1), [loud], COMMON_CLIENT, -90, out);
     expect(out[0]).toBe(-8);
+  });
+  test('a worse receiver of the client costs down, not up', () => {
+    const radio = arriving(36, [-60], { widthMhz: 80, txPowerDbm: 15 });
+    const deaf = linkOf(radio, { ...COMMON_CLIENT, noiseFigureDb: 12 });
+    const snr = (direction: Direction) => snrOf(deaf, 15, COMMON_CLIENT, -60, direction);
+    expect([snr('down'), snr('up'), snr('both')]).toEqual([21.97, 26.97, 21.97].map((value) => expect.closeTo(value, 2)));
   });
   test('radios are counted at the limit and above', () => {
     const out = new Float32Array(2);

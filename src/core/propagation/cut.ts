@@ -57,8 +57,9 @@ function stretchesIn(
     const [ex, ey] = [side.b.xM - side.a.xM, side.b.yM - side.a.yM];
     const turn = dx * ey - dy * ex;
     const [sx, sy] = [side.a.xM - a.xM, side.a.yM - a.yM];
-    const [t, u] = [(sx * ey - sy * ex) / turn, (sx * dy - sy * dx) / turn];
-    if (t > 0 && t < 1 && u >= 0 && u <= 1) cuts.push(t);
+    // Where it crosses the side's line: a cut beside the side parts what is joined again below.
+    const t = (sx * ey - sy * ex) / turn;
+    if (t > 0 && t < 1) cuts.push(t);
   }
   cuts.sort((p, q) => p - q);
   const stretches: Array<{ from: number; to: number }> = [];

@@ -68,6 +68,9 @@ describe('what a rate needs', () => {
     expect(stepAt(steps, 10.05)).toMatchObject({ mcs: 1, streams: 2 });
     expect(steps.every((step, i) => i === 0 || (step.snrDb >= steps[i - 1]!.snrDb && step.mbps > steps[i - 1]!.mbps))).toBe(true);
   });
+  test('four streams cost 6 dB', () =>
+    // 33.99 + 6.02 for MCS 11 on four.
+    expect(rateSteps('HE', 80, 4).at(-1)).toMatchObject({ mcs: 11, streams: 4, snrDb: expect.closeTo(40.01, 2) }));
   test('two ends speak the older one’s language; VHT is none at 2.4 GHz', () => {
     expect(phyBetween('Wi-Fi 7', 'Wi-Fi 6', '5')).toBe('HE');
     expect(phyBetween('Wi-Fi 5', 'Wi-Fi 7', '5')).toBe('VHT');
