@@ -17,12 +17,9 @@ import { lossFieldInto } from '@/core/fields/lossField';
 import { LANES, outlinesOf, lossUnitsInto } from '@/core/fields/outlines';
 import { DEFAULT_RULES, type PlanRadio, type PlanRules } from '@/core/planning/problem';
 import { retune, type RetuneSheet } from '@/core/planning/retune';
-import { pathLossDb } from '@/core/propagation/pathLoss';
-import { POSE_SHIFT_M, rayLossUnits } from '@/core/propagation/ray';
-import { gainDbi } from '@/core/radio/antenna';
-import { BANDS, centreOfBandMhz, perBand } from '@/core/radio/band';
+import { rayLossUnits, sightLine } from '@/core/propagation/ray';
+import { BANDS, perBand } from '@/core/radio/band';
 import { COMMON_CLIENT } from '@/core/radio/receiver';
-import { LOSS_UNIT_DB } from '@/core/building/material';
 import { benchFinding } from './finding';
 import { generatedFloor, quayLevel, type BenchScene } from './scenes';
 
@@ -55,7 +52,6 @@ function benchScene(scene: BenchScene): void {
     '',
   ]);
   const { grid, medium, aps } = scene;
-  const { exponent } = medium.propagation;
   const plane = { grid, zM: CLIENT_HEIGHT_M, gainDbi: 0 };
   const cells = grid.cols * grid.rows;
   const outlines = outlinesOf(medium);
@@ -79,17 +75,10 @@ function benchScene(scene: BenchScene): void {
         const x = grid.originXM + c * grid.cellM;
         rayLossUnits(medium, ap.pose, x, y, CLIENT_HEIGHT_M, slow);
         if (slow[0] !== units[i * LANES] || slow[1] !== units[i * LANES + 1] || slow[2] !== units[i * LANES + 2]) differing++;
-        const dx = x - ap.pose.xM - POSE_SHIFT_M.xM;
-        const dy = y - ap.pose.yM - POSE_SHIFT_M.yM;
-        const dz = CLIENT_HEIGHT_M - ap.pose.zM - POSE_SHIFT_M.zM;
-        const distanceM = Math.sqrt(dx * dx + dy * dy + dz * dz);
         for (let lane = 0; lane < LANES; lane++) {
           const antenna = ap.antennas[lane];
           if (!antenna) continue;
-          const exact =
-            pathLossDb(centreOfBandMhz(BANDS[lane]!), distanceM, exponent) +
-            slow[lane]! * LOSS_UNIT_DB -
-            gainDbi(antenna, ap.pose.azimuthDeg, ap.pose.tiltDeg, dx, dy, dz);
+          const exact = sightLine(medium, ap.pose, antenna, BANDS[lane]!, { xM: x, yM: y, zM: CLIENT_HEIGHT_M }).lossDb;
           const error = Math.abs(fields[a]![lane]![i]! - exact);
           worstDb = Math.max(worstDb, error);
           sumDb += error;
