@@ -103,10 +103,14 @@ describe('the lens call on the museum', () => {
     const served = result.served.reduce((sum, one) => sum + one.areaM2, 0);
     expect(served).toBeCloseTo(result.statistics.heardM2, 3);
     expect(result.statistics.binM2.reduce((sum, m2) => sum + m2, 0)).toBeCloseTo(result.statistics.heardM2, 0);
-    // The curve of Signal begins at −95 dBm: −67 is its 29th level.
+    // The curve of Signal begins at −90 dBm.
     expect(result.curve[-67 + 90]).toBeCloseTo(result.share, 9);
-    expect(HANDLERS.share({ lens: 'signal', values: result.values, mask: scene.mask, threshold: -67 })).toBe(result.share);
-    expect(HANDLERS.share({ lens: 'signal', values: result.values, mask: scene.mask, threshold: -40 })).toBeLessThan(result.share);
+    const half = scene.mask.map((inside, i) => (i % 2 === 0 ? inside : 0));
+    const shares = (threshold: number) =>
+      HANDLERS.share({ lens: 'signal', values: result.values, mask: scene.mask, zones: [scene.mask, half], threshold }) as Result<'share'>;
+    expect(shares(-67)).toMatchObject({ all: result.share, zones: [result.share, expect.closeTo(result.share, 1)] });
+    expect(shares(-40).all).toBeLessThan(result.share);
+    expect(shares(-40).zones[0]).toBe(shares(-40).all);
     expect(scene.serviceM2).toBeCloseTo(72 * 38 + 50 * 8, 0);
   });
   test('contention falls when the channels part', () => {

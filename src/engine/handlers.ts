@@ -108,13 +108,14 @@ function bandLoss(scene: Scene, { modelId, pose, channel }: SceneRadio): Float32
 }
 
 /** The curve of a lens: the share of area that is as good as each level or better. */
-function curveOf({ curve, threshold }: Lens, values: Float32Array, mask: Uint8Array): number[] {
+function curveOf({ curve, threshold, show }: Lens, values: Float32Array, mask: Uint8Array): number[] {
   if (curve === null || threshold === null) return [];
   const levels: number[] = [];
   for (let level = curve.from; level <= curve.to; level += curve.step) levels.push(level);
   if (threshold.sense === 'least') return coverageCurve(values, mask, levels);
-  // At or below a level: what has a value, less what lies above.
-  const [any, ...above] = coverageCurve(values, mask, [-Infinity, ...levels.map((level) => level + curve.step / 2)]);
+  // At or below a level: what has a value, less what lies above. Between whole numbers there is nothing, above a level of ink what is just above.
+  const justAbove = show === 'steps' ? 0.5 : 1e-4;
+  const [any, ...above] = coverageCurve(values, mask, [-Infinity, ...levels.map((level) => level + justAbove)]);
   return above.map((share) => any! - share);
 }
 
@@ -134,9 +135,13 @@ function kindAreas(
   return kinds.map((kind, i) => ({ ...kind, tint: tints[i]!, areaM2: cells[i]! * scene.grid.cellM ** 2 }));
 }
 
-const share: Handler<'share'> = ({ lens, values, mask, threshold }) => {
-  const rule = lensOf(lens).threshold;
-  return rule === null ? NaN : shareMeeting(values, mask, threshold, rule.sense);
+/** The share of a mask that meets the threshold; null for lenses that have none. */
+const shareOf = ({ threshold: rule }: Lens, values: Float32Array, mask: Uint8Array, threshold: number): number | null =>
+  rule === null ? null : shareMeeting(values, mask, threshold, rule.sense);
+
+const share: Handler<'share'> = ({ lens, values, mask, zones, threshold }) => {
+  const of = (where: Uint8Array): number | null => shareOf(lensOf(lens), values, where, threshold);
+  return { all: of(mask) ?? NaN, zones: zones.map(of) };
 };
 
 /** Between its stages it can be cancelled: what has been overtaken need not be finished. */
@@ -187,7 +192,7 @@ function* lens(params: Params<'lens'>): Generator<undefined, Result<'lens'>, boo
     values,
     serving,
     statistics: statisticsOf(values, mask, cellAreaM2, from, to, bins),
-    share: share({ lens: params.lens, values, mask, threshold }) as number,
+    share: shareOf(shown, values, mask, threshold) ?? NaN,
     curve: curveOf(shown, values, mask),
     kinds,
     served: servedBy(radios.length, serving, top.level, mask, cellAreaM2),
@@ -198,16 +203,11 @@ function* lens(params: Params<'lens'>): Generator<undefined, Result<'lens'>, boo
 }
 
 /** What of each zone meets the threshold, or, for the lens that asks for service levels, what is owed there. */
-function zoneShares(
-  { id, threshold: rule }: Lens,
-  { zones, threshold }: Params<'lens'>,
-  context: LensContext,
-  values: Float32Array,
-): LensResult['zones'] {
-  const asked = id === 'service' && zones.some(({ level }) => level !== null) ? owedValues(context) : null;
+function zoneShares(lens: Lens, { zones, threshold }: Params<'lens'>, context: LensContext, values: Float32Array): LensResult['zones'] {
+  const asked = lens.id === 'service' && zones.some(({ level }) => level !== null) ? owedValues(context) : null;
   return zones.map(({ id: zoneId, mask, level }) => ({
     zoneId,
-    share: rule === null ? null : shareMeeting(values, mask, threshold, rule.sense),
+    share: shareOf(lens, values, mask, threshold),
     owed: asked === null || level === null ? null : owedShares({ mask, level }, context.top, asked),
   }));
 }

@@ -2,7 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import { accessPointsOf, variantsOf, type AccessPoint, type Radio } from '@/core/design/design';
 import { heardAt, metByWidth } from '@/core/fields/heard';
 import { LENSES, lensOf } from '@/core/fields/lenses';
-import { lensAt, type SpotRadio } from '@/core/fields/spot';
+import { lensAt, standAt, type SpotRadio } from '@/core/fields/spot';
 import { shareMeeting } from '@/core/fields/statistics';
 import { DEFAULT_RULES } from '@/core/planning/problem';
 import type { RetuneSheet } from '@/core/planning/retune';
@@ -130,7 +130,7 @@ describe('the readout says what the map shows, for every lens', () => {
     for (let cell = 0; cell < map.values.length; cell += 53) {
       const at = { xM: grid.originXM + (cell % grid.cols) * grid.cellM, yM: grid.originYM + Math.floor(cell / grid.cols) * grid.cellM, zM: planeZM };
       const owed = zones.flatMap(({ mask, level }) => (mask[cell] === 1 && level !== null ? [level] : []));
-      const here = lensAt(lens, medium, spotRadios, at, owed, { ...asked, receiver });
+      const here = lensAt(lens, standAt(medium, spotRadios, at, receiver), owed, { ...asked, receiver });
       const there = map.values[cell]!;
       looked++;
       // Levels come from a table that is within 0.15 dB; where a step or a border lies so near, a cell may fall on its other side.
@@ -138,6 +138,13 @@ describe('the readout says what the map shows, for every lens', () => {
     }
     expect(looked).toBeGreaterThan(200);
     expect(apart / looked).toBeLessThan(lens.show === 'wash' && lens.asks === null ? 0.002 : 0.01);
+  });
+  test.each(LENSES.filter(({ curve }) => curve !== null).map(({ id }) => id))('%s: its curve is the share at each of its levels', (id) => {
+    const { curve, threshold: rule } = lensOf(id);
+    const { values, curve: shares } = lensResult({ lens: id, radios, zones });
+    for (let k = 0; k < shares.length; k += 3)
+      expect(shares[k]).toBeCloseTo(shareMeeting(values, scene.mask, curve!.from + k * curve!.step, rule!.sense), 9);
+    expect(shares.length).toBe(Math.round((curve!.to - curve!.from) / curve!.step) + 1);
   });
   test('each zone is told its share, and through Service level what of its level is met', () => {
     const map = lensResult({ lens: 'service', radios, zones });

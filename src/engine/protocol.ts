@@ -99,8 +99,12 @@ export interface WorkerCalls {
     progress: never;
     result: LensResult;
   };
-  /** The share alone: what a moved threshold changes. */
-  share: { params: { lens: LensId; values: Float32Array; mask: Uint8Array; threshold: number }; progress: never; result: number };
+  /** The shares alone, of all and of each zone: what a moved threshold changes. */
+  share: {
+    params: { lens: LensId; values: Float32Array; mask: Uint8Array; zones: readonly Uint8Array[]; threshold: number };
+    progress: never;
+    result: Readonly<{ all: number; zones: ReadonlyArray<number | null> }>;
+  };
   contours: { params: { grid: Grid; values: Float32Array; levels: readonly number[] }; progress: never; result: Contour[] };
   retune: {
     params: { scene: Scene; mask: Uint8Array; radios: readonly RetuneRadio[]; rules: PlanRules; outside: readonly OutsideNetwork[]; seed: number };

@@ -137,6 +137,19 @@ test('Service level: the zones table says of each zone what the core says, and t
   expect(await driver.findElement(By.css('.kinds')).getText()).toContain('too many share');
   // Another lens tells of the same zones what meets its threshold.
   await toLens(driver, 'Signal');
+  const shareAt = async (dbm: string) => {
+    await (await byRole(driver, 'textbox', 'threshold')).sendKeys(Key.chord(Key.CONTROL, 'a'), dbm, Key.ENTER);
+    const text = await eventually(
+      driver,
+      evidence,
+      (words) => words.includes(`at ${dbm.replace('-', '−')} dBm or more`),
+      'the zones at the threshold',
+    );
+    return Number(/Indoors .*?([\d.]+) %/s.exec(text)![1]);
+  };
+  // The shares follow the threshold, not only the words.
+  const loud = await shareAt('-50');
+  expect(loud).toBeLessThan((await shareAt('-67')) - 20);
   await eventually(driver, evidence, (text) => /Signal: at −67 dBm or more/.test(text) && /Indoors .*9\d\.\d %/s.test(text), 'the share of the zone');
 });
 

@@ -114,6 +114,10 @@ function missing(materialId: string): Material {
   return standIn;
 }
 
+/** What is owed in a zone; null where nobody has said. */
+export const serviceLevelOf = ({ serviceLevels }: Pick<Design, 'serviceLevels'>, { serviceLevelId }: Zone): ServiceLevel | null =>
+  serviceLevelId === null ? null : (serviceLevels[serviceLevelId] ?? null);
+
 /** Whether a drawing's size is measured: by known lengths on it, or by what its file says. */
 export const isMeasured = (design: Pick<Design, 'references'>, drawing: Drawing): boolean =>
   drawing.scaleFrom === 'file' || referencesOf(design, drawing.id).length > 0;

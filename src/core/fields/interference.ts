@@ -9,8 +9,11 @@ const LN10_TENTH = Math.LN10 / 10;
 /** What one radio does to a cell that another serves: the share of its power that falls inside, in dB, and from which level it is waited for instead. */
 type Into = Readonly<{ shareDb: Float64Array; waitedFromDbm: Float64Array }>;
 
-/** For every serving radio and every other, at [server * n + other]; -Infinity dB where no spectrum is shared, or the antenna itself waits for the other. */
-function intoOf(radios: readonly LitRadio[], levelAtDbm: Float32Array): Into {
+/**
+ * For every serving radio and every other, at [server * n + other]; -Infinity dB where no spectrum is shared, or, where levels at antennas are given, the
+ * antenna itself waits for the other.
+ */
+function intoOf(radios: readonly LitRadio[], levelAtDbm: Float32Array | null): Into {
   const n = radios.length;
   const shareDb = new Float64Array(n * n).fill(-Infinity);
   const waitedFromDbm = new Float64Array(n * n).fill(Infinity);
@@ -19,7 +22,7 @@ function intoOf(radios: readonly LitRadio[], levelAtDbm: Float32Array): Into {
       if (j === s) continue;
       const { noiseShare, airtimeFromDbm, widthFromDbm } = sharingOf(radios[s]!.channel, radios[j]!.channel);
       const waitedFrom = Math.min(airtimeFromDbm, widthFromDbm);
-      if (noiseShare === 0 || levelAtDbm[s * n + j]! >= waitedFrom) continue;
+      if (noiseShare === 0 || (levelAtDbm !== null && levelAtDbm[s * n + j]! >= waitedFrom)) continue;
       shareDb[s * n + j] = 10 * Math.log10(noiseShare);
       waitedFromDbm[s * n + j] = waitedFrom;
     }
@@ -79,9 +82,7 @@ export function sinrInto(
  */
 export function strongestOtherInto(top: TopThree, radios: readonly LitRadio[], ignoreBelowDbm: number, out: Float32Array): void {
   const n = radios.length;
-  const shareDb = new Float64Array(n * n).fill(-Infinity);
-  for (let s = 0; s < n; s++)
-    for (let j = 0; j < n; j++) if (j !== s) shareDb[s * n + j] = 10 * Math.log10(sharingOf(radios[s]!.channel, radios[j]!.channel).noiseShare);
+  const { shareDb } = intoOf(radios, null);
   for (let i = 0; i < top.cells; i++) {
     const s = top.radio[i]!;
     if (!(top.level[i]! >= ignoreBelowDbm)) {

@@ -13,6 +13,12 @@ export type Requirements = Readonly<{
 export const OWED = ['signal', 'second signal', 'SNR', 'rate', 'radios sharing'] as const;
 export type Owed = (typeof OWED)[number];
 
+/** Which of OWED a level asks for, in their order. */
+export const isAskedFor = ({ secondDbm, snrDb, rateMbps, sharersMost }: Requirements): boolean[] => [
+  true,
+  ...[secondDbm, snrDb, rateMbps, sharersMost].map((asked) => asked !== null),
+];
+
 /** Where something is owed: cells, and what. A cell of several zones is judged by the first. */
 export type OwedZone = Readonly<{ mask: Uint8Array; level: Requirements }>;
 

@@ -4,7 +4,7 @@ import TableBody from '@mui/material/TableBody';
 import TableCell from '@mui/material/TableCell';
 import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
-import { floorsOf, isToScale, onFloor, type Zone } from '@/core/design/design';
+import { floorsOf, isToScale, onFloor, serviceLevelOf, type Zone } from '@/core/design/design';
 import { regionAreaM2 } from '@/core/geometry/polygon';
 import { formatArea, type UnitSystem } from '@/core/units/length';
 import { useDocument } from '../state/documentStore';
@@ -34,7 +34,7 @@ export function OwedTable({ units }: { units: UnitSystem }) {
       </TableHead>
       <TableBody>
         {rows.map(({ floor, zone }) => {
-          const level = zone.serviceLevelId === null ? undefined : design.serviceLevels[zone.serviceLevelId];
+          const level = serviceLevelOf(design, zone);
           return (
             <TableRow key={zone.id} hover selected={selection?.table === 'zones' && selection.ids[0] === zone.id} onClick={() => open(zone)}>
               <TableCell>
@@ -46,7 +46,7 @@ export function OwedTable({ units }: { units: UnitSystem }) {
               <TableCell className="mono">{isToScale(design, floor.id) ? formatArea(regionAreaM2(zone), units) : 'not to scale'}</TableCell>
               <TableCell className="mono">{zone.people ?? 'not said'}</TableCell>
               <TableCell>{level?.name ?? 'none yet'}</TableCell>
-              <TableCell className="wrapped">{level === undefined ? '–' : owedText(level)}</TableCell>
+              <TableCell className="wrapped">{level === null ? '–' : owedText(level)}</TableCell>
             </TableRow>
           );
         })}

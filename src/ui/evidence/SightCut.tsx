@@ -88,6 +88,8 @@ function Section({
   const top = Math.max(toZM, fromZM, ...seen.map(({ elevationM, ceilingM }) => elevationM + ceilingM)) + 0.3;
   const x = (share: number): number => LEFT_PX + share * Math.max(80, widthPx - LEFT_PX - RIGHT_PX);
   const y = (zM: number): number => TOP_PX + ((top - zM) / (top - bottom)) * (heightPx - TOP_PX - FOOT_PX);
+  // How much larger heights are drawn than lengths.
+  const larger = (y(0) - y(1)) / ((x(1) - x(0)) / Math.max(0.1, cut.lengthM));
   const charges = chargesOf(line.line);
   const charged = new Set(charges.flatMap(({ wallId }) => (wallId === null ? [] : [wallId])));
   const level = `${signed(line.rssiDbm, 1)} dBm`;
@@ -165,7 +167,7 @@ function Section({
         {level}
       </text>
       <text x={(x(0) + x(1)) / 2} y={heightPx - 4} textAnchor="middle" className="mono axis">
-        {`${formatLength(cut.lengthM, units, 1)} along the plan, ${formatLength(line.line.distanceM, units, 1)} through the air; heights are drawn larger than lengths`}
+        {`${formatLength(cut.lengthM, units, 1)} along the plan, ${formatLength(line.line.distanceM, units, 1)} through the air; heights drawn ${larger.toFixed(1)} times as large`}
       </text>
     </svg>
   );
@@ -197,7 +199,7 @@ function Budget({ line, design }: { line: ReadoutLine; design: Design }) {
     { what: 'power', value: rssiDbm + sight.lossDb, unit: 'dBm' },
     { what: 'antenna', value: sight.antennaGainDbi, unit: 'dBi' },
     ...(sight.endGainDbi === 0 ? [] : [{ what: 'client', value: sight.endGainDbi, unit: 'dBi' }]),
-    { what: 'way', value: -sight.pathLossDb, unit: 'dB' },
+    { what: 'path', value: -sight.pathLossDb, unit: 'dB' },
     ...chargesOf(sight).map(({ what, wallId, lossDb }) => ({
       what: wallId === null ? what.trim() : `${nameOfWall(design, wallId)}${what === '' ? '' : `, ${what.trim()}`}`,
       value: -lossDb,

@@ -4,9 +4,10 @@ import TableBody from '@mui/material/TableBody';
 import TableCell from '@mui/material/TableCell';
 import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
-import { onFloor, type Design, type ServiceLevel, type Zone } from '@/core/design/design';
+import { isToScale, onFloor, serviceLevelOf, type ServiceLevel, type Zone } from '@/core/design/design';
 import { lensOf } from '@/core/fields/lenses';
-import { OWED } from '@/core/fields/owed';
+import { OWED, isAskedFor } from '@/core/fields/owed';
+import { regionAreaM2 } from '@/core/geometry/polygon';
 import { formatArea } from '@/core/units/length';
 import { owedText } from '../stages/brief/owed';
 import { useDocument } from '../state/documentStore';
@@ -15,8 +16,6 @@ import { useSession } from '../state/sessionStore';
 import { useMap, type MapResult } from '../state/useLens';
 
 const percent = (share: number): string => `${(share * 100).toFixed(1)} %`;
-const levelOf = ({ serviceLevels }: Design, { serviceLevelId }: Zone): ServiceLevel | undefined =>
-  serviceLevelId === null ? undefined : serviceLevels[serviceLevelId];
 
 /** The service zones of the floor: how much of each meets the threshold, or, through Service level, what is owed there. */
 export function ZonesTable({ place }: { place: Place }) {
@@ -44,18 +43,38 @@ export function ZonesTable({ place }: { place: Place }) {
       </TableHead>
       <TableBody>
         {zones.map((zone) => (
-          <ZoneRow key={zone.id} zone={zone} level={levelOf(design, zone)} place={place} map={map} asked={asked} />
+          <ZoneRow
+            key={zone.id}
+            zone={zone}
+            level={serviceLevelOf(design, zone)}
+            toScale={isToScale(design, place.floor.id)}
+            place={place}
+            map={map}
+            asked={asked}
+          />
         ))}
       </TableBody>
     </Table>
   );
 }
 
-function ZoneRow({ zone, level, place, map, asked }: { zone: Zone; level: ServiceLevel | undefined; place: Place; map: MapResult; asked: boolean }) {
+function ZoneRow({
+  zone,
+  level,
+  toScale,
+  place,
+  map,
+  asked,
+}: {
+  zone: Zone;
+  level: ServiceLevel | null;
+  toScale: boolean;
+  place: Place;
+  map: MapResult;
+  asked: boolean;
+}) {
   const of = map.zones.find(({ zoneId }) => zoneId === zone.id);
-  const cells = map.scene.zones.find((one) => one.zone.id === zone.id);
-  const areaM2 = cells === undefined ? null : cells.mask.reduce((sum, inside) => sum + inside, 0) * map.scene.grid.cellM ** 2;
-  const area = <TableCell className="mono">{areaM2 === null ? '–' : formatArea(areaM2, place.project.units)}</TableCell>;
+  const area = <TableCell className="mono">{toScale ? formatArea(regionAreaM2(zone), place.project.units) : 'not to scale'}</TableCell>;
   if (!asked)
     return (
       <TableRow>
@@ -63,11 +82,11 @@ function ZoneRow({ zone, level, place, map, asked }: { zone: Zone; level: Servic
         {area}
         <TableCell className="mono">{of?.share === null || of === undefined ? '–' : percent(of.share)}</TableCell>
         <TableCell>{level?.name ?? 'none yet'}</TableCell>
-        <TableCell className="wrapped">{level === undefined ? '–' : owedText(level)}</TableCell>
+        <TableCell className="wrapped">{level === null ? '–' : owedText(level)}</TableCell>
       </TableRow>
     );
   const owed = of?.owed ?? null;
-  const met = owed !== null && level !== undefined && owed.all >= level.share;
+  const met = owed !== null && level !== null && owed.all >= level.share;
   return (
     <TableRow>
       <TableCell>{zone.name}</TableCell>
@@ -75,16 +94,12 @@ function ZoneRow({ zone, level, place, map, asked }: { zone: Zone; level: Servic
       <TableCell>{level?.name ?? 'none yet'}</TableCell>
       {OWED.map((name, i) => (
         <TableCell key={name} className="mono">
-          {owed === null || level === undefined ? '–' : isAsked(level, i) ? percent(owed.each[i]!) : 'not asked'}
+          {owed === null || level === null ? '–' : isAskedFor(level)[i] ? percent(owed.each[i]!) : 'not asked'}
         </TableCell>
       ))}
       <TableCell className="mono">{owed === null ? '–' : percent(owed.all)}</TableCell>
-      <TableCell className="mono">{level === undefined ? '–' : percent(level.share)}</TableCell>
+      <TableCell className="mono">{level === null ? '–' : percent(level.share)}</TableCell>
       <TableCell>{owed === null ? '–' : met ? 'met' : <strong className="urgent">not met</strong>}</TableCell>
     </TableRow>
   );
 }
-
-/** Whether a level asks for a requirement, by its place in OWED. */
-const isAsked = ({ secondDbm, snrDb, rateMbps, sharersMost }: ServiceLevel, i: number): boolean =>
-  [true, secondDbm !== null, snrDb !== null, rateMbps !== null, sharersMost !== null][i]!;

@@ -1,7 +1,8 @@
-import { onFloor, type Design } from '@/core/design/design';
+import { onFloor, serviceLevelOf, type Design } from '@/core/design/design';
 import { lensOf } from '@/core/fields/lenses';
 import { metByWidth } from '@/core/fields/heard';
-import { lensAt, stepHere, type SpotRadio } from '@/core/fields/spot';
+import { NO_INTERFERER_DBM } from '@/core/fields/interference';
+import { lensAt, standAt, stepAtStand, type SpotRadio } from '@/core/fields/spot';
 import { inRegion } from '@/core/geometry/polygon';
 import type { PointM } from '@/core/geometry/point';
 import { modelOf, radioModelOf } from '@/core/radio/catalogue';
@@ -32,14 +33,17 @@ export function lensHere(design: Design, place: Place, at: PointM, asked: Asked)
     return { ...emitter, key: of.id, name: of.name, streams, generation: modelOf(of.modelId).generation };
   });
   const owed = onFloor(design, 'zones', place.floor.id).flatMap((zone) => {
-    const level = zone.kind === 'service' && zone.serviceLevelId !== null ? design.serviceLevels[zone.serviceLevelId] : undefined;
-    return level !== undefined && inRegion(zone, at.xM, at.yM) ? [level] : [];
+    const level = zone.kind === 'service' ? serviceLevelOf(design, zone) : null;
+    return level !== null && inRegion(zone, at.xM, at.yM) ? [level] : [];
   });
-  const value = lensAt(lens, medium, radios, spot, owed, { ...asked, receiver });
+  const stand = standAt(medium, radios, spot, receiver);
+  const value = lensAt(lens, stand, owed, { ...asked, receiver });
   if (Number.isNaN(value)) return lens.id === 'service' ? 'no service level is owed here' : `${lens.label}: nothing is claimed here`;
+  // What stands for nothing is no level.
+  if (lens.id === 'interference' && value <= NO_INTERFERER_DBM) return 'Interference: no other radio in this channel';
   if (lens.kindsOf !== null) return `${lens.label}: ${lens.kindsOf([])[value]!.label}`;
   if (lens.asks === 'direction') {
-    const step = stepHere(medium, radios, spot, { ...asked, receiver })!;
+    const step = stepAtStand(stand, { ...asked, receiver })!;
     const streams = `${step.streams} ${step.streams === 1 ? 'stream' : 'streams'}`;
     return `Rate ${step.mbps.toFixed(0)} Mb/s: ${step.phy}, ${step.widthMhz} MHz, MCS ${step.mcs}, ${streams}`;
   }

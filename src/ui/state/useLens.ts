@@ -5,7 +5,7 @@ import type { Contour } from '@/core/fields/contour';
 import { contourLevels, lensOf } from '@/core/fields/lenses';
 import { measuredSpots } from '@/core/survey/measured';
 import type { Sample } from '@/core/survey/sample';
-import type { AccessPoint, Design, Zone } from '@/core/design/design';
+import { serviceLevelOf, type AccessPoint, type Design } from '@/core/design/design';
 import { bandIndex, type Band } from '@/core/radio/band';
 import { channelOf } from '@/core/radio/channel';
 import { browserPool } from '@/engine/browser';
@@ -99,9 +99,6 @@ function markOf(samples: readonly Sample[]): number {
   return known;
 }
 
-/** What is owed in a zone; null where nobody has said. */
-const levelOf = ({ serviceLevels }: Design, { serviceLevelId }: Zone) => (serviceLevelId === null ? null : (serviceLevels[serviceLevelId] ?? null));
-
 /** Everything that the values of a map depend on. */
 function keyOf(scene: FloorScene, radios: readonly SceneRadio[], { design, session, samples }: Inputs, measuring: boolean): string {
   const { lens, rank, widthMhz, direction, ignoreBelowDbm, onlyKind, heardApId, band, reachM } = session;
@@ -109,7 +106,7 @@ function keyOf(scene: FloorScene, radios: readonly SceneRadio[], { design, sessi
     scene.key,
     scene.maskKey,
     [lens, rank, widthMhz, direction, ignoreBelowDbm, onlyKind, heardApId, band],
-    scene.zones.map(({ zone }) => [zone.id, levelOf(design, zone)]),
+    scene.zones.map(({ zone }) => [zone.id, serviceLevelOf(design, zone)]),
     measuring ? [markOf(samples), reachM] : null,
     radios.map(({ apId, name, modelId, pose, channel, txPowerDbm }) => [apId, name, modelId, pose, channel, txPowerDbm]),
   ]);
@@ -130,11 +127,7 @@ async function compute(inputs: Inputs, overtaken: AbortSignal): Promise<void> {
   let map: MapResult;
   if (last !== null && last.key === key && !dragging) {
     // The same values: only what the threshold decides is new.
-    const share =
-      last.threshold === threshold
-        ? last.share
-        : await browserPool().call('share', { lens: session.lens, values: last.values, mask: scene.mask, threshold });
-    map = { ...last, threshold, share };
+    map = last.threshold === threshold ? last : await atThreshold(last, threshold);
   } else {
     const result = await browserPool().call(
       'lens',
@@ -145,7 +138,7 @@ async function compute(inputs: Inputs, overtaken: AbortSignal): Promise<void> {
         rank: session.rank,
         widthMhz: session.widthMhz,
         direction: session.direction,
-        zones: scene.zones.map(({ zone, mask }) => ({ id: zone.id, mask, level: levelOf(design, zone) })),
+        zones: scene.zones.map(({ zone, mask }) => ({ id: zone.id, mask, level: serviceLevelOf(design, zone) })),
         ignoreBelowDbm: session.ignoreBelowDbm,
         onlyKind: session.onlyKind,
         palette: KIND_TINTS.light,
@@ -180,6 +173,14 @@ async function compute(inputs: Inputs, overtaken: AbortSignal): Promise<void> {
   const traced = missing.length === 0 ? [] : await browserPool().call('contours', { grid: scene.grid, values: map.values, levels: missing });
   const contours = levels.map((level) => [...known, ...traced].find((contour) => contour.level === level)!);
   if (!overtaken.aborted) useMap.setState({ map: { ...map, contours } });
+}
+
+/** The same values by another threshold. */
+async function atThreshold(last: MapResult, threshold: number): Promise<MapResult> {
+  const { lens, values, scene, zones } = last;
+  const masks = scene.zones.map(({ mask }) => mask);
+  const shares = await browserPool().call('share', { lens, values, mask: scene.mask, zones: masks, threshold });
+  return { ...last, threshold, share: shares.all, zones: zones.map((zone, i) => ({ ...zone, share: shares.zones[i] ?? null })) };
 }
 
 /** The scene without what only the page needs, so that messages stay small. */
