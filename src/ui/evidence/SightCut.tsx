@@ -17,6 +17,8 @@ const RIGHT_PX = 84;
 const TOP_PX = 14;
 const FOOT_PX = 18;
 const LEAST_PX = 92;
+/** Lengths are drawn at most this many times as large as heights. */
+const MOST_STRETCHED = 4;
 
 /** The vertical section along the sight line that is explained: what stands on the way, where the ray passes, and the budget that adds up. */
 export function SightCut({ place }: { place: Place }) {
@@ -86,10 +88,13 @@ function Section({
   const seen = floors.filter(({ elevationM, ceilingM }) => elevationM <= Math.max(fromZM, toZM) && elevationM + ceilingM >= Math.min(fromZM, toZM));
   const bottom = Math.min(toZM, fromZM, ...seen.map(({ elevationM }) => elevationM)) - 0.3;
   const top = Math.max(toZM, fromZM, ...seen.map(({ elevationM, ceilingM }) => elevationM + ceilingM)) + 0.3;
-  const x = (share: number): number => LEFT_PX + share * Math.max(80, widthPx - LEFT_PX - RIGHT_PX);
-  const y = (zM: number): number => TOP_PX + ((top - zM) / (top - bottom)) * (heightPx - TOP_PX - FOOT_PX);
+  const pxPerHeightM = (heightPx - TOP_PX - FOOT_PX) / (top - bottom);
+  // A short way is not drawn so long that heights can no longer be seen.
+  const wayPx = Math.max(80, Math.min(widthPx - LEFT_PX - RIGHT_PX, cut.lengthM * pxPerHeightM * MOST_STRETCHED));
+  const x = (share: number): number => LEFT_PX + share * wayPx;
+  const y = (zM: number): number => TOP_PX + (top - zM) * pxPerHeightM;
   // How much larger heights are drawn than lengths.
-  const larger = (y(0) - y(1)) / ((x(1) - x(0)) / Math.max(0.1, cut.lengthM));
+  const larger = (pxPerHeightM * cut.lengthM) / wayPx;
   const charges = chargesOf(line.line);
   const charged = new Set(charges.flatMap(({ wallId }) => (wallId === null ? [] : [wallId])));
   const level = `${signed(line.rssiDbm, 1)} dBm`;
@@ -159,15 +164,15 @@ function Section({
         </g>
       ))}
       <path d={`M${x(0) - 6} ${y(fromZM) + 5}h12l-6 -10z`} fill="var(--ink)" />
-      <text x={x(0) - 8} y={y(fromZM) - 8} textAnchor="start" className="axis name">
+      <text x={x(0) - 8} y={y(fromZM) + 19} className="axis name">
         {line.of.name}
       </text>
       <circle cx={x(1)} cy={y(toZM)} r={4} fill="none" stroke="var(--hand)" strokeWidth={1.8} />
       <text x={x(1) + 9} y={y(toZM) + 4} className="mono axis">
         {level}
       </text>
-      <text x={(x(0) + x(1)) / 2} y={heightPx - 4} textAnchor="middle" className="mono axis">
-        {`${formatLength(cut.lengthM, units, 1)} along the plan, ${formatLength(line.line.distanceM, units, 1)} through the air; heights drawn ${larger.toFixed(1)} times as large`}
+      <text x={LEFT_PX} y={heightPx - 4} className="mono axis">
+        {`${formatLength(cut.lengthM, units, 1)} along the plan, ${formatLength(line.line.distanceM, units, 1)} through the air; heights drawn ${larger.toFixed(2)} times as large as lengths`}
       </text>
     </svg>
   );

@@ -179,7 +179,7 @@ export function PlanView({ place, samples }: { place: Place; samples: readonly S
   const { onApKey, onPinnedKey, onPlanKey } = usePlanKeys(view, size, svg);
   const bar = view === null ? null : scaleBar(view.pxPerM, units === 'us' ? M_PER_FT : 1);
   const spotPx = view !== null && spotShown !== null ? toScreen(view, spotShown) : null;
-  const showMap = map !== null && session.stage !== 'building' && map.scene.grid.cols > 0;
+  const showMap = map !== null && hasMap(session.stage) && map.scene.grid.cols > 0;
   const { lens, band, heardApId, ignoreBelowDbm, rank, widthMhz, direction } = session;
   const note = useMemo(
     () => (spotShown === null ? '' : lensHere(design, place, spotShown, { lens, band, heardApId, ignoreBelowDbm, rank, widthMhz, direction })),
@@ -309,7 +309,7 @@ export function PlanView({ place, samples }: { place: Place; samples: readonly S
           </>
         )}
       </svg>
-      {spotPx !== null && spotShown !== null && size !== null && session.stage !== 'building' && (
+      {spotPx !== null && spotShown !== null && size !== null && hasMap(session.stage) && (
         <Readout
           title={roomAt(design, place, spotShown)}
           place={`${formatCoordinate(spotShown.xM, units)}, ${formatCoordinate(spotShown.yM, units)} ${units === 'us' ? 'ft' : 'm'}`}

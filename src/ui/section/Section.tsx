@@ -6,7 +6,7 @@ import { boundsOf } from '@/core/geometry/polygon';
 import { formatLength } from '@/core/units/length';
 import { useDocument } from '../state/documentStore';
 import type { Place } from '../state/selectors';
-import { showFloor } from '../state/sessionStore';
+import { hasMap, showFloor, useSession } from '../state/sessionStore';
 import { useMap } from '../state/useLens';
 
 /** Heights of storeys are drawn to scale between these, so that each has room for its name and all fit. */
@@ -17,6 +17,7 @@ const PX_PER_M = 15;
 export function Section({ place }: { place: Place }) {
   const design = useDocument((s) => s.design);
   const map = useMap((s) => s.map);
+  const stage = useSession((s) => s.stage);
   const floors = floorsOf(design).reverse();
   return (
     <nav aria-label="Section: floors" className="section">
@@ -49,7 +50,7 @@ export function Section({ place }: { place: Place }) {
                 <span className="visually-hidden">{`, ${count} access points, `}</span>
                 <span className="mono facts">
                   <span>{formatLength(floor.elevationM, place.project.units, 1)}</span>
-                  {here && map !== null && lensOf(map.lens).threshold !== null && <span>{(map.share * 100).toFixed(0)} %</span>}
+                  {here && map !== null && hasMap(stage) && lensOf(map.lens).threshold !== null && <span>{(map.share * 100).toFixed(0)} %</span>}
                 </span>
                 {marks.length > 0 && <span className="state">{marks.join(', ')}</span>}
               </button>

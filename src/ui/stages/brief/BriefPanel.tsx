@@ -68,7 +68,9 @@ export function BriefPanel({ project }: { project: Project }) {
           </Button>
         )}
       </div>
-      <p>Click a service zone on the plan to say what is owed there. Zones are drawn in Building.</p>
+      <p>
+        Click a service zone on the plan to say what is owed there; Design’s lens Service level shows where it is met. Zones are drawn in Building.
+      </p>
       <h3>Clients expected</h3>
       {CLIENT_TYPES.map(({ id, name, bands }) => (
         <CheckField
