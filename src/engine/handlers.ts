@@ -6,6 +6,7 @@ import { airtimeLimits, mergeRadio, newTopThree, widthLimits, type LitRadio, typ
 import { findWalls } from '@/core/finding/findWalls';
 import { readDxf } from '@/core/formats/dxf';
 import { contoursOf } from '@/core/fields/contour';
+import { differenceInto, differenceStatistics, kindDifferenceInto } from '@/core/fields/difference';
 import { lensOf, owedValues, type Lens, type LensContext } from '@/core/fields/lenses';
 import { owedShares, type OwedZone } from '@/core/fields/owed';
 import { lossFieldInto, type Plane } from '@/core/fields/lossField';
@@ -24,12 +25,13 @@ import type { CallName, LensResult, Params, Progress, Result, Scene, SceneRadio 
  * where it can be cancelled, or, sent true, end with the best it has. */
 type Handler<K extends CallName> = (params: Params<K>) => Result<K> | Generator<Progress<K> | undefined, Result<K>, boolean | undefined>;
 
-/** Derived from the newest plan only: plans change one after the other. */
-let newest: { key: string; outlines: Outlines } | null = null;
+/** Derived from the newest two plans: they change one after the other, and two may be compared. */
+let newest: ReadonlyArray<Readonly<{ key: string; outlines: Outlines }>> = [];
 
 function outlinesFor(scene: Scene): Outlines {
-  if (newest?.key !== scene.key) newest = { key: scene.key, outlines: outlinesOf(scene.medium) };
-  return newest.outlines;
+  const known = newest.find(({ key }) => key === scene.key) ?? { key: scene.key, outlines: outlinesOf(scene.medium) };
+  if (newest[0] !== known) newest = [known, ...newest.filter((one) => one !== known)].slice(0, 2);
+  return known.outlines;
 }
 
 /** Shared memory where the page may have it: results then go to other workers without copying. */
@@ -224,6 +226,14 @@ function sharersOf(met: Float64Array, serving: Int16Array, values: Float32Array,
   });
 }
 
+const difference: Handler<'difference'> = ({ lens: id, now, then, mask, threshold }) => {
+  const shown = lensOf(id);
+  const values = floats(now.values.length);
+  if (shown.threshold === null) kindDifferenceInto(now.values, then.values, now.kinds, then.kinds, values);
+  else differenceInto(now.values, then.values, shown.threshold, values);
+  return { values, statistics: differenceStatistics(shown, now.values, then.values, values, mask, threshold) };
+};
+
 const contours: Handler<'contours'> = ({ grid, values, levels }) => contoursOf(values, grid, levels);
 
 /** More demand points than this add time and no insight; they are taken evenly from the service area, fewer where radios are many. */
@@ -267,6 +277,7 @@ export const HANDLERS: { [K in CallName]: Handler<K> } = {
   lossField,
   lens,
   share,
+  difference,
   contours,
   retune: retuneHandler,
   findWalls: findWallsHandler,

@@ -9,6 +9,7 @@ import type { Found, FindOptions } from '@/core/finding/findWalls';
 import type { Picture } from '@/core/finding/picture';
 import type { DxfDrawing } from '@/core/formats/dxf';
 import type { Contour } from '@/core/fields/contour';
+import type { DifferenceStatistics } from '@/core/fields/difference';
 import type { OwedShares, Requirements } from '@/core/fields/owed';
 import type { Direction } from '@/core/fields/quality';
 import type { FieldStatistics, ServedBy } from '@/core/fields/statistics';
@@ -63,6 +64,9 @@ export type LensResult = Readonly<{
   zones: ReadonlyArray<Readonly<{ zoneId: string; share: number | null; owed: OwedShares | null }>>;
 }>;
 
+/** One of two maps that are held against each other. */
+export type DifferenceSide = Readonly<{ values: Float32Array; kinds: readonly string[] }>;
+
 /** A radio to plan, with where it hangs and its loss to every cell of the floor. */
 export type RetuneRadio = Omit<PlanRadio, 'lossToRadioDb' | 'cellLossDb'> & Readonly<{ pose: Pose }>;
 
@@ -104,6 +108,18 @@ export interface WorkerCalls {
     params: { lens: LensId; values: Float32Array; mask: Uint8Array; zones: readonly Uint8Array[]; threshold: number };
     progress: never;
     result: Readonly<{ all: number; zones: ReadonlyArray<number | null> }>;
+  };
+  /** How one map differs from another of the same lens and cells; `kinds` are the names of the kinds that each map's values count. */
+  difference: {
+    params: {
+      lens: LensId;
+      now: DifferenceSide;
+      then: DifferenceSide;
+      mask: Uint8Array;
+      threshold: number;
+    };
+    progress: never;
+    result: Readonly<{ values: Float32Array; statistics: DifferenceStatistics }>;
   };
   contours: { params: { grid: Grid; values: Float32Array; levels: readonly number[] }; progress: never; result: Contour[] };
   retune: {

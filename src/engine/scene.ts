@@ -23,18 +23,22 @@ export type ServiceZone = Readonly<{ zone: Zone; mask: Uint8Array }>;
 
 let made = 0;
 
+/** Two designs may be in view at once, each with what is being tried out on it. */
+const REMEMBERED = 3;
+
 /**
- * Remembers the newest result of each floor by what it was made of: same values, or the same records by identity, for records are
+ * Remembers the newest results of each floor by what they were made of: same values, or the same records by identity, for records are
  * immutable. Renaming a floor, or an edit on another one, makes nothing anew.
  */
 function remembered<T>() {
-  const last = new Map<string, { inputs: readonly unknown[]; result: T }>();
+  type Made = { inputs: readonly unknown[]; result: T };
+  const last = new Map<string, Made[]>();
   return (id: string, inputs: readonly unknown[], make: () => T): T => {
-    const known = last.get(id);
-    if (known !== undefined && known.inputs.length === inputs.length && known.inputs.every((input, i) => input === inputs[i])) return known.result;
-    const result = make();
-    last.set(id, { inputs, result });
-    return result;
+    const all = last.get(id) ?? [];
+    const same = (made: Made) => made.inputs.length === inputs.length && made.inputs.every((input, i) => input === inputs[i]);
+    const known = all.find(same) ?? { inputs, result: make() };
+    last.set(id, [known, ...all.filter((made) => made !== known)].slice(0, REMEMBERED));
+    return known.result;
   };
 }
 const planesFor = remembered<Scene>();

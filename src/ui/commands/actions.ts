@@ -1,7 +1,8 @@
 import { v7 as uuid } from 'uuid';
 import { addAccessPoint, duplicateAccessPoints, edit, remove } from '@/core/design/commands';
 import { addWall } from '@/core/design/wallCommands';
-import { PROJECT_ID, onFloor, projectOf } from '@/core/design/design';
+import { PROJECT_ID, onFloor, projectOf, variantsOf } from '@/core/design/design';
+import { duplicateVariant } from '@/core/design/variantCommands';
 import { boundsOf } from '@/core/geometry/polygon';
 import { BANDS } from '@/core/radio/band';
 import { LENSES } from '@/core/fields/lenses';
@@ -9,6 +10,7 @@ import { bandLabel, placeNow } from '../state/selectors';
 import { clickTurn, connect, disconnect, finishWalk, pause, resumeHere, startWalk, undoLastClick, useWalker } from '../stages/survey/walker';
 import { useDocument } from '../state/documentStore';
 import { STAGES, useSession, type Stage } from '../state/sessionStore';
+import { toggleCompare } from '../compare/compared';
 import type { Action } from './action';
 import { BUILDING_ACTIONS } from './buildingActions';
 
@@ -126,6 +128,40 @@ export const ACTIONS: readonly Action[] = [
   },
   ...SURVEY_ACTIONS,
   { id: 'retune', title: 'Retune…', key: 'R', run: () => session().set({ stage: 'design', retuneOpen: true, tool: 'select' }) },
+  { id: 'compare', title: 'Compare with another variant, or end it', key: 'C', run: toggleCompare },
+  {
+    id: 'compare-difference',
+    title: 'Show or hide the difference of what is compared',
+    enabled: () => session().against !== null,
+    run: () => session().set({ showDifference: !session().showDifference }),
+  },
+  {
+    id: 'variant-duplicate',
+    title: 'Duplicate the variant',
+    run: () => {
+      const place = placeNow();
+      if (place === null) return;
+      let variantId: string | null = null;
+      const newId = () => {
+        const id = uuid();
+        variantId ??= id;
+        return id;
+      };
+      if (doc().run(`Duplicate variant ${place.variant.name}`, (design) => duplicateVariant(design, place.variant.id, newId)))
+        session().set({ variantId, selection: null, sheet: null, preview: null });
+    },
+  },
+  {
+    id: 'variant-delete',
+    title: 'Delete the variant',
+    enabled: () => variantsOf(doc().design).length > 1,
+    run: () => {
+      const place = placeNow();
+      if (place === null) return;
+      if (doc().run(`Delete variant ${place.variant.name}`, (design) => remove(design, 'variants', [place.variant.id])))
+        session().set({ variantId: null, selection: null, sheet: null, preview: null });
+    },
+  },
   {
     id: 'add-ap',
     title: 'Add an access point at the pinned spot, or in the middle',

@@ -1,21 +1,20 @@
 'use client';
-import { useColorScheme } from '@mui/material/styles';
+import { useScheme } from '../theme/useScheme';
 import { LineChart } from 'echarts/charts';
-import { GridComponent, MarkLineComponent, TooltipComponent } from 'echarts/components';
+import { GridComponent, LegendComponent, MarkLineComponent, TooltipComponent } from 'echarts/components';
 import { init, use as register, type EChartsType } from 'echarts/core';
 import { CanvasRenderer } from 'echarts/renderers';
 import { useEffect, useRef } from 'react';
 import { TOKENS } from '../theme/tokens';
 import { curveOption } from './curveOption';
 
-register([LineChart, GridComponent, MarkLineComponent, TooltipComponent, CanvasRenderer]);
+register([LineChart, GridComponent, LegendComponent, MarkLineComponent, TooltipComponent, CanvasRenderer]);
 
 /** The coverage curve. Its numbers are in the accessible name too, for a canvas says nothing. */
 export function CurveChart(props: Parameters<typeof curveOption>[0]) {
   const box = useRef<HTMLDivElement>(null);
   const chart = useRef<EChartsType | null>(null);
-  const { mode, systemMode } = useColorScheme();
-  const scheme = (mode === 'system' ? systemMode : mode) === 'dark' ? 'dark' : 'light';
+  const scheme = useScheme();
   useEffect(() => {
     if (!box.current) return;
     chart.current = init(box.current);
@@ -29,12 +28,13 @@ export function CurveChart(props: Parameters<typeof curveOption>[0]) {
   useEffect(() => {
     chart.current?.setOption(curveOption(props, TOKENS[scheme]), true);
   }, [props, scheme]);
-  const at = props.shares[Math.round((props.threshold - props.from) / props.step)] ?? 0;
+  const at = (shares: readonly number[]) => ((shares[Math.round((props.threshold - props.from) / props.step)] ?? 0) * 100).toFixed(1);
+  const then = props.other === null ? '' : `; ${props.other.name}: ${at(props.other.shares)} %`;
   return (
     <div
       ref={box}
       role="img"
-      aria-label={`Coverage curve: ${(at * 100).toFixed(1)} % of the area at ${props.threshold} ${props.unit} ${props.better}`}
+      aria-label={`Coverage curve: ${at(props.shares)} % of the area at ${props.threshold} ${props.unit} ${props.better}${then}`}
       className="chart"
     />
   );

@@ -4,10 +4,12 @@ import type { Sample } from '@/core/survey/sample';
 import { LENSES, lensOf } from '@/core/fields/lenses';
 import type { Place } from '../state/selectors';
 import { EVIDENCE_PX, hasMap, useSession, useSessionFields } from '../state/sessionStore';
-import { useMap } from '../state/useLens';
+import { useMap, useOtherMap } from '../state/useLens';
 import { RetuneSheetTable } from '../stages/design/RetuneSheetTable';
 import { useDocument } from '../state/documentStore';
 import { TabRow } from '../kit/TabRow';
+import { useCompared } from '../compare/compared';
+import { CompareTable } from '../compare/CompareTable';
 import { CurveChart } from './CurveChart';
 import { HistoryPanel } from './HistoryPanel';
 import { KeysPanel } from './KeysPanel';
@@ -22,10 +24,18 @@ import { ZonesTable } from './ZonesTable';
 
 /** The drawer below the plan: the table or chart behind what the map shows. */
 export function Evidence({ place, samples }: { place: Place; samples: readonly Sample[] }) {
-  const { stage, evidence, evidenceOpen, evidencePx, sheet, set } = useSessionFields('stage', 'evidence', 'evidenceOpen', 'evidencePx', 'sheet');
+  const { stage, evidence, evidenceOpen, evidencePx, sheet, against, set } = useSessionFields(
+    'stage',
+    'evidence',
+    'evidenceOpen',
+    'evidencePx',
+    'sheet',
+    'against',
+  );
   const refusedCount = useDocument((s) => s.refused.length + s.unreadable.length);
   const tabs = [
     ...(stage === 'brief' ? [{ id: 'owed', label: 'What is owed' }] : []),
+    ...(against !== null && stage === 'design' ? [{ id: 'compare', label: 'Comparison' }] : []),
     ...(!hasMap(stage)
       ? []
       : [
@@ -67,8 +77,9 @@ export function Evidence({ place, samples }: { place: Place; samples: readonly S
       {evidenceOpen && (
         <div className="body" style={{ height: evidencePx }} id="evidence-body" role="tabpanel" aria-labelledby={`tab-${open}`} tabIndex={0}>
           {open === 'owed' && <OwedTable units={place.project.units} />}
+          {open === 'compare' && <CompareTable place={place} />}
           {open === 'radios' && <RadiosTable place={place} />}
-          {open === 'curve' && <Curve />}
+          {open === 'curve' && <Curve place={place} />}
           {open === 'cut' && <SightCut place={place} />}
           {open === 'zones' && <ZonesTable place={place} />}
           {open === 'sheet' && sheet !== null && <RetuneSheetTable sheet={sheet} />}
@@ -115,8 +126,10 @@ function Edge({ heightPx, onChange }: { heightPx: number; onChange: (px: number)
   );
 }
 
-function Curve() {
+function Curve({ place }: { place: Place }) {
   const map = useMap((s) => s.map);
+  const then = useOtherMap((s) => s.map);
+  const compared = useCompared(place);
   const lens = useSession((s) => s.lens);
   const { label, unit, curve, threshold, show } = lensOf(lens);
   if (curve === null || threshold === null) {
@@ -131,6 +144,7 @@ function Curve() {
       shares={map.curve}
       threshold={map.threshold}
       unit={unit}
+      other={compared === null || then === null || then.lens !== lens ? null : { shares: then.curve, name: compared.title }}
       better={threshold.sense === 'least' ? 'or more' : show === 'steps' ? 'or fewer' : 'or less'}
     />
   );

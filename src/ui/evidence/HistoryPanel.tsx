@@ -3,6 +3,7 @@ import Button from '@mui/material/Button';
 import { useState } from 'react';
 import type { LogLine } from '@/contract/http';
 import { UpperRoomError } from '@/core/errors';
+import { compareWithStep } from '../compare/compared';
 import { VirtualBody } from '../kit/VirtualBody';
 import { api } from '../state/api';
 import { useDocument } from '../state/documentStore';
@@ -57,14 +58,25 @@ export function HistoryPanel() {
                 {i === 0 ? (
                   'as it is now'
                 ) : (
-                  <button
-                    type="button"
-                    className="plain"
-                    onClick={() => void goBackTo(line)}
-                    aria-label={`Go back to: ${line.title}, ${localTime(line.at)}`}
-                  >
-                    go back to here
-                  </button>
+                  <>
+                    <button
+                      type="button"
+                      className="plain"
+                      onClick={() => void compareWithStep(line)}
+                      aria-label={`Compare with the design after: ${line.title}, ${localTime(line.at)}`}
+                    >
+                      compare with here
+                    </button>
+                    {' · '}
+                    <button
+                      type="button"
+                      className="plain"
+                      onClick={() => void goBackTo(line)}
+                      aria-label={`Go back to: ${line.title}, ${localTime(line.at)}`}
+                    >
+                      go back to here
+                    </button>
+                  </>
                 )}
               </td>
             </tr>

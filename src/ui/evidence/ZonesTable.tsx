@@ -10,12 +10,11 @@ import { OWED, isAskedFor } from '@/core/fields/owed';
 import { regionAreaM2 } from '@/core/geometry/polygon';
 import { formatArea } from '@/core/units/length';
 import { owedText } from '../stages/brief/owed';
+import { percent } from '../state/format';
 import { useDocument } from '../state/documentStore';
 import type { Place } from '../state/selectors';
 import { useSession } from '../state/sessionStore';
 import { useMap, type MapResult } from '../state/useLens';
-
-const percent = (share: number): string => `${(share * 100).toFixed(1)} %`;
 
 /** The service zones of the floor: how much of each meets the threshold, or, through Service level, what is owed there. */
 export function ZonesTable({ place }: { place: Place }) {

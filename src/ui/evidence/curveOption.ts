@@ -10,7 +10,17 @@ export function curveOption(
     threshold,
     unit,
     better,
-  }: { from: number; step: number; shares: readonly number[]; threshold: number; unit: string; better: string },
+    other,
+  }: {
+    from: number;
+    step: number;
+    shares: readonly number[];
+    threshold: number;
+    unit: string;
+    better: string;
+    /** The same of what is compared with. */
+    other: Readonly<{ shares: readonly number[]; name: string }> | null;
+  },
   t: Tokens,
 ): EChartsCoreOption {
   const axis = {
@@ -19,8 +29,18 @@ export function curveOption(
     splitLine: { lineStyle: { color: t.rule } },
     nameTextStyle: { color: t.ink2, fontFamily: 'Inter', fontSize: 11 },
   };
+  const points = (of: readonly number[]) => of.map((share, i) => [from + step * i, Math.round(share * 1000) / 10]);
+  const then = {
+    type: 'line',
+    name: other?.name ?? '',
+    showSymbol: false,
+    lineStyle: { color: t.ink2, width: 1.6, type: 'dashed' },
+    itemStyle: { color: t.ink2 },
+    data: points(other?.shares ?? []),
+  };
   return {
     animation: false,
+    ...(other === null ? {} : { legend: { right: 60, top: 0, textStyle: { color: t.ink, fontSize: 11 }, itemWidth: 26 } }),
     textStyle: { fontFamily: 'Inter' },
     grid: { left: 52, right: 60, top: 22, bottom: 26 },
     tooltip: { trigger: 'axis', confine: true, valueFormatter: (value: unknown) => `${Number(value).toFixed(1)} %` },
@@ -38,10 +58,11 @@ export function curveOption(
     series: [
       {
         type: 'line',
+        name: 'now',
         showSymbol: false,
         lineStyle: { color: t.ink, width: 2 },
         itemStyle: { color: t.ink },
-        data: shares.map((share, i) => [from + step * i, Math.round(share * 1000) / 10]),
+        data: points(shares),
         markLine: {
           silent: true,
           symbol: 'none',
@@ -50,6 +71,7 @@ export function curveOption(
           data: [{ xAxis: threshold }],
         },
       },
+      ...(other === null ? [] : [then]),
     ],
   };
 }

@@ -10,6 +10,7 @@ import { useColorScheme } from '@mui/material/styles';
 import Link from 'next/link';
 import { variantsOf } from '@/core/design/design';
 import { STAGE_LABEL, actionOf, goToStage, isEnabled } from '../commands/actions';
+import { showVariant } from '../compare/compared';
 import { Choice } from '../kit/Choice';
 import { TabRow } from '../kit/TabRow';
 import { useDocument } from '../state/documentStore';
@@ -40,7 +41,7 @@ export function TopBar({ place }: { place: Place }) {
         className="variant serif"
         value={place.variant.id}
         options={variantsOf(design).map(({ id, name }) => ({ value: id, label: name }))}
-        onChoose={(variantId) => set({ variantId, selection: null, sheet: null, preview: null })}
+        onChoose={(variantId) => showVariant(place, variantId)}
       />
       <TabRow label="Stages" className="stages" tabs={STAGES.map((id) => ({ id, label: STAGE_LABEL[id] }))} value={stage} onChoose={goToStage} />
       <Tooltip title={undoTitle}>

@@ -4,7 +4,7 @@ import { MATERIAL_CATALOGUE } from '@/core/design/kinds/kind';
 import Alert from '@mui/material/Alert';
 import Button from '@mui/material/Button';
 import Snackbar from '@mui/material/Snackbar';
-import { useEffect, useMemo } from 'react';
+import { useEffect, useMemo, useRef } from 'react';
 import { UpperRoomError } from '@/core/errors';
 import { actionOf } from '../commands/actions';
 import { CommandPalette } from '../commands/CommandPalette';
@@ -37,8 +37,16 @@ import { useDocument } from '../state/documentStore';
 import { useWalkSamples } from '../state/samplesStore';
 import { wordsOf } from '../state/notices';
 import { bandsOf, usePlace, useViewDesign, type Place } from '../state/selectors';
-import { beginSession, hasMap, rememberSession, useSessionFields } from '../state/sessionStore';
-import { forgetMap, useLens } from '../state/useLens';
+import { beginSession, hasMap, rememberSession, useSession, useSessionFields } from '../state/sessionStore';
+import { forgetMaps } from '../state/useLens';
+import { boundsOf } from '@/core/geometry/polygon';
+import type { Sample } from '@/core/survey/sample';
+import { CompareBar } from '../compare/CompareBar';
+import { useCompared, type Compared } from '../compare/compared';
+import { DifferencePane, OtherPane } from '../compare/Panes';
+import { useSize } from '../plan/useSize';
+import type { Size } from '../plan/view';
+import { useMaps } from './useMaps';
 import { LensBar } from './LensBar';
 import { Tools } from './Tools';
 import { TopBar } from './TopBar';
@@ -55,7 +63,7 @@ export function Workbench({ projectId }: { projectId: string }) {
     return () => {
       stop();
       stopWalker();
-      forgetMap();
+      forgetMaps();
       forgetIncoming();
       forgetFound();
       useDocument.getState().close();
@@ -120,62 +128,14 @@ function Bench({ place, projectId }: { place: Place; projectId: string }) {
     if (!Object.hasOwn(design.materials, materialId) && !MATERIAL_CATALOGUE.ids.has(materialId)) set({ materialId: MATERIAL_CATALOGUE.instead });
   }, [materialId, design, set]);
 
-  const { lens, band, rank, widthMhz, direction, heardApId, ignoreBelowDbm, thresholds, source, reachM, onlyKind, stage } = session;
-  const dragging = session.preview?.kind === 'drag';
-  const moving = dragging && session.preview!.changes.length === 1 ? session.preview!.changes[0]! : null;
-  const movingApId = moving?.table === 'accessPoints' ? moving.id : null;
-  const measuring = source === 'measured' ? samples : EMPTY;
-  const inputs = useMemo(
-    () =>
-      !hasMap(stage)
-        ? null
-        : {
-            design,
-            place,
-            session: {
-              lens,
-              band,
-              rank,
-              widthMhz,
-              direction,
-              heardApId: heardApId !== null && heardApId in design.accessPoints ? heardApId : null,
-              ignoreBelowDbm,
-              thresholds,
-              source,
-              reachM,
-              onlyKind,
-            },
-            samples: measuring,
-            dragging,
-            movingApId,
-          },
-    [
-      design,
-      place,
-      lens,
-      band,
-      rank,
-      widthMhz,
-      direction,
-      heardApId,
-      ignoreBelowDbm,
-      thresholds,
-      source,
-      reachM,
-      onlyKind,
-      measuring,
-      dragging,
-      movingApId,
-      stage,
-    ],
-  );
-  useLens(inputs);
+  const compared = useCompared(place);
+  useMaps(place, samples, compared);
   // In a narrow window the inspector gives its room to the plan until something is to be said in it.
-  const { panelOpen, retuneOpen } = useSessionFields('panelOpen', 'retuneOpen');
+  const { panelOpen, retuneOpen, stage, against } = session;
   const wanted = stage === 'survey' || stage === 'brief' || session.selection !== null || (stage === 'design' && retuneOpen);
 
   return (
-    <div className={panelOpen || wanted ? 'bench' : 'bench folded'}>
+    <div className={`bench${panelOpen || wanted ? '' : ' folded'}${compared === null ? '' : ' comparing'}`}>
       <TopBar place={place} />
       <aside className="side">
         <Section place={place} />
@@ -191,10 +151,8 @@ function Bench({ place, projectId }: { place: Place; projectId: string }) {
             <span className="resting">{stage === 'brief' ? 'The brief: what is owed, and where' : 'The building: drawings, walls and openings'}</span>
           </div>
         )}
-        <div className={hasMap(stage) ? 'centre' : 'centre unscaled'}>
-          <PlanView place={place} samples={samples} />
-          {hasMap(stage) && <ScalePanel />}
-        </div>
+        {compared !== null && against !== null && <CompareBar place={place} compared={compared} against={against} />}
+        <Centre place={place} samples={samples} compared={compared} scaled={hasMap(stage)} />
         <Evidence place={place} samples={samples} />
       </main>
       <aside className="inspector" aria-label="Inspector">
@@ -206,25 +164,37 @@ function Bench({ place, projectId }: { place: Place; projectId: string }) {
   );
 }
 
-const EMPTY: readonly never[] = [];
-const BENCH_FIELDS = [
-  'stage',
-  'walkId',
-  'widthMhz',
-  'direction',
-  'materialId',
-  'selection',
-  'lens',
-  'band',
-  'rank',
-  'heardApId',
-  'ignoreBelowDbm',
-  'thresholds',
-  'source',
-  'reachM',
-  'onlyKind',
-  'preview',
-] as const;
+const BENCH_FIELDS = ['stage', 'walkId', 'materialId', 'selection', 'panelOpen', 'retuneOpen', 'against'] as const;
+
+/** The plan with its scale; while two designs are compared, their plans and on request the difference, beside or above each other as fits. */
+function Centre({ place, samples, compared, scaled }: { place: Place; samples: readonly Sample[]; compared: Compared | null; scaled: boolean }) {
+  const box = useRef<HTMLDivElement>(null);
+  const size = useSize(box);
+  const design = useViewDesign();
+  const showDifference = useSession((s) => s.showDifference);
+  const panes = compared === null ? 1 : showDifference && compared.problem === null ? 3 : 2;
+  const outline = boundsOf(place.floor.outline);
+  const stacked =
+    panes > 1 && size !== null && outline !== null && isStacked(size, panes, outline.eastM - outline.westM, outline.southM - outline.northM);
+  return (
+    <div
+      ref={box}
+      className={`centre${scaled ? '' : ' unscaled'}${panes > 1 ? (stacked ? ' stacked' : ' beside') : ''}`}
+      style={{ '--panes': panes } as React.CSSProperties}
+    >
+      {compared !== null && <OtherPane compared={compared} place={place} />}
+      <PlanView place={place} samples={samples} title={compared === null ? null : place.variant.name} />
+      {panes === 3 && <DifferencePane design={design} place={place} />}
+      {scaled && <ScalePanel />}
+    </div>
+  );
+}
+
+/** Whether panes above each other show a floor larger than panes side by side. */
+function isStacked({ widthPx, heightPx }: Size, panes: number, floorWidthM: number, floorHeightM: number): boolean {
+  const beside = Math.min(widthPx / panes / floorWidthM, heightPx / floorHeightM);
+  return Math.min(widthPx / floorWidthM, heightPx / panes / floorHeightM) > beside;
+}
 
 /** What is selected, or the stage's own panel. */
 function Inspector({ place, samples }: { place: Place; samples: Parameters<typeof SurveyPanel>[0]['samples'] }) {

@@ -19,10 +19,25 @@ import { ProjectName, ProjectRules, setProject } from './ProjectFields';
 const TAG_LABEL = { zoom: 'by zoom', full: 'name and radios', name: 'name only', mark: 'mark only' } as const;
 const ENVIRONMENT_LABEL = { hall: 'open hall', rooms: 'rooms', dense: 'dense fittings' } as const;
 
+/** Buttons for actions, those that can be done now. */
+const Actions = ({ ids }: { ids: readonly string[] }) => (
+  <div className="row">
+    {ids
+      .map(actionOf)
+      .filter(isEnabled)
+      .map((action) => (
+        <Button key={action.id} size="small" variant="outlined" color="secondary" onClick={action.run}>
+          {action.title}
+        </Button>
+      ))}
+  </div>
+);
+
 /** What the inspector shows when nothing is selected: the floor and the project. */
 export function FloorForm({ place, building }: { place: Place; building: boolean }) {
   const { design, run } = useDocument();
-  const { project, floor } = place;
+  const { project, floor, variant } = place;
+  const comparing = useSession((s) => s.against !== null);
   const { all } = useMaterials();
   const ramp = useSession((s) => s.ramp);
   const tags = useSession((s) => s.tags);
@@ -71,8 +86,8 @@ export function FloorForm({ place, building }: { place: Place; building: boolean
           <Papers place={place} />
           <p>Choose “Wall” or “Room” and click on the plan to draw; click a wall or an opening to change it.</p>
           <h3>Floors</h3>
-          <div className="row">
-            {[
+          <Actions
+            ids={[
               'floor-add',
               'floor-duplicate',
               'floor-duplicate-aps',
@@ -82,15 +97,8 @@ export function FloorForm({ place, building }: { place: Place; building: boolean
               'floor-geojson',
               'floor-dxf',
               'floor-delete',
-            ]
-              .map(actionOf)
-              .filter(isEnabled)
-              .map((action) => (
-                <Button key={action.id} size="small" variant="outlined" color="secondary" onClick={action.run}>
-                  {action.title}
-                </Button>
-              ))}
-          </div>
+            ]}
+          />
           <p>{`The building is shared by all variants: ${variantsOf(design)
             .map(({ name }) => name)
             .join(', ')}.`}</p>
@@ -112,9 +120,22 @@ export function FloorForm({ place, building }: { place: Place; building: boolean
             options={TAGS.map((value) => ({ value, label: TAG_LABEL[value] }))}
             onCommit={(value) => useSession.getState().set({ tags: value })}
           />
-          <Button variant="contained" onClick={() => useSession.getState().set({ retuneOpen: true })}>
-            Retune…
-          </Button>
+          <div className="row">
+            <Button variant="contained" onClick={() => useSession.getState().set({ retuneOpen: true })}>
+              Retune…
+            </Button>
+            <Button variant="outlined" color="secondary" onClick={actionOf('compare').run}>
+              {comparing ? 'End the comparison' : 'Compare…'}
+            </Button>
+          </div>
+          <h3>Variant</h3>
+          <TextField
+            label="name"
+            value={variant.name}
+            maxLength={LIMITS.nameLength}
+            onCommit={(name) => run('Rename variant', (d) => edit(d, 'variants', variant.id, { name }))}
+          />
+          <Actions ids={['variant-duplicate', 'variant-delete']} />
         </>
       )}
       <h3>Project</h3>

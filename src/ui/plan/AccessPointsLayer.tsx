@@ -85,7 +85,8 @@ type MarkProps = {
   boxWidth: number;
   boxHeight: number;
   selected: boolean;
-  onKey: (event: React.KeyboardEvent, id: string) => void;
+  /** Null where marks are only looked at. */
+  onKey: ((event: React.KeyboardEvent, id: string) => void) | null;
 };
 
 /** One mark with its label. Plain values for properties: what did not change is not drawn again. */
@@ -124,13 +125,17 @@ const ApMark = memo(function ApMark({ ap, lines, x, y, boxX, boxY, boxWidth, box
       )}
       <g
         transform={`translate(${x.toFixed(2)} ${y.toFixed(2)})`}
-        data-ap={ap.id}
-        role="button"
-        tabIndex={0}
-        aria-label={apTitle(ap)}
-        aria-pressed={selected}
-        onKeyDown={(event) => onKey(event, ap.id)}
-        className={ap.locked ? undefined : 'movable'}
+        {...(onKey === null
+          ? {}
+          : {
+              'data-ap': ap.id,
+              role: 'button',
+              tabIndex: 0,
+              'aria-label': apTitle(ap),
+              'aria-pressed': selected,
+              onKeyDown: (event: React.KeyboardEvent) => onKey(event, ap.id),
+              className: ap.locked ? undefined : 'movable',
+            })}
       >
         <circle r={MARK_PX + 4} fill="transparent" />
         {aimed && <line x1={0} y1={0} x2={0} y2={-17} transform={`rotate(${ap.azimuthDeg})`} stroke={ink} strokeWidth={2.4} />}
@@ -152,7 +157,7 @@ export const AccessPointsLayer = memo(function AccessPointsLayer({
 }: {
   placed: readonly PlacedAp[];
   selectedIds: readonly string[];
-  onKey: (event: React.KeyboardEvent, id: string) => void;
+  onKey: MarkProps['onKey'];
 }) {
   return (
     <g>

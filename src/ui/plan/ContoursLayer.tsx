@@ -1,5 +1,5 @@
 'use client';
-import { memo } from 'react';
+import { memo, useId } from 'react';
 import type { Contour } from '@/core/fields/contour';
 import type { PolygonM } from '@/core/geometry/polygon';
 import { contourLabel, lensOf } from '@/core/fields/lenses';
@@ -81,12 +81,16 @@ export const ContoursLayer = memo(function ContoursLayer({
   outline,
   pxPerM,
   hatchAll,
+  clipId,
 }: {
   map: MapResult;
   outline: PolygonM;
   pxPerM: number;
   hatchAll: boolean;
+  /** The clip path of the floor's outline. */
+  clipId: string;
 }) {
+  const patternId = useId();
   const lens = lensOf(map.lens);
   if (map.contours === null || lens.threshold === null) return null;
   const own = lens.threshold.levelOf(map.threshold);
@@ -97,13 +101,13 @@ export const ContoursLayer = memo(function ContoursLayer({
   const fails = lens.threshold.sense === 'least' ? around + region : region;
   const gap = 7 / pxPerM;
   return (
-    <g clipPath="url(#floor-outline)">
+    <g clipPath={`url(#${clipId})`}>
       <defs>
-        <pattern id="fails" patternUnits="userSpaceOnUse" width={gap} height={gap} patternTransform="rotate(45)">
+        <pattern id={patternId} patternUnits="userSpaceOnUse" width={gap} height={gap} patternTransform="rotate(45)">
           <line x1={0} y1={0} x2={0} y2={gap} stroke="var(--ink)" strokeOpacity={0.5} strokeWidth={1 / pxPerM} />
         </pattern>
       </defs>
-      <path d={fails} fillRule="evenodd" fill="url(#fails)" data-testid="fails" />
+      <path d={fails} fillRule="evenodd" fill={`url(#${patternId})`} data-testid="fails" />
       {map.contours
         .filter((contour) => contour.level !== ANY_VALUE_LEVEL)
         .map((contour) => (

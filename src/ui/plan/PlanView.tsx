@@ -1,9 +1,8 @@
 'use client';
-import { useColorScheme } from '@mui/material/styles';
-import { useCallback, useMemo, useRef } from 'react';
+import { useScheme } from '../theme/useScheme';
+import { useCallback, useId, useMemo, useRef } from 'react';
 import { isToScale, openingsOf, recordsOn, type AccessPoint } from '@/core/design/design';
 import { lensOf } from '@/core/fields/lenses';
-import { boundsOf, type PolygonM } from '@/core/geometry/polygon';
 import { measuredSpots } from '@/core/survey/measured';
 import { walkerAt } from '@/core/survey/walk';
 import { M_PER_FT } from '@/core/units/length';
@@ -13,7 +12,7 @@ import { heardHere, roomAt } from '../readout/heardHere';
 import { lensHere } from '../readout/lensHere';
 import { useDocument } from '../state/documentStore';
 import { useViewDesign, type Place } from '../state/selectors';
-import { LEAST_EXPLAINED_DBM, hasMap, useSessionFields, type View } from '../state/sessionStore';
+import { LEAST_EXPLAINED_DBM, hasMap, useSessionFields } from '../state/sessionStore';
 import { useMap } from '../state/useLens';
 import { useMaterials } from '../state/useMaterials';
 import type { Band } from '@/core/radio/band';
@@ -22,6 +21,7 @@ import { useWalker } from '../stages/survey/walker';
 import { AccessPointsLayer, takenBy, usePlacedAps } from './AccessPointsLayer';
 import { ContourNumbers, ContoursLayer } from './ContoursLayer';
 import { FieldCanvas } from './FieldCanvas';
+import { usePicture } from './fieldPicture';
 import { SightLinesLayer } from './SightLinesLayer';
 import { WalkLayer } from './WalkLayer';
 import { WallsLayer } from './WallsLayer';
@@ -39,14 +39,11 @@ import { ReferencesLayer } from './ReferencesLayer';
 import { AreasLayer } from './AreasLayer';
 import { AreaCorners, DrawnLine, GhostWalls, Marquee, PairsLayer, SnapSpot, WallEnds } from './Overlays';
 import { TypedLine } from './TypedLine';
-import type { LabelBox } from './labels';
-import { KindNames, roomNames } from './names';
-import { fitView, scaleBar, toScreen, type Size } from './view';
+import { KindNames, RoomNames, roomNames, withRoomNames } from './names';
+import { PaneTitle } from '../compare/Panes';
+import { ScaleBar } from './ScaleBar';
+import { fitPlan, insideOf, toScreen, type Size } from './view';
 import { outlinePath } from './paths';
-
-function fitPlan(outline: PolygonM, size: Size): View {
-  return fitView(boundsOf(outline) ?? { westM: 0, northM: 0, eastM: 10, southM: 10 }, size);
-}
 
 /** About how high the readout is, in px, so that it is placed where it fits. */
 function cardHeight(pinned: boolean, all: boolean, count: number): number {
@@ -89,17 +86,17 @@ const PLAN_FIELDS = [
   'pairs',
 ] as const;
 
-/** The plan: wash, contours, walls, names, access points, walks, and what is pinned. */
-export function PlanView({ place, samples }: { place: Place; samples: readonly Sample[] }) {
+/** The plan: wash, contours, walls, names, access points, walks, and what is pinned. `title`: what it shows while it is compared. */
+export function PlanView({ place, samples, title }: { place: Place; samples: readonly Sample[]; title: string | null }) {
   const box = useRef<HTMLDivElement>(null);
   const svg = useRef<SVGSVGElement>(null);
   const size = useSize(box);
   const design = useViewDesign();
   const map = useMap((s) => s.map);
   const session = useSessionFields(...PLAN_FIELDS);
-  const { mode, systemMode } = useColorScheme();
-  const scheme = (mode === 'system' ? systemMode : mode) === 'dark' ? 'dark' : 'light';
+  const scheme = useScheme();
   const { set } = session;
+  const clipId = useId();
   // Until somebody moves it, the plan fits its window; without a scale beside it, as if there were one, so that it stays where it is.
   const unscaled = !hasMap(session.stage);
   const view = useMemo(() => {
@@ -165,10 +162,7 @@ export function PlanView({ place, samples }: { place: Place; samples: readonly S
   const placed = usePlacedAps(place.aps, view, inside, selectedIds, hasMap(session.stage) ? session.tags : 'mark', place.project.domain);
   const taken = useMemo(() => takenBy(placed), [placed]);
   const names = useMemo(() => (view === null || view.pxPerM <= 4 ? [] : roomNames(rooms, view, taken, inside)), [rooms, view, taken, inside]);
-  const takenWithNames = useMemo(
-    () => [...taken, ...names.map(({ at, room }) => ({ x: at.x - room.name.length * 3.2, y: at.y - 8, width: room.name.length * 6.4, height: 16 }))],
-    [taken, names],
-  );
+  const takenWithNames = useMemo(() => withRoomNames(taken, names), [taken, names]);
   const pickMark = useCallback(
     (table: 'walls' | 'openings' | 'zones' | 'slabOpenings', id: string) => set({ selection: { table, ids: [id] } }),
     [set],
@@ -177,9 +171,9 @@ export function PlanView({ place, samples }: { place: Place; samples: readonly S
   const only = session.selection?.table === 'accessPoints' && selectedIds.length === 1 ? selectedIds[0]! : null;
   const explainedId = session.explainedApId ?? only;
   const { onApKey, onPinnedKey, onPlanKey } = usePlanKeys(view, size, svg);
-  const bar = view === null ? null : scaleBar(view.pxPerM, units === 'us' ? M_PER_FT : 1);
   const spotPx = view !== null && spotShown !== null ? toScreen(view, spotShown) : null;
   const showMap = map !== null && hasMap(session.stage) && map.scene.grid.cols > 0;
+  const picture = usePicture(showMap ? map : null, session.ramp, scheme);
   const { lens, band, heardApId, ignoreBelowDbm, rank, widthMhz, direction } = session;
   const note = useMemo(
     () => (spotShown === null ? '' : lensHere(design, place, spotShown, { lens, band, heardApId, ignoreBelowDbm, rank, widthMhz, direction })),
@@ -187,9 +181,7 @@ export function PlanView({ place, samples }: { place: Place; samples: readonly S
   );
   return (
     <div className="plan" ref={box}>
-      {view !== null && size !== null && (
-        <FieldCanvas map={showMap ? map : null} outline={place.floor.outline} view={view} size={size} ramp={session.ramp} mode={scheme} />
-      )}
+      {view !== null && size !== null && <FieldCanvas picture={picture} outline={place.floor.outline} view={view} size={size} mode={scheme} />}
       {view !== null &&
         size !== null &&
         drawings.map((drawing) => (
@@ -208,7 +200,7 @@ export function PlanView({ place, samples }: { place: Place; samples: readonly S
         {view !== null && size !== null && (
           <>
             <defs>
-              <clipPath id="floor-outline">
+              <clipPath id={clipId}>
                 <path d={outlinePath(place.floor.outline)} />
               </clipPath>
             </defs>
@@ -219,6 +211,7 @@ export function PlanView({ place, samples }: { place: Place; samples: readonly S
                   map={map}
                   outline={place.floor.outline}
                   pxPerM={view.pxPerM}
+                  clipId={clipId}
                   hatchAll={session.source === 'predicted' || !lensOf(map.lens).measurable}
                 />
               )}
@@ -235,25 +228,7 @@ export function PlanView({ place, samples }: { place: Place; samples: readonly S
               />
             </g>
             {showMap && lensOf(map.lens).show === 'wash' && <ContourNumbers map={map} view={view} taken={takenWithNames} />}
-            {names.map(({ room, at }) => (
-              <text
-                key={room.id}
-                x={at.x}
-                y={at.y + 4}
-                textAnchor="middle"
-                pointerEvents="none"
-                fontFamily='"Source Serif 4", serif'
-                fontStyle="italic"
-                fontSize={12.5}
-                fill="var(--ink)"
-                stroke="var(--paper)"
-                strokeOpacity={0.75}
-                strokeWidth={3}
-                paintOrder="stroke"
-              >
-                {room.name}
-              </text>
-            ))}
+            <RoomNames names={names} />
             {showMap && lensOf(map.lens).show !== 'wash' && <KindNames map={map} view={view} taken={takenWithNames} bounds={inside} />}
             {walk && (
               <WalkLayer
@@ -298,14 +273,7 @@ export function PlanView({ place, samples }: { place: Place; samples: readonly S
                 Not to scale
               </text>
             )}
-            {bar && (
-              <g transform={`translate(16 ${size.heightPx - 14})`} aria-hidden="true">
-                <path d={`M0 -6V0H${bar.px}V-6M${bar.px / 2} -4V0`} fill="none" stroke="var(--ink)" strokeWidth={1.3} />
-                <text className="mono" x={bar.px + 7} y={2} fontSize={11} fill="var(--ink)">
-                  {bar.units} {units === 'us' ? 'ft' : 'm'}
-                </text>
-              </g>
-            )}
+            <ScaleBar view={view} units={units} heightPx={size.heightPx} />
           </>
         )}
       </svg>
@@ -343,6 +311,7 @@ export function PlanView({ place, samples }: { place: Place; samples: readonly S
           )}
         </InPlanBar>
       )}
+      {title !== null && <PaneTitle title={`${title}, now`} />}
       {view !== null && size !== null && <ZoomButtons view={view} size={size} />}
       {session.stage === 'design' && session.tool === 'select' && <Empty place={place} band={session.band} />}
     </div>
@@ -362,15 +331,6 @@ function Empty({ place, band }: { place: Place; band: Band }) {
       {words}
     </div>
   );
-}
-
-/** Where labels may stand: within the outline and the window. */
-function insideOf(outline: PolygonM, view: View, size: Size): LabelBox {
-  const box = boundsOf(outline) ?? { westM: 0, northM: 0, eastM: 0, southM: 0 };
-  const [from, to] = [toScreen(view, { xM: box.westM, yM: box.northM }), toScreen(view, { xM: box.eastM, yM: box.southM })];
-  const x = Math.max(0, from.x);
-  const y = Math.max(0, from.y);
-  return { x, y, width: Math.min(size.widthPx, to.x) - x, height: Math.min(size.heightPx, to.y) - y };
 }
 
 /** Width of the scale beside the plan, as the style sheet has it. */

@@ -43,6 +43,34 @@ export function roomNames(rooms: readonly Zone[], view: View, taken: readonly La
   );
 }
 
+/** The boxes that are taken, and those of rooms' names. */
+export const withRoomNames = (taken: readonly LabelBox[], names: readonly RoomName[]): LabelBox[] => [
+  ...taken,
+  ...names.map(({ at, room }) => ({ x: at.x - room.name.length * 3.2, y: at.y - 8, width: room.name.length * 6.4, height: 16 })),
+];
+
+/** Rooms' names, in italics. */
+export const RoomNames = ({ names }: { names: readonly RoomName[] }) =>
+  names.map(({ room, at }) => (
+    <text
+      key={room.id}
+      x={at.x}
+      y={at.y + 4}
+      textAnchor="middle"
+      pointerEvents="none"
+      fontFamily='"Source Serif 4", serif'
+      fontStyle="italic"
+      fontSize={12.5}
+      fill="var(--ink)"
+      stroke="var(--paper)"
+      strokeOpacity={0.75}
+      strokeWidth={3}
+      paintOrder="stroke"
+    >
+      {room.name}
+    </text>
+  ));
+
 /** Names with the places where they fit, each beside those before; one without a free place is left out. */
 function placeNames<T extends Readonly<{ at: PointPx; width: number }>>(
   names: readonly T[],

@@ -106,7 +106,21 @@ test('actions have ids and keys of their own, and a key stands for its action', 
 });
 
 test('the curve has its threshold and percent', () => {
-  const option = curveOption({ from: -90, step: 10, shares: [1, 0.5, 0], threshold: -67, unit: 'dBm', better: 'or more' }, TOKENS.light) as {
+  const asked = { from: -90, step: 10, shares: [1, 0.5, 0], threshold: -67, unit: 'dBm', better: 'or more' };
+  const compared = curveOption({ ...asked, other: { shares: [1, 1, 0.25], name: 'As found' } }, TOKENS.light) as { series: object[] };
+  expect(compared.series).toMatchObject([
+    { name: 'now' },
+    {
+      name: 'As found',
+      lineStyle: { type: 'dashed' },
+      data: [
+        [-90, 100],
+        [-80, 100],
+        [-70, 25],
+      ],
+    },
+  ]);
+  const option = curveOption({ ...asked, other: null }, TOKENS.light) as {
     series: Array<{ data: number[][]; markLine: { data: Array<{ xAxis: number }> } }>;
     xAxis: { max: number };
   };
@@ -126,7 +140,7 @@ describe('inks', () => {
     const night = RAMP_STOPS[name].dark.map(lightness);
     for (let i = 1; i < day.length; i++) expect(day[i]!).toBeLessThan(day[i - 1]!);
     for (let i = 1; i < night.length; i++) expect(night[i]!).toBeGreaterThan(night[i - 1]!);
-    expect(rampTable(name, 'light')[0]! & 0xff).toBe(parseInt(RAMP_STOPS[name].light[0]!.slice(0, 2), 16));
+    expect(rampTable(RAMP_STOPS[name].light)[0]! & 0xff).toBe(parseInt(RAMP_STOPS[name].light[0]!.slice(0, 2), 16));
   });
   test('text keeps WCAG AA contrast on paper and panel, by day and night', () => {
     const luminance = (hex: string) =>

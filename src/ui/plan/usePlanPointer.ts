@@ -8,7 +8,8 @@ import { clickTurn } from '../stages/survey/walker';
 import { judgeBox } from '../stages/building/finding';
 import { IDLE, planStep, type Outcome, type Spot, type Target, type ToolEvent, type ToolState } from './tools/machine';
 import { planToolOf } from './tools/tools';
-import { toPlan, zoomView } from './view';
+import { useWheelZoom } from './usePan';
+import { toPlan } from './view';
 
 /** Where an event lies: in the plan's pixels and in metres. */
 function spotIn(element: SVGSVGElement | null, view: View, event: { clientX: number; clientY: number }): Spot | null {
@@ -119,19 +120,7 @@ export function usePlanPointer(view: View | null, svg: React.RefObject<SVGSVGEle
     if (at !== null && view !== null) feed({ type: 'up', at, shift: event.shiftKey, alt: event.altKey }, view);
   };
 
-  // React listens passively to wheel; the plan must keep the page from scrolling.
-  useEffect(() => {
-    const element = svg.current;
-    if (element === null || view === null) return;
-    const onWheel = (event: WheelEvent) => {
-      const at = spotIn(element, view, event);
-      if (at === null) return;
-      event.preventDefault();
-      useSession.getState().set({ view: zoomView(view, Math.exp(-event.deltaY * 0.0015), at.px.x, at.px.y) });
-    };
-    element.addEventListener('wheel', onWheel, { passive: false });
-    return () => element.removeEventListener('wheel', onWheel);
-  }, [svg, view]);
+  useWheelZoom(svg, view);
 
   // Another tool takes nothing over of what the last one had begun.
   useEffect(

@@ -1,5 +1,7 @@
 import type { PointM } from '@/core/geometry/point';
+import { boundsOf, type PolygonM } from '@/core/geometry/polygon';
 import type { View } from '../state/types';
+import type { LabelBox } from './labels';
 
 export type Size = Readonly<{ widthPx: number; heightPx: number }>;
 export type PointPx = Readonly<{ x: number; y: number }>;
@@ -22,6 +24,18 @@ export function fitView(box: { westM: number; northM: number; eastM: number; sou
     leftM: (box.westM + box.eastM) / 2 - size.widthPx / 2 / pxPerM,
     topM: (box.northM + box.southM) / 2 - size.heightPx / 2 / pxPerM,
   };
+}
+
+/** The view that shows a floor whole; one without an outline as a box of 10 m. */
+export const fitPlan = (outline: PolygonM, size: Size): View => fitView(boundsOf(outline) ?? { westM: 0, northM: 0, eastM: 10, southM: 10 }, size);
+
+/** Where labels may stand: within the outline and the window. */
+export function insideOf(outline: PolygonM, view: View, size: Size): LabelBox {
+  const box = boundsOf(outline) ?? { westM: 0, northM: 0, eastM: 0, southM: 0 };
+  const [from, to] = [toScreen(view, { xM: box.westM, yM: box.northM }), toScreen(view, { xM: box.eastM, yM: box.southM })];
+  const x = Math.max(0, from.x);
+  const y = Math.max(0, from.y);
+  return { x, y, width: Math.min(size.widthPx, to.x) - x, height: Math.min(size.heightPx, to.y) - y };
 }
 
 /** The view enlarged by a factor with the spot under the pointer kept in place. */

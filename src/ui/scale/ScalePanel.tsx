@@ -8,7 +8,7 @@ import { useDocument } from '../state/documentStore';
 import { useUnits } from '../state/selectors';
 import { useSessionFields } from '../state/sessionStore';
 import { useMap } from '../state/useLens';
-import { useColorScheme } from '@mui/material/styles';
+import { useScheme } from '../theme/useScheme';
 import { KIND_TINTS, RAMP_STOPS, rampOf } from '../theme/tokens';
 
 const HEIGHT = 330;
@@ -21,8 +21,7 @@ export function ScalePanel() {
   const map = useMap((s) => s.map);
   const units = useUnits();
   const { lens, thresholds, ramp, set } = useSessionFields('lens', 'thresholds', 'ramp');
-  const { mode, systemMode } = useColorScheme();
-  const scheme = (mode === 'system' ? systemMode : mode) === 'dark' ? 'dark' : 'light';
+  const scheme = useScheme();
   const svg = useRef<SVGSVGElement>(null);
   const gradientId = useId();
   const fieldId = useId();

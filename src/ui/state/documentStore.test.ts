@@ -577,6 +577,11 @@ describe('authors', () => {
       ['ben', 'Lower C-01'],
       ['anna', 'Undo: Move C-01'],
     ]);
+    // What stood then is looked at without going back.
+    const { design, revision } = ben.getState();
+    const looked = await ben.getState().designAt(ben.getState().log[1]!);
+    expect(Object.values(looked!.accessPoints).find(({ name }) => name === 'C-01')).toMatchObject({ xM: 8, heightM: 2.4 });
+    expect([ben.getState().design, ben.getState().revision]).toEqual([design, revision]);
     await ben.getState().goBackTo(ben.getState().log[1]!);
     await until(() => apIn(anna)!.xM === 8 && apIn(anna)!.heightM === 2.4);
     expect(ben.getState().log.at(-1)!.title).toBe('Go back to “Move C-01”');

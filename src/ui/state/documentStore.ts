@@ -23,6 +23,8 @@ type DocumentActions = {
   undo(): Promise<void>;
   redo(): Promise<void>;
   goBackTo(line: Pick<LogLine, 'id' | 'revision' | 'title'>): Promise<void>;
+  /** The design as it stood after a step, or null when it cannot be had now, which is told. */
+  designAt(line: Pick<LogLine, 'revision'>): Promise<Design | null>;
   applyMine(refusal: Refusal): Promise<void>;
   discard(refusal: Refusal): Promise<void>;
   /** Sends bulk measurements through the same queue as steps, so that order is kept. */
@@ -66,6 +68,7 @@ export function createDocumentStore(surroundings: () => Surroundings = browserSu
     undo: async () => session?.travel('undo'),
     redo: async () => session?.travel('redo'),
     goBackTo: async (line) => session?.goBackTo(line),
+    designAt: async (line) => (await session?.designAt(line)) ?? null,
     applyMine: async (refusal) => session?.applyMine(refusal),
     discard: async (refusal) => session?.discard(refusal),
     dispatch: async (item) => session?.dispatch(item),

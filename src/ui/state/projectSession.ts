@@ -444,18 +444,35 @@ export class ProjectSession {
   /** Brings the design back to how it was after a revision, as one step that can be undone. Measurements stay. */
   goBackTo(line: Pick<LogLine, 'id' | 'revision' | 'title'>): Promise<void> {
     return this.inTurn(async () => {
-      const later: Change[] = [];
-      for (let from = line.revision; from < this.state.revision;) {
-        const steps = await this.world.api.stepsAfter(this.projectId, from);
-        if (!this.open || steps.length === 0) break;
-        for (const { step } of steps) later.push(...step.changes);
-        from = steps.at(-1)!.revision;
-      }
-      if (!this.open) return;
-      for (const step of this.state.pending) later.push(...step.changes);
+      const later = await this.changesSince(line.revision);
+      if (later === null) return;
       const then = applyChanges(this.state.design, invert(later));
       this.commit(`Go back to “${line.title}”`.slice(0, 200), 'do', line.id, changesBetween(this.state.design, then, later));
     });
+  }
+
+  /** The design as it stood after a step, to be looked at; null when the server did not say, which is told. */
+  async designAt(line: Pick<LogLine, 'revision'>): Promise<Design | null> {
+    let then: Design | null = null;
+    await this.inTurn(async () => {
+      const later = await this.changesSince(line.revision);
+      if (later !== null) then = applyChanges(this.state.design, invert(later));
+    });
+    return then;
+  }
+
+  /** All that was changed after a revision, what is not sent yet included; null when the project was closed meanwhile. */
+  private async changesSince(revision: number): Promise<Change[] | null> {
+    const later: Change[] = [];
+    for (let from = revision; from < this.state.revision;) {
+      const steps = await this.world.api.stepsAfter(this.projectId, from);
+      if (!this.open || steps.length === 0) break;
+      for (const { step } of steps) later.push(...step.changes);
+      from = steps.at(-1)!.revision;
+    }
+    if (!this.open) return null;
+    for (const step of this.state.pending) later.push(...step.changes);
+    return later;
   }
 
   private inTurn(work: () => Promise<void>): Promise<void> {

@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { create } from 'zustand';
 import { useShallow } from 'zustand/react/shallow';
 import { idSchema, widthSchema } from '@/core/design/kinds/kind';
+import type { Design } from '@/core/design/registry';
 import type { AreaKind } from '@/core/design/areaCommands';
 import type { Pair } from '@/core/geometry/similarity';
 import type { OpeningKind } from '@/core/building/wall';
@@ -76,7 +77,17 @@ export type Session = {
   walkId: string | null;
   paletteOpen: boolean;
   retuneOpen: boolean;
+  /** What the map is held against; null when nothing is compared. */
+  against: Against | null;
+  /** Whether the difference is drawn beside the two. */
+  showDifference: boolean;
 };
+
+/** Another variant; the design without what is being tried out; the design as it stood after a step. */
+export type Against =
+  | Readonly<{ kind: 'variant'; variantId: string }>
+  | Readonly<{ kind: 'saved' }>
+  | Readonly<{ kind: 'step'; revision: number; title: string; design: Design }>;
 
 export type KeptSpot = PointM & Readonly<{ floorId: string }>;
 
@@ -128,6 +139,8 @@ const START: Session = {
   walkId: null,
   paletteOpen: false,
   retuneOpen: false,
+  against: null,
+  showDifference: false,
 };
 
 /** What is remembered, and what of it a browser's storage is believed. */

@@ -37,9 +37,15 @@ export type MapResult = LensResult &
 
 type MapState = { map: MapResult | null; busy: boolean; error: string | null };
 const NO_MAP: MapState = { map: null, busy: false, error: null };
+/** The map in view. */
 export const useMap = create<MapState>()(() => NO_MAP);
-/** For another project: nothing of the last one's map is shown in it. */
-export const forgetMap = (): void => useMap.setState(NO_MAP);
+/** The map it is compared with. */
+export const useOtherMap = create<MapState>()(() => NO_MAP);
+/** When nothing is compared any more. */
+export const forgetOtherMap = (): void => useOtherMap.setState(NO_MAP);
+type MapStore = typeof useMap;
+/** For another project: nothing of the last one's maps is shown in it. */
+export const forgetMaps = (): void => [useMap, useOtherMap].forEach((maps) => maps.setState(NO_MAP));
 
 let cache: FieldCache | null = null;
 export const fieldCache = (): FieldCache => (cache ??= new FieldCache(browserPool()));
@@ -47,7 +53,7 @@ export const fieldCache = (): FieldCache => (cache ??= new FieldCache(browserPoo
 /** Below every value of every lens: the contour that bounds where there is a value at all. */
 export const ANY_VALUE_LEVEL = -200;
 
-type Inputs = {
+export type LensInputs = {
   design: Design;
   place: Place;
   session: Pick<
@@ -100,7 +106,7 @@ function markOf(samples: readonly Sample[]): number {
 }
 
 /** Everything that the values of a map depend on. */
-function keyOf(scene: FloorScene, radios: readonly SceneRadio[], { design, session, samples }: Inputs, measuring: boolean): string {
+function keyOf(scene: FloorScene, radios: readonly SceneRadio[], { design, session, samples }: LensInputs, measuring: boolean): string {
   const { lens, rank, widthMhz, direction, ignoreBelowDbm, onlyKind, heardApId, band, reachM } = session;
   return JSON.stringify([
     scene.key,
@@ -112,7 +118,7 @@ function keyOf(scene: FloorScene, radios: readonly SceneRadio[], { design, sessi
   ]);
 }
 
-async function compute(inputs: Inputs, overtaken: AbortSignal): Promise<void> {
+async function compute(maps: MapStore, inputs: LensInputs, overtaken: AbortSignal): Promise<void> {
   const { design, place, session, samples, dragging, movingApId } = inputs;
   const started = performance.now();
   const scene = floorScene(design, place.floor);
@@ -123,7 +129,7 @@ async function compute(inputs: Inputs, overtaken: AbortSignal): Promise<void> {
   const threshold = session.thresholds[session.lens];
   const measuring = session.source === 'measured' && lens.measurable;
   const key = keyOf(scene, radios, inputs, measuring);
-  const last = useMap.getState().map;
+  const last = maps.getState().map;
   let map: MapResult;
   if (last !== null && last.key === key && !dragging) {
     // The same values: only what the threshold decides is new.
@@ -164,7 +170,7 @@ async function compute(inputs: Inputs, overtaken: AbortSignal): Promise<void> {
       computedFields: radios.length,
     };
   }
-  useMap.setState({ map, error: null });
+  maps.setState({ map, error: null });
   // While something is dragged the next frame matters more than the contours of this one.
   if (dragging || overtaken.aborted) return;
   const levels = [...(measuring ? [ANY_VALUE_LEVEL] : []), ...contourLevels(lens, threshold)];
@@ -172,7 +178,7 @@ async function compute(inputs: Inputs, overtaken: AbortSignal): Promise<void> {
   const missing = levels.filter((level) => !known.some((contour) => contour.level === level));
   const traced = missing.length === 0 ? [] : await browserPool().call('contours', { grid: scene.grid, values: map.values, levels: missing });
   const contours = levels.map((level) => [...known, ...traced].find((contour) => contour.level === level)!);
-  if (!overtaken.aborted) useMap.setState({ map: { ...map, contours } });
+  if (!overtaken.aborted) maps.setState({ map: { ...map, contours } });
 }
 
 /** The same values by another threshold. */
@@ -187,11 +193,11 @@ async function atThreshold(last: MapResult, threshold: number): Promise<MapResul
 const bare = ({ key, medium, grid, planeZM, receiver }: FloorScene) => ({ key, medium, grid, planeZM, receiver });
 
 /**
- * Keeps the map up to date: whenever an input changes, the newest inputs are computed as soon as the engine is free.
+ * Keeps a map up to date: whenever an input changes, the newest inputs are computed as soon as the engine is free.
  * Nothing stale is waited for: inputs that were overtaken are never started, or given up.
  */
-export function useLens(inputs: Inputs | null): void {
-  const newest = useRef<Inputs | null>(null);
+export function useLens(inputs: LensInputs | null, maps: MapStore = useMap): void {
+  const newest = useRef<LensInputs | null>(null);
   const running = useRef(false);
   const overtaken = useRef(new AbortController());
   useEffect(() => {
@@ -200,23 +206,23 @@ export function useLens(inputs: Inputs | null): void {
     if (inputs === null || running.current) return;
     const loop = async () => {
       running.current = true;
-      useMap.setState({ busy: true });
-      for (let done: Inputs | null = null; newest.current !== null && newest.current !== done;) {
-        const current: Inputs = newest.current;
+      maps.setState({ busy: true });
+      for (let done: LensInputs | null = null; newest.current !== null && newest.current !== done;) {
+        const current: LensInputs = newest.current;
         done = current;
         try {
           overtaken.current = new AbortController();
-          await compute(current, overtaken.current.signal);
+          await compute(maps, current, overtaken.current.signal);
         } catch (error) {
           // Whatever failed is said, and the next inputs are computed as ever: one failed call never freezes the map.
           if (!(error instanceof UpperRoomError)) console.error(error);
           const known = error instanceof UpperRoomError ? error : new UpperRoomError('WORKER_FAILED');
-          if (known.code !== 'CANCELLED') useMap.setState({ map: null, error: wordsOf(known) });
+          if (known.code !== 'CANCELLED') maps.setState({ map: null, error: wordsOf(known) });
         }
       }
       running.current = false;
-      useMap.setState({ busy: false });
+      maps.setState({ busy: false });
     };
     void loop();
-  }, [inputs]);
+  }, [inputs, maps]);
 }

@@ -30,8 +30,9 @@ export const RAMP_STOPS: Readonly<Record<RampName, Readonly<Record<'light' | 'da
  * The ramp of a lens: what one wants more of is drawn in the ink chosen, what one wants less of in another, so that dark is never taken
  * for good where it is bad.
  */
-export const rampOf = (chosen: RampName, { threshold }: Pick<Lens, 'threshold'>): RampName =>
-  threshold?.sense !== 'most' ? chosen : chosen === 'umber' ? 'slate' : 'umber';
+export const rampOf = (chosen: RampName, { threshold }: Pick<Lens, 'threshold'>): RampName => (threshold?.sense !== 'most' ? chosen : lessOf(chosen));
+
+const lessOf = (chosen: RampName): RampName => (chosen === 'umber' ? 'slate' : 'umber');
 
 /** Flat tints for kinds (serving access point), of low chroma, differing in lightness too. */
 export const KIND_TINTS: Readonly<Record<'light' | 'dark', readonly string[]>> = {
@@ -41,9 +42,16 @@ export const KIND_TINTS: Readonly<Record<'light' | 'dark', readonly string[]>> =
 
 const rgbOf = (hex: string): [number, number, number] => [0, 2, 4].map((i) => parseInt(hex.slice(i, i + 2), 16)) as [number, number, number];
 
+/** Between two maps: what is worse in the ink of what one wants less of, paper where nothing changes, what is better in the ink chosen. */
+export function divergingStops(chosen: RampName, mode: 'light' | 'dark'): readonly string[] {
+  const good = RAMP_STOPS[chosen][mode];
+  const bad = RAMP_STOPS[lessOf(chosen)][mode];
+  return [...bad.slice(1).reverse(), ...good];
+}
+
 /** A table of 256 RGBA entries (as one Uint32 each, little endian) along a ramp. */
-export function rampTable(name: RampName, mode: 'light' | 'dark'): Uint32Array {
-  const stops = RAMP_STOPS[name][mode].map(rgbOf);
+export function rampTable(hexStops: readonly string[]): Uint32Array {
+  const stops = hexStops.map(rgbOf);
   const table = new Uint32Array(256);
   for (let i = 0; i < 256; i++) {
     const position = (i / 255) * (stops.length - 1);

@@ -7,16 +7,13 @@ import TableRow from '@mui/material/TableRow';
 import { useState } from 'react';
 import { projectOf } from '@/core/design/design';
 import { lawProblem, lawWords, type SetRadio } from '@/core/radio/law';
-import type { Setting } from '@/core/planning/problem';
 import type { BandResult, Load, SheetRow } from '@/core/planning/retune';
-import { signed } from '../../state/format';
+import { percent, settingText, signed } from '../../state/format';
 import { BAND_MARK } from '../../state/selectors';
 import { BreachMark } from '../../kit/BreachMark';
 import { useDocument } from '../../state/documentStore';
 import { useSession, type Session } from '../../state/sessionStore';
 
-const settingText = (setting: Setting) => (setting.on ? `${setting.channel}/${setting.widthMhz} ${signed(setting.txPowerDbm)} dBm` : 'off');
-const percent = (share: number) => `${(share * 100).toFixed(1)} %`;
 const arrow = (load: (of: Load) => number, row: SheetRow) => `${load(row.loadBefore).toFixed(2)} → ${load(row.loadAfter).toFixed(2)}`;
 
 /** The retune sheet: per band what is won and kept, per radio before, after and why. */

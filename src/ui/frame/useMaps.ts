@@ -1,0 +1,63 @@
+import { useEffect, useMemo } from 'react';
+import type { Sample } from '@/core/survey/sample';
+import { counterpart, type Compared } from '../compare/compared';
+import { useDifferenceOf } from '../compare/useDifference';
+import { useViewDesign, type Place } from '../state/selectors';
+import { hasMap, useSessionFields } from '../state/sessionStore';
+import { forgetOtherMap, useLens, useOtherMap, type LensInputs } from '../state/useLens';
+
+const MAP_FIELDS = [
+  'stage',
+  'lens',
+  'band',
+  'rank',
+  'widthMhz',
+  'direction',
+  'heardApId',
+  'ignoreBelowDbm',
+  'thresholds',
+  'source',
+  'reachM',
+  'onlyKind',
+  'preview',
+] as const;
+
+const EMPTY: readonly never[] = [];
+
+/** Keeps the map in view, the one it is compared with, and their difference up to date. */
+export function useMaps(place: Place, samples: readonly Sample[], compared: Compared | null): void {
+  const design = useViewDesign();
+  const { stage, preview, heardApId, lens, band, rank, widthMhz, direction, ignoreBelowDbm, thresholds, source, reachM, onlyKind } = useSessionFields(
+    ...MAP_FIELDS,
+  );
+  const dragging = preview?.kind === 'drag';
+  const moving = dragging && preview.changes.length === 1 ? preview.changes[0]! : null;
+  const movingApId = moving?.table === 'accessPoints' ? moving.id : null;
+  const measuring = source === 'measured' ? samples : EMPTY;
+  const settings = useMemo(
+    () => ({ lens, band, rank, widthMhz, direction, ignoreBelowDbm, thresholds, source, reachM, onlyKind }),
+    [lens, band, rank, widthMhz, direction, ignoreBelowDbm, thresholds, source, reachM, onlyKind],
+  );
+  const shown = hasMap(stage);
+  const inputs = useMemo((): LensInputs | null => {
+    if (!shown) return null;
+    const heard = heardApId !== null && Object.hasOwn(design.accessPoints, heardApId) ? heardApId : null;
+    return { design, place, session: { ...settings, heardApId: heard }, samples: measuring, dragging, movingApId };
+  }, [shown, design, place, settings, heardApId, measuring, dragging, movingApId]);
+  useLens(inputs);
+
+  // The same question to the other design. Where one access point alone is asked about, the one of its name.
+  const other = compared?.problem === null ? compared : null;
+  const heardName = heardApId === null ? null : (design.accessPoints[heardApId]?.name ?? null);
+  const otherInputs = useMemo((): LensInputs | null => {
+    if (!shown || other === null) return null;
+    const session = { ...settings, source: 'predicted' as const, heardApId: heardName === null ? null : counterpart(heardName, other.place) };
+    return { design: other.design, place: other.place, session, samples: EMPTY, dragging: false, movingApId: null };
+  }, [shown, other, settings, heardName]);
+  useLens(otherInputs, useOtherMap);
+  const comparing = otherInputs !== null;
+  useEffect(() => {
+    if (!comparing) forgetOtherMap();
+  }, [comparing]);
+  useDifferenceOf(comparing);
+}
