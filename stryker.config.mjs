@@ -1,4 +1,4 @@
-// Mutation testing of the core: `npm run mutate` (all of it, long) or `npm run mutate -- --mutate src/core/radio/noise.ts`.
+// Mutation testing of the core, started by `npm run mutate` (scripts/mutate.mjs says how to ask for a part).
 // A surviving mutant is a line whose breaking no test sees.
 const config = {
   testRunner: 'jest',

@@ -13,6 +13,7 @@ export const ERROR_MESSAGES = {
   OPENING_NO_ROOM: 'There is no room for this opening here: the wall is too short, or another opening is in the way. Choose another place or width.',
   WALLS_NOT_JOINED: 'Only two walls of one material and height that lie in line and touch can be made one. Choose two such walls.',
   WALLS_PARALLEL: 'The two walls do not cross anywhere: they are parallel. Choose another wall to meet.',
+  PICTURE_NOT_DRAWN: 'This browser could not make a picture of the map. Try again, or keep the map as SVG.',
   DRAWING_UNKNOWN: 'This file is not a drawing that can be read. Bring PNG, JPEG, WebP, SVG, PDF or DXF.',
   DRAWING_BROKEN: 'This file cannot be read to its end: it is damaged or cut off. Ask for it again, or save it anew in the program that made it.',
   DRAWING_LOCKED: 'This PDF is locked by a password. Save it without one, then bring it again.',

@@ -1,4 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
+import { csvOf } from './csv';
 import { readDxf } from './dxf';
 import { drawingTypeOf, pictureFacts } from './picture';
 
@@ -111,4 +112,21 @@ describe('DXF', () => {
     ['nothing to draw', dxf(6, ''), 'DRAWING_EMPTY'],
     ['cut off', '0\nSECTION\n2\nENTITIES\n0\nLINE\n8', 'DRAWING_BROKEN'],
   ])('refused: %s', (_what, text, code) => expect(() => readDxf(text)).toThrow(expect.objectContaining({ code })));
+});
+
+describe('tables as comma-separated values', () => {
+  test('what would break a row or be run as a formula is made harmless; what has no value is empty', () => {
+    const text = csvOf({
+      head: ['name', 'level [dBm]'],
+      rows: [
+        ['hall, "old"', -67.5],
+        ['=1+1', null],
+        ['-dash', Number.NaN],
+        ['two\nlines', Infinity],
+        ['Café', 0],
+      ],
+    });
+    // RFC 4180: rows end in CR LF, quotes are doubled; the mark of UTF-8 comes first.
+    expect(text).toBe(`\uFEFFname,level [dBm]\r\n"hall, ""old""",-67.5\r\n'=1+1,\r\n'-dash,\r\n"two\nlines",\r\nCafé,0\r\n`);
+  });
 });

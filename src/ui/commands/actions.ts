@@ -9,8 +9,9 @@ import { LENSES } from '@/core/fields/lenses';
 import { bandLabel, placeNow } from '../state/selectors';
 import { clickTurn, connect, disconnect, finishWalk, pause, resumeHere, startWalk, undoLastClick, useWalker } from '../stages/survey/walker';
 import { useDocument } from '../state/documentStore';
-import { STAGES, useSession, type Stage } from '../state/sessionStore';
+import { STAGES, hasMap, useSession, type Stage } from '../state/sessionStore';
 import { toggleCompare } from '../compare/compared';
+import { exportMap } from '../plan/exportMap';
 import type { Action } from './action';
 import { BUILDING_ACTIONS } from './buildingActions';
 
@@ -135,6 +136,8 @@ export const ACTIONS: readonly Action[] = [
     enabled: () => session().against !== null,
     run: () => session().set({ showDifference: !session().showDifference }),
   },
+  { id: 'map-png', title: 'Keep the map as PNG', enabled: () => hasMap(session().stage), run: () => void exportMap('png') },
+  { id: 'map-svg', title: 'Keep the map as SVG', enabled: () => hasMap(session().stage), run: () => void exportMap('svg') },
   {
     id: 'variant-duplicate',
     title: 'Duplicate the variant',

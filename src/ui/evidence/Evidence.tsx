@@ -2,14 +2,18 @@
 import { useRef } from 'react';
 import type { Sample } from '@/core/survey/sample';
 import { LENSES, lensOf } from '@/core/fields/lenses';
-import type { Place } from '../state/selectors';
+import { useViewDesign, type Place } from '../state/selectors';
 import { EVIDENCE_PX, hasMap, useSession, useSessionFields } from '../state/sessionStore';
 import { useMap, useOtherMap } from '../state/useLens';
 import { RetuneSheetTable } from '../stages/design/RetuneSheetTable';
 import { useDocument } from '../state/documentStore';
 import { TabRow } from '../kit/TabRow';
 import { useCompared } from '../compare/compared';
-import { CompareTable } from '../compare/CompareTable';
+import { csvOf } from '@/core/formats/csv';
+import { CompareTable, useCompareRows } from '../compare/CompareTable';
+import { saveFile } from '../kit/saveFile';
+import { useMaterials } from '../state/useMaterials';
+import { CSV_OF } from './csv';
 import { CurveChart } from './CurveChart';
 import { HistoryPanel } from './HistoryPanel';
 import { KeysPanel } from './KeysPanel';
@@ -64,6 +68,7 @@ export function Evidence({ place, samples }: { place: Place; samples: readonly S
           controls="evidence-body"
           onChoose={(id) => set({ evidence: id, evidenceOpen: true })}
         />
+        {evidenceOpen && CSV_OF[open] !== undefined && <SaveTable key={open} tab={open} place={place} samples={samples} />}
         <button
           type="button"
           aria-expanded={evidenceOpen}
@@ -92,6 +97,27 @@ export function Evidence({ place, samples }: { place: Place; samples: readonly S
         </div>
       )}
     </section>
+  );
+}
+
+/** Keeps the table that is open as a file, as comma-separated values. */
+function SaveTable({ tab, place, samples }: { tab: string; place: Place; samples: readonly Sample[] }) {
+  const design = useViewDesign();
+  const { all: materials } = useMaterials();
+  const compared = useCompared(place);
+  const comparison = useCompareRows(place, compared);
+  const save = () => {
+    const [{ map }, { map: other }, { sheet }] = [useMap.getState(), useOtherMap.getState(), useSession.getState()];
+    const then = compared === null || other === null ? null : { map: other, title: compared.title };
+    const table = CSV_OF[tab]!({ design, place, map, then, comparison, sheet, samples, materials });
+    if (table === null)
+      return useDocument.getState().setNotice({ words: 'There is nothing to write yet: the map is on its way, or has no such table.' });
+    saveFile(`${place.project.name} ${place.floor.name} ${tab}`, 'csv', new Blob([csvOf(table)], { type: 'text/csv' }));
+  };
+  return (
+    <button type="button" className="quiet-button fold" onClick={save} title="Keep this table as a file of comma-separated values">
+      save as CSV
+    </button>
   );
 }
 

@@ -128,6 +128,7 @@ export function FloorForm({ place, building }: { place: Place; building: boolean
               {comparing ? 'End the comparison' : 'Compare…'}
             </Button>
           </div>
+          <Actions ids={['map-png', 'map-svg']} />
           <h3>Variant</h3>
           <TextField
             label="name"

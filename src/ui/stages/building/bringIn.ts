@@ -7,6 +7,7 @@ import { addFloorFrom } from '@/core/design/floorCommands';
 import { LIMITS } from '@/core/design/limits';
 import { addDrawing } from '@/core/design/drawingCommands';
 import { api } from '../../state/api';
+import { saveFile } from '../../kit/saveFile';
 import { useDocument } from '../../state/documentStore';
 import { placeNow } from '../../state/selectors';
 import { useSession } from '../../state/sessionStore';
@@ -90,12 +91,7 @@ export function writeOut(kind: 'geojson' | 'dxf'): void {
   const records = floorRecords(design, place.floor.id);
   const materials = materialsOf(design);
   const text = kind === 'geojson' ? writeFloor(records) : writeDxf(records, (id) => materials(id).name);
-  const url = URL.createObjectURL(new Blob([text], { type: kind === 'geojson' ? 'application/geo+json' : 'image/vnd.dxf' }));
-  const link = document.createElement('a');
-  link.href = url;
-  link.download = `${place.floor.name.replace(/[^\p{L}\p{N}]+/gu, '-')}.${kind}`;
-  link.click();
-  setTimeout(() => URL.revokeObjectURL(url), 10_000);
+  saveFile(place.floor.name, kind, new Blob([text], { type: kind === 'geojson' ? 'application/geo+json' : 'image/vnd.dxf' }));
 }
 
 /** Lays what was chosen of a drawing under the floor. */

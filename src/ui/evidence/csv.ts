@@ -1,0 +1,189 @@
+import { lossDbOf, OPEN_ID, type Material } from '@/core/building/material';
+import { wallLengthM } from '@/core/building/wall';
+import { floorsOf, isToScale, onFloor, serviceLevelOf, type Design } from '@/core/design/design';
+import { lensOf } from '@/core/fields/lenses';
+import { OWED } from '@/core/fields/owed';
+import type { CsvTable } from '@/core/formats/csv';
+import { regionAreaM2 } from '@/core/geometry/polygon';
+import { BANDS } from '@/core/radio/band';
+import { modelOf } from '@/core/radio/catalogue';
+import { lawProblem, lawWords } from '@/core/radio/law';
+import type { Sample } from '@/core/survey/sample';
+import type { CompareRow } from '../compare/rows';
+import { owedText } from '../stages/brief/owed';
+import type { Place } from '../state/selectors';
+import type { Session } from '../state/sessionStore';
+import type { MapResult } from '../state/useLens';
+
+/** What tables are written from: what the window shows now. */
+export type CsvSource = Readonly<{
+  design: Design;
+  place: Place;
+  map: MapResult | null;
+  then: Readonly<{ map: MapResult; title: string }> | null;
+  comparison: readonly CompareRow[] | null;
+  sheet: Session['sheet'];
+  samples: readonly Sample[];
+  materials: readonly Material[];
+}>;
+
+/** Thousandths are enough of anything here. */
+const round = (value: number | null | undefined, digits = 3): number | null =>
+  value === null || value === undefined || !Number.isFinite(value) ? null : Number(value.toFixed(digits));
+const percentOf = (share: number | null | undefined): number | null => (share === null || share === undefined ? null : round(share * 100, 2));
+/** A name of a column may not hold what the lens has as its unit where it has none. */
+const named = (words: string, unit: string): string => (unit === '' ? words : `${words} [${unit}]`);
+
+/**
+ * The tables of the evidence as files, by the id of their tab; null where there is nothing to write. Numbers are in SI units and unrounded by the
+ * screen's habits; a column says its unit.
+ */
+export const CSV_OF: Readonly<Record<string, (source: CsvSource) => CsvTable | null>> = {
+  owed: ({ design }) => ({
+    head: ['floor', 'zone', 'area [m2]', 'people', 'service level', 'owed'],
+    rows: floorsOf(design).flatMap((floor) =>
+      onFloor(design, 'zones', floor.id)
+        .filter(({ kind }) => kind === 'service')
+        .map((zone) => {
+          const level = serviceLevelOf(design, zone);
+          const area = isToScale(design, floor.id) ? round(regionAreaM2(zone)) : null;
+          return [floor.name, zone.name, area, zone.people, level?.name ?? null, level === null ? null : owedText(level)];
+        }),
+    ),
+  }),
+  compare: ({ comparison, place, then }) =>
+    comparison === null || then === null
+      ? null
+      : {
+          head: ['what', then.title, `${place.variant.name}, now`, 'change'],
+          rows: comparison.map(({ what, then: was, now, change }) => [what, was, now, change]),
+        },
+  radios: ({ place, map }) => {
+    const counted = map !== null && map.sharers !== null;
+    return {
+      head: [
+        'radio',
+        'band [GHz]',
+        'on',
+        'channel',
+        'width [MHz]',
+        'power [dBm]',
+        'model',
+        'x [m]',
+        'y [m]',
+        'height [m]',
+        'serves [m2]',
+        'mean level [dBm]',
+        ...(!counted ? [] : ['shares with [radios, mean]', 'who [% of its area]']),
+        'not allowed',
+      ],
+      rows: place.aps.flatMap((ap) =>
+        ap.radios.map((radio) => {
+          const at = map?.radios.findIndex((one) => one.ap.id === ap.id && one.band === radio.band) ?? -1;
+          const served = map?.served[at];
+          const sharers = counted ? map.sharers![at] : undefined;
+          const problem = lawProblem(place.project.domain, ap.modelId, radio);
+          const who = sharers?.who.map((one) => `${map!.radios[one.radio]!.ap.name} ${percentOf(one.share)}`).join('; ');
+          return [
+            ap.name,
+            radio.band,
+            radio.on ? 'yes' : 'no',
+            radio.channel,
+            radio.widthMhz,
+            radio.txPowerDbm,
+            modelOf(ap.modelId).name,
+            ap.xM,
+            ap.yM,
+            ap.heightM,
+            round(served?.areaM2),
+            round(served?.meanDbm),
+            ...(!counted ? [] : [round(sharers?.mean), who ?? null]),
+            problem === null ? null : lawWords(problem),
+          ];
+        }),
+      ),
+    };
+  },
+  curve: ({ map, then }) => {
+    const lens = map === null ? null : lensOf(map.lens);
+    if (map === null || lens?.curve === null || lens === null) return null;
+    const { from, step } = lens.curve;
+    return {
+      head: [named(lens.label, lens.unit), 'share of area [%]', ...(then === null ? [] : [`share of area, ${then.title} [%]`])],
+      rows: map.curve.map((share, i) => [
+        round(from + step * i),
+        percentOf(share),
+        ...(then === null ? [] : [percentOf(then.map.lens === map.lens ? then.map.curve[i] : null)]),
+      ]),
+    };
+  },
+  zones: ({ design, place, map }) => {
+    if (map === null) return null;
+    const lens = lensOf(map.lens);
+    const asked = lens.id === 'service';
+    const share = lens.threshold === null ? 'share' : `${lens.label} ${lens.threshold.words(map.threshold)}`;
+    return {
+      head: ['zone', 'area [m2]', 'service level', 'owed', ...(asked ? [...OWED, 'all of it'].map((what) => `${what} [%]`) : [`${share} [%]`])],
+      rows: onFloor(design, 'zones', place.floor.id)
+        .filter(({ kind }) => kind === 'service')
+        .map((zone) => {
+          const level = serviceLevelOf(design, zone);
+          const of = map.zones.find(({ zoneId }) => zoneId === zone.id);
+          const owed = of?.owed ?? null;
+          return [
+            zone.name,
+            isToScale(design, place.floor.id) ? round(regionAreaM2(zone)) : null,
+            level?.name ?? null,
+            level === null ? null : owedText(level),
+            ...(asked ? [...OWED.map((_, i) => percentOf(owed?.each[i])), percentOf(owed?.all)] : [percentOf(of?.share)]),
+          ];
+        }),
+    };
+  },
+  sheet: ({ sheet }) =>
+    sheet === null
+      ? null
+      : {
+          head: [
+            'radio',
+            'band [GHz]',
+            ...['before', 'after'].flatMap((when) => [`${when}: on`, `${when}: channel`, `${when}: width [MHz]`, `${when}: power [dBm]`]),
+            'sharing airtime before [radios, mean]',
+            'sharing airtime after [radios, mean]',
+            'why',
+          ],
+          rows: sheet.rows.map(({ name, band, before, after, loadBefore, loadAfter, why }) => [
+            name,
+            band,
+            ...[before, after].flatMap(({ on, channel, widthMhz, txPowerDbm }) => [on ? 'yes' : 'no', channel, widthMhz, round(txPowerDbm)]),
+            round(loadBefore.contention),
+            round(loadAfter.contention),
+            why,
+          ]),
+        },
+  samples: ({ samples, design }) => ({
+    head: ['time [ms]', 'x [m]', 'y [m]', 'AP', 'BSSID', 'SSID', 'band [GHz]', 'channel', 'width [MHz]', 'level [dBm]'],
+    rows: samples.map((s) => [
+      s.tMs,
+      round(s.xM),
+      round(s.yM),
+      s.apId === null ? null : (design.accessPoints[s.apId]?.name ?? null),
+      s.bssid,
+      s.ssid,
+      s.band,
+      s.channel,
+      s.widthMhz,
+      s.rssiDbm,
+    ]),
+  }),
+  materials: ({ design, place, materials }) => ({
+    head: ['material', 'walls here', 'length [m]', ...BANDS.map((band) => `loss at ${band} GHz [dB]`)],
+    rows: materials
+      .filter(({ id }) => id !== OPEN_ID)
+      .map((material) => {
+        const own = onFloor(design, 'walls', place.floor.id).filter(({ materialId }) => materialId === material.id);
+        const lengthM = own.reduce((sum, wall) => sum + wallLengthM(wall), 0);
+        return [material.name, own.length, round(lengthM), ...BANDS.map((band) => round(lossDbOf(material, band)))];
+      }),
+  }),
+};
