@@ -37,15 +37,23 @@ describe('the sharing model, by hand', () => {
     expect(noiseShare).toBeLessThan(0.55);
     expect(airtimeFromDbm).toBeCloseTo(-62 - 10 * Math.log10(noiseShare), 9);
   });
-  test('width lost is what the other occupies of it', () => {
-    expect(sharingOf(ch('5', 36, 80), ch('5', 48)).widthLost).toBe(0.25);
-    expect(sharingOf(ch('5', 36, 80), ch('5', 44, 40)).widthLost).toBe(0.5);
-    expect(sharingOf(ch('6', 1, 160), ch('6', 17, 80)).widthLost).toBe(0.5);
-    expect(sharingOf(ch('5', 44, 80), ch('5', 44)).widthLost).toBe(0);
-  });
+  test.each<[string, Channel, Channel, number]>([
+    // Left is the widest whole block round the primary: the primary alone, its pair, its four ...
+    ['the far half of 80 MHz, in part', ch('5', 36, 80), ch('5', 48), 1 / 2],
+    ['the far half of 80 MHz, whole', ch('5', 36, 80), ch('5', 44, 40), 1 / 2],
+    ['the secondary channel of 80 MHz: the primary alone is left', ch('5', 36, 80), ch('5', 40), 3 / 4],
+    ['the same from the other end', ch('5', 48, 80), ch('5', 44), 3 / 4],
+    ['the far half, seen from the upper one', ch('5', 48, 80), ch('5', 36), 1 / 2],
+    ['the secondary channel of 40 MHz', ch('5', 40, 40), ch('5', 36), 1 / 2],
+    ['the far half of 160 MHz', ch('6', 1, 160), ch('6', 17, 80), 1 / 2],
+    ['the secondary 40 MHz of 160 MHz: 40 of 160 are left', ch('6', 1, 160), ch('6', 9), 3 / 4],
+    ['the secondary channel of 320 MHz: 20 of 320 are left', ch('6', 1, 320), ch('6', 5), 15 / 16],
+    ['at 2.4 GHz, where numbers are one apart', ch('2.4', 1, 40), ch('2.4', 5), 1 / 2],
+    ['the primary itself: airtime, no width', ch('5', 44, 80), ch('5', 44), 0],
+  ])('width lost: %s', (_name, serving, other, lost) => expect(sharingOf(serving, other).widthLost).toBe(lost));
   test('prices: 1 for airtime, the lost part for width, the disturbed part for noise as strong as what would be heard', () => {
     expect(price(ch('5', 44), ch('5', 36, 80), -60)).toBeCloseTo(1, 9);
-    expect(price(ch('5', 36, 80), ch('5', 48), -60)).toBeCloseTo(0.25, 9);
+    expect(price(ch('5', 36, 80), ch('5', 48), -60)).toBeCloseTo(0.5, 9);
     expect(price(ch('5', 36, 80), ch('5', 48), -75)).toBeCloseTo(0.25, 1);
     expect(price(ch('5', 36, 80), ch('5', 48), -83)).toBe(0);
     expect(price(ch('2.4', 1), ch('2.4', 3), -70)).toBeCloseTo(0.5, 1);

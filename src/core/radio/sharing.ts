@@ -15,7 +15,7 @@ export const CCA_DBM = { preamble: -82, secondary: -72, energy: -62 } as const;
 export type Sharing = Readonly<{
   /** From this level the serving radio waits: its primary channel is occupied and heard, all of the other's airtime is lost. Infinity: never. */
   airtimeFromDbm: number;
-  /** From this level only other channels of its width are occupied and heard: `widthLost` of its width while the other sends. */
+  /** From this level only other channels of its width are occupied and heard: `widthLost` of its width cannot be used while the other sends. */
   widthFromDbm: number;
   widthLost: number;
   /** What is not waited for is noise: the share of the other's power that falls inside the serving radio's channel. */
@@ -29,6 +29,22 @@ const APART: Sharing = { airtimeFromDbm: Infinity, widthFromDbm: Infinity, width
 const cache = new Map<string, Sharing>();
 const keyOf = (serving: Channel, other: Channel): string =>
   `${serving.band}/${serving.primary}/${serving.widthMhz}/${other.band}/${other.primary}/${other.widthMhz}`;
+
+/**
+ * How many 20 MHz channels can still be used around the primary while others are busy. Only whole blocks are: the primary channel, with its secondary,
+ * with the secondary 40 MHz, and so on, each only when all of it is idle (IEEE 802.11-2020, 10.23.2.5). Preamble puncturing, by which newer radios
+ * leave a busy channel out instead, is not counted on.
+ */
+function widestFree(own: readonly number[], primary: number, busy: readonly number[]): number {
+  const at = own.indexOf(primary);
+  let widest = 1;
+  for (let size = 2; size <= own.length; size *= 2) {
+    const from = at - (at % size);
+    if (own.slice(from, from + size).some((number) => busy.includes(number))) break;
+    widest = size;
+  }
+  return widest;
+}
 
 /** How a radio on `other` shares with one that serves on `serving`. */
 export function sharingOf(serving: Channel, other: Channel): Sharing {
@@ -48,12 +64,12 @@ export function sharingOf(serving: Channel, other: Channel): Sharing {
     // energy. A transmitter beside the channel only leaks into it: that is noise.
     const primary: Channel = { ...serving, widthMhz: 20 };
     const beside = Math.abs(centreMhz(other) - centreMhz(primary)) >= (other.widthMhz + 20) / 2;
+    const lost = 1 - widestFree(own, serving.primary, theirs) / own.length;
     const intoPrimary = beside ? 0 : overlapShare(other, primary);
-    const met = own.filter((number) => theirs.includes(number)).length;
     sharing = {
       airtimeFromDbm: intoPrimary > 0 ? CCA_DBM.energy - 10 * Math.log10(intoPrimary) : Infinity,
-      widthFromDbm: met > 0 ? CCA_DBM.secondary + spreadDb : Infinity,
-      widthLost: met / own.length,
+      widthFromDbm: lost > 0 ? CCA_DBM.secondary + spreadDb : Infinity,
+      widthLost: lost,
       noiseShare,
     };
   }
