@@ -6,7 +6,7 @@ import { gridOver, maskOf, type Grid } from '@/core/geometry/grid';
 import { mediumOf, type Medium } from '@/core/propagation/medium';
 import { seeded } from '@/core/random';
 import type { Station } from '@/core/propagation/station';
-import { antennasOf } from '@/engine/handlers';
+import { antennasOf } from '@/engine/derived';
 import { floorMedium, poseOf } from '@/engine/scene';
 
 export type BenchAp = Station & { name: string; modelId: string; txPowerDbm: number };

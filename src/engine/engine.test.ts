@@ -7,10 +7,11 @@ import { channelOf, occupied20 } from '@/core/radio/channel';
 import { ruleFor } from '@/core/radio/regulation';
 import type { Sample } from '@/core/survey/sample';
 import { UpperRoomError } from '@/core/errors';
-import { accessPointsOf } from '@/core/design/design';
+import { accessPointsOf, serviceLevelOf } from '@/core/design/design';
 import { editRadios } from '@/core/design/commands';
 import { applyChanges } from '@/core/design/step';
 import { colourDistance, touchingOf } from '@/core/fields/tints';
+import { maskOf } from '@/core/geometry/grid';
 import { FieldCache } from './fieldCache';
 import { HANDLERS } from './handlers';
 import { jobsOf } from './jobs';
@@ -98,6 +99,38 @@ describe('the lens call on the museum', () => {
     };
   });
   const ask = (fields: Partial<Params<'lens'>>) => lensResult({ radios, ...fields });
+  test.each(['signal', 'serving', 'contention', 'sinr', 'rate', 'service'] as const)(
+    'finer cells show what the floor’s own show where their centres meet: %s',
+    (lens) => {
+      const zones = lens !== 'service' ? [] : scene.zones.map(({ zone, mask }) => ({ id: zone.id, mask, level: serviceLevelOf(design, zone) }));
+      const coarse = ask({ lens, zones }).values;
+      const { grid } = scene;
+      // Of the third part of a cell the middle one has its centre.
+      const cellM = grid.cellM / 3;
+      const part = { fromCol: 40, fromRow: 30, cols: 20, rows: 12 };
+      const fine = {
+        cellM,
+        originXM: grid.originXM + part.fromCol * grid.cellM - cellM,
+        originYM: grid.originYM + part.fromRow * grid.cellM - cellM,
+        cols: part.cols * 3,
+        rows: part.rows * 3,
+      };
+      const asked = { ...lensCall({ radios, lens }), scene: { ...scene, key: `${scene.key} fine`, grid: fine }, levels: [-50] };
+      const owed = zones.map((zone, i) => ({ ...zone, mask: maskOf(fine, [scene.zones[i]!.zone]) }));
+      const without = radios.map((radio) => ({ ...radio, lossDb: null }));
+      const found = finish(HANDLERS.detail({ ...asked, zones: owed, radios: without })).result as Result<'detail'>;
+      const [same, apart] = [[] as number[], [] as number[]];
+      for (let row = 0; row < part.rows; row++)
+        for (let col = 0; col < part.cols; col++) {
+          same.push(found.values[(row * 3 + 1) * fine.cols + col * 3 + 1]!);
+          apart.push(coarse[(part.fromRow + row) * grid.cols + part.fromCol + col]!);
+        }
+      expect(same.length).toBe(240);
+      const far = same.filter((value, i) => Math.abs(value - apart[i]!) > 0.01 || Number.isNaN(value) !== Number.isNaN(apart[i]!));
+      expect(far).toEqual([]);
+      expect(found.contours.map(({ level }) => level)).toEqual([-50]);
+    },
+  );
   test('served areas, histogram and share belong together', () => {
     const result = ask({});
     const served = result.served.reduce((sum, one) => sum + one.areaM2, 0);

@@ -24,9 +24,9 @@ import type { MeasuredSpot } from '@/core/survey/measured';
 
 /**
  * Where fields are wanted and through what, as every field call needs it: the medium in the building's z, the cells of one plane at
- * `planeZM`, and what receives there. `key` names the state: workers keep what they derive from it.
+ * `planeZM`, and what receives there. `key` names the state, `mediumKey` that of the medium alone: workers keep what they derive from them.
  */
-export type Scene = Readonly<{ key: string; medium: Medium; grid: Grid; planeZM: number; receiver: Receiver }>;
+export type Scene = Readonly<{ key: string; mediumKey: string; medium: Medium; grid: Grid; planeZM: number; receiver: Receiver }>;
 
 /**
  * A radio that is on, with where it hangs. Without a loss field the call computes it: one message to and fro a frame for the access
@@ -40,6 +40,23 @@ export type SceneRadio = Readonly<{
   channel: Channel;
   txPowerDbm: number;
   lossDb: Float32Array | null;
+}>;
+
+/** What a lens is asked. */
+export type LensQuestion = Readonly<{
+  scene: Scene;
+  lens: LensId;
+  /** Only areas of this kind, or all. */
+  onlyKind: string | null;
+  rank: 0 | 1 | 2;
+  /** For lenses that ask for a channel width. */
+  widthMhz: WidthMhz;
+  /** For lenses that ask for a direction. */
+  direction: Direction;
+  /** Zones where service is owed, and what; null where nobody has said. */
+  zones: ReadonlyArray<Readonly<{ id: string; mask: Uint8Array; level: Requirements | null }>>;
+  radios: readonly SceneRadio[];
+  ignoreBelowDbm: number;
 }>;
 
 export type LensResult = Readonly<{
@@ -77,31 +94,25 @@ export type ListenParams = { design: Design; site: SiteParameters; stretch: Stre
 export interface WorkerCalls {
   lossField: { params: { scene: Scene; modelId: string; pose: Pose }; progress: never; result: { lossDb: Float32Array[] } };
   lens: {
-    params: {
-      scene: Scene;
-      mask: Uint8Array;
-      lens: LensId;
-      /** Only areas of this kind, or all. */
-      onlyKind: string | null;
-      /** Colours to choose from, and those that kinds had before and keep: while something is dragged nothing changes its colour. */
-      palette: readonly string[];
-      keptTints: Readonly<Record<string, number>>;
-      rank: 0 | 1 | 2;
-      /** For lenses that ask for a channel width. */
-      widthMhz: WidthMhz;
-      /** For lenses that ask for a direction. */
-      direction: Direction;
-      /** Zones where service is owed, and what; null where nobody has said. */
-      zones: ReadonlyArray<Readonly<{ id: string; mask: Uint8Array; level: Requirements | null }>>;
-      radios: readonly SceneRadio[];
-      ignoreBelowDbm: number;
-      /** The access point being dragged, whose radio is merged into the others' result; null when nothing moves. */
-      movingApId: string | null;
-      measured: { spots: readonly MeasuredSpot[]; reachM: number } | null;
-      threshold: number;
-    };
+    params: LensQuestion &
+      Readonly<{
+        mask: Uint8Array;
+        /** Colours to choose from, and those that kinds had before and keep: while something is dragged nothing changes its colour. */
+        palette: readonly string[];
+        keptTints: Readonly<Record<string, number>>;
+        /** The access point being dragged, whose radio is merged into the others' result; null when nothing moves. */
+        movingApId: string | null;
+        measured: { spots: readonly MeasuredSpot[]; reachM: number } | null;
+        threshold: number;
+      }>;
     progress: never;
     result: LensResult;
+  };
+  /** What the lens shows in the cells of `scene`, with contours and nothing counted: a part of a floor, finer than its own cells. */
+  detail: {
+    params: LensQuestion & Readonly<{ levels: readonly number[] }>;
+    progress: never;
+    result: Readonly<{ values: Float32Array; contours: Contour[] }>;
   };
   /** The shares alone, of all and of each zone: what a moved threshold changes. */
   share: {

@@ -119,8 +119,10 @@ export function floorScene(design: Design, floor: Floor): FloorScene {
   const heightM = clientHeightM(design);
   const scene = planesFor(id, [outline, environment, elevationM, cellM, heightM, ...madeOf(design)], () => {
     const medium = floorMedium(design, floor);
+    const key = `scene-${++made}`;
     return {
-      key: `scene-${++made}`,
+      key,
+      mediumKey: key,
       medium: { ...medium, panes: shared(medium.panes) },
       grid: gridOver(outline, cellM),
       planeZM: elevationM + heightM,

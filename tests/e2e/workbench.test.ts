@@ -6,6 +6,7 @@ import { seeded } from '@/core/random';
 import { byRole, byTestId, eventually, textOf } from './browser';
 import { twoHundred } from './large';
 import { chooseIn, clickPlan, dragPlan, openProject, saved, strongestDbm, toBand, toLens } from './moves';
+import { tooSmall } from './sizes';
 import { driver, restart, server, stored } from './together';
 
 const press = (...keys: string[]) =>
@@ -343,7 +344,7 @@ test('200 access points among 450 walls: the map comes, a drag works, a retune r
   // Each of its waits has a limit of its own; beside a busy core they add up.
 }, 180_000);
 
-test('no view has a serious accessibility fault', async () => {
+test('no view has a serious accessibility fault, a target that is hard to hit, or text that is hard to read', async () => {
   const axe = readFileSync('node_modules/axe-core/axe.min.js', 'utf8');
   const faults = async (what: string) => {
     // A tooltip that is just fading is neither shown nor gone.
@@ -353,7 +354,7 @@ test('no view has a serious accessibility fault', async () => {
     const found = await driver.executeAsyncScript<Array<{ id: string; impact: string; nodes: string[] }>>(
       "const done = arguments[0]; axe.run(document, { resultTypes: ['violations'] }).then((r) => done(r.violations.filter((v) => v.impact === 'serious' || v.impact === 'critical').map((v) => ({ id: v.id, impact: v.impact, nodes: v.nodes.slice(0, 3).map((n) => n.html.slice(0, 160)) }))));",
     );
-    expect({ what, found }).toEqual({ what, found: [] });
+    expect({ what, found, tooSmall: await tooSmall(driver) }).toEqual({ what, found: [], tooSmall: [] });
   };
   await driver.get(server.url);
   await byRole(driver, 'link', /^Open Quillhaven/);
@@ -361,6 +362,15 @@ test('no view has a serious accessibility fault', async () => {
   await openProject(driver, server.url, 'quillhaven');
   await clickPlan(driver, 30, 30);
   await faults('design');
+  await toLens(driver, 'Contention');
+  for (const tab of ['Coverage curve', 'Zones', 'Sight line', 'History', 'Legend', 'Radios']) {
+    await (await byRole(driver, 'tab', tab)).click();
+    await faults(tab);
+  }
+  await toLens(driver, 'Signal');
+  await driver.findElement(By.css('[data-ap]')).sendKeys(Key.ENTER);
+  await faults('an access point');
+  await driver.findElement(By.css('body')).sendKeys(Key.ESCAPE);
   await (await byRole(driver, 'button', 'Night theme')).click();
   await faults('night');
   await (await byRole(driver, 'button', 'Day theme')).click();
@@ -368,4 +378,6 @@ test('no view has a serious accessibility fault', async () => {
   await faults('building');
   await (await byRole(driver, 'tab', 'Survey')).click();
   await faults('survey');
+  await (await byRole(driver, 'tab', 'Brief')).click();
+  await faults('brief');
 });

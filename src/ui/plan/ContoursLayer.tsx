@@ -7,6 +7,7 @@ import type { View } from '../state/sessionStore';
 import { ANY_VALUE_LEVEL, type MapResult } from '../state/useLens';
 import { isFree, type LabelBox } from './labels';
 import { toScreen, type PointPx } from './view';
+import { isCrossed, type DrawnLines } from './lines';
 import { outlinePath } from './paths';
 
 const ringPath = (ring: Float32Array): string => {
@@ -32,11 +33,12 @@ function spanPx(ring: Float32Array, view: View): number {
   return Math.max(east - west, south - north) * view.pxPerM;
 }
 
-/** Where contour numbers stand: on each long ring's smoothest stretch, apart from each other, in screen space. */
+/** Where contour numbers stand: on each long ring's smoothest stretch, apart from each other and off walls, in screen space. */
 function numberSpots(
   contours: readonly Contour[],
   view: View,
   taken: readonly LabelBox[],
+  lines: DrawnLines,
   levelOf: (contour: Contour) => string,
 ): Array<{ at: PointPx; text: string; level: number }> {
   const spots: Array<{ at: PointPx; text: string; level: number }> = [];
@@ -57,12 +59,12 @@ function numberSpots(
           turn += Math.abs(Math.atan2(ax * by - ay * bx, ax * bx + ay * by));
         }
         const at = toScreen(view, { xM: ring[k * 2]!, yM: ring[k * 2 + 1]! });
-        // Along a wall a contour is dead straight on the lattice; a cell's curve is not. Numbers keep off walls.
+        const box = { x: at.x - 15, y: at.y - 8, width: 30, height: 16 };
         if (
-          turn < 0.15 ||
           turn > bestTurn ||
           spots.some((spot) => Math.hypot(spot.at.x - at.x, spot.at.y - at.y) < 46) ||
-          !isFree({ x: at.x - 14, y: at.y - 8, width: 28, height: 16 }, taken)
+          !isFree(box, taken) ||
+          isCrossed(box, lines)
         )
           continue;
         bestTurn = turn;
@@ -127,7 +129,17 @@ export const ContoursLayer = memo(function ContoursLayer({
 });
 
 /** The contours' numbers, in screen coordinates so that they keep their size. */
-export const ContourNumbers = memo(function ContourNumbers({ map, view, taken }: { map: MapResult; view: View; taken: readonly LabelBox[] }) {
+export const ContourNumbers = memo(function ContourNumbers({
+  map,
+  view,
+  taken,
+  lines,
+}: {
+  map: MapResult;
+  view: View;
+  taken: readonly LabelBox[];
+  lines: DrawnLines;
+}) {
   const lens = lensOf(map.lens);
   if (map.contours === null || lens.threshold === null) return null;
   const own = lens.threshold.levelOf(map.threshold);
@@ -135,14 +147,15 @@ export const ContourNumbers = memo(function ContourNumbers({ map, view, taken }:
     map.contours.filter((contour) => contour.level !== ANY_VALUE_LEVEL),
     view,
     taken,
+    lines,
     (contour) => contourLabel(lens, contour.level),
   );
   return (
-    <g className="mono" fontSize={10} aria-hidden="true" pointerEvents="none">
+    <g className="mono" fontSize={11.5} aria-hidden="true" pointerEvents="none">
       {spots.map(({ at, text, level }, i) => (
         <g key={i} transform={`translate(${at.x.toFixed(1)} ${at.y.toFixed(1)})`}>
-          <rect x={-3.4 * text.length - 2} y={-6.5} width={6.8 * text.length + 4} height={13} rx={2} fill="var(--panel)" fillOpacity={0.88} />
-          <text textAnchor="middle" dy={3.6} fontSize={10.5} fill="var(--ink)" fontWeight={level === own ? 700 : 400}>
+          <rect x={-3.6 * text.length - 2} y={-7} width={7.2 * text.length + 4} height={14} rx={2} fill="var(--panel)" fillOpacity={0.88} />
+          <text textAnchor="middle" dy={4} fontSize={11.5} fill="var(--ink)" fontWeight={level === own ? 700 : 400}>
             {text}
           </text>
         </g>

@@ -8,6 +8,7 @@ import type { MapResult } from '../state/useLens';
 import { AccessPointsLayer, takenBy, usePlacedAps } from './AccessPointsLayer';
 import { ContourNumbers, ContoursLayer } from './ContoursLayer';
 import { KindNames, RoomNames, roomNames, withRoomNames } from './names';
+import { linesOf } from './lines';
 import { outlinePath } from './paths';
 import { ScaleBar } from './ScaleBar';
 import { insideOf, type Size } from './view';
@@ -50,6 +51,7 @@ export function PlanDrawing({
     return view.pxPerM <= 4 ? [] : roomNames(rooms, view, taken, inside);
   }, [design, floor.id, view, taken, inside]);
   const takenWithNames = useMemo(() => withRoomNames(taken, names), [taken, names]);
+  const wallLines = useMemo(() => linesOf(walls, view, size), [walls, view, size]);
   const show = map === null ? null : lensOf(map.lens).show;
   return (
     <>
@@ -71,7 +73,7 @@ export function PlanDrawing({
           onPick={nothing}
         />
       </g>
-      {map !== null && show === 'wash' && <ContourNumbers map={map} view={view} taken={takenWithNames} />}
+      {map !== null && show === 'wash' && <ContourNumbers map={map} view={view} taken={takenWithNames} lines={wallLines} />}
       <RoomNames names={names} />
       {map !== null && show !== 'wash' && <KindNames map={map} view={view} taken={takenWithNames} bounds={inside} />}
       <AccessPointsLayer placed={placed} selectedIds={NONE} onKey={null} />

@@ -21,6 +21,7 @@ import { useWalker } from '../stages/survey/walker';
 import { AccessPointsLayer, takenBy, usePlacedAps } from './AccessPointsLayer';
 import { ContourNumbers, ContoursLayer } from './ContoursLayer';
 import { FieldCanvas } from './FieldCanvas';
+import { useDetail } from './useDetail';
 import { usePicture } from './fieldPicture';
 import { SightLinesLayer } from './SightLinesLayer';
 import { WalkLayer } from './WalkLayer';
@@ -43,6 +44,7 @@ import { KindNames, RoomNames, roomNames, withRoomNames } from './names';
 import { PaneTitle } from '../compare/Panes';
 import { ScaleBar } from './ScaleBar';
 import { fitPlan, insideOf, toScreen, type Size } from './view';
+import { linesOf } from './lines';
 import { outlinePath } from './paths';
 
 /** About how high the readout is, in px, so that it is placed where it fits. */
@@ -163,6 +165,7 @@ export function PlanView({ place, samples, title }: { place: Place; samples: rea
   const taken = useMemo(() => takenBy(placed), [placed]);
   const names = useMemo(() => (view === null || view.pxPerM <= 4 ? [] : roomNames(rooms, view, taken, inside)), [rooms, view, taken, inside]);
   const takenWithNames = useMemo(() => withRoomNames(taken, names), [taken, names]);
+  const wallLines = useMemo(() => (view === null || size === null ? NO_LINES : linesOf(walls, view, size)), [walls, view, size]);
   const pickMark = useCallback(
     (table: 'walls' | 'openings' | 'zones' | 'slabOpenings', id: string) => set({ selection: { table, ids: [id] } }),
     [set],
@@ -173,7 +176,8 @@ export function PlanView({ place, samples, title }: { place: Place; samples: rea
   const { onApKey, onPinnedKey, onPlanKey } = usePlanKeys(view, size, svg);
   const spotPx = view !== null && spotShown !== null ? toScreen(view, spotShown) : null;
   const showMap = map !== null && hasMap(session.stage) && map.scene.grid.cols > 0;
-  const picture = usePicture(showMap ? map : null, session.ramp, scheme);
+  const seen = useDetail(showMap ? map : null, place.floor.outline, view, size);
+  const picture = usePicture(seen, session.ramp, scheme);
   const { lens, band, heardApId, ignoreBelowDbm, rank, widthMhz, direction } = session;
   const note = useMemo(
     () => (spotShown === null ? '' : lensHere(design, place, spotShown, { lens, band, heardApId, ignoreBelowDbm, rank, widthMhz, direction })),
@@ -206,13 +210,13 @@ export function PlanView({ place, samples, title }: { place: Place; samples: rea
             </defs>
             <g transform={`scale(${view.pxPerM}) translate(${-view.leftM} ${-view.topM})`}>
               <path d={outlinePath(place.floor.outline)} fill="none" stroke="var(--rule)" strokeWidth={1} vectorEffect="non-scaling-stroke" />
-              {showMap && (
+              {seen !== null && (
                 <ContoursLayer
-                  map={map}
+                  map={seen}
                   outline={place.floor.outline}
                   pxPerM={view.pxPerM}
                   clipId={clipId}
-                  hatchAll={session.source === 'predicted' || !lensOf(map.lens).measurable}
+                  hatchAll={session.source === 'predicted' || !lensOf(seen.lens).measurable}
                 />
               )}
               {!hasMap(session.stage) && <AreasLayer zones={zones} slabOpenings={slabOpenings} selectedIds={selectedIds} onPick={pickMark} />}
@@ -227,7 +231,7 @@ export function PlanView({ place, samples, title }: { place: Place; samples: rea
                 onPick={pickMark}
               />
             </g>
-            {showMap && lensOf(map.lens).show === 'wash' && <ContourNumbers map={map} view={view} taken={takenWithNames} />}
+            {seen !== null && lensOf(seen.lens).show === 'wash' && <ContourNumbers map={seen} view={view} taken={takenWithNames} lines={wallLines} />}
             <RoomNames names={names} />
             {showMap && lensOf(map.lens).show !== 'wash' && <KindNames map={map} view={view} taken={takenWithNames} bounds={inside} />}
             {walk && (
@@ -336,6 +340,7 @@ function Empty({ place, band }: { place: Place; band: Band }) {
 /** Width of the scale beside the plan, as the style sheet has it. */
 const SCALE_PX = 104;
 
+const NO_LINES = linesOf([], { pxPerM: 1, leftM: 0, topM: 0 }, { widthPx: 0, heightPx: 0 });
 const NO_IDS: readonly string[] = [];
 const NO_SAMPLES: readonly Sample[] = [];
 const formatCoordinate = (m: number, units: 'metric' | 'us') => (units === 'us' ? (m / M_PER_FT).toFixed(1) : m.toFixed(1));

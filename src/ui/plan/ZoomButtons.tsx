@@ -12,13 +12,13 @@ export function ZoomButtons({ view, size }: { view: View; size: Size }) {
   const zoom = (factor: number) => set({ view: zoomView(view, factor, size.widthPx / 2, size.heightPx / 2) });
   return (
     <div className="card zoom" role="group" aria-label="Zoom">
-      <IconButton size="small" sx={{ p: '2px' }} aria-label="Zoom out" title="Zoom out (−)" onClick={() => zoom(0.8)}>
+      <IconButton size="small" sx={{ p: '3px' }} aria-label="Zoom out" title="Zoom out (−)" onClick={() => zoom(0.8)}>
         <Remove fontSize="small" />
       </IconButton>
-      <IconButton size="small" sx={{ p: '2px' }} aria-label="Fit the plan" title="Fit the plan (F)" onClick={() => set({ view: null })}>
+      <IconButton size="small" sx={{ p: '3px' }} aria-label="Fit the plan" title="Fit the plan (F)" onClick={() => set({ view: null })}>
         <FitScreen fontSize="small" />
       </IconButton>
-      <IconButton size="small" sx={{ p: '2px' }} aria-label="Zoom in" title="Zoom in (+)" onClick={() => zoom(1.25)}>
+      <IconButton size="small" sx={{ p: '3px' }} aria-label="Zoom in" title="Zoom in (+)" onClick={() => zoom(1.25)}>
         <Add fontSize="small" />
       </IconButton>
     </div>

@@ -1,5 +1,9 @@
 import { describe, expect, test } from '@jest/globals';
+import type { Wall } from '@/core/building/wall';
+import { covers, detailGrid } from './detail';
 import { placeLabels, freeSpot, isFree } from './labels';
+import { isCrossed, linesOf } from './lines';
+import { gridOver } from '@/core/geometry/grid';
 import { fitView, scaleBar, toPlan, toScreen, zoomView } from './view';
 import { signed } from '../state/format';
 import { contourLevels, lensOf } from '@/core/fields/lenses';
@@ -152,4 +156,53 @@ describe('inks', () => {
     for (const t of Object.values(TOKENS))
       for (const ground of [t.paper, t.panel]) for (const ink of [t.ink, t.ink2, t.hand]) expect(contrast(ink, ground)).toBeGreaterThanOrEqual(4.5);
   });
+});
+
+describe('finer cells where the window enlarges the map', () => {
+  const outline = [
+    { xM: 0, yM: 0 },
+    { xM: 72, yM: 0 },
+    { xM: 72, yM: 46 },
+    { xM: 0, yM: 46 },
+  ];
+  const coarse = gridOver(outline, 0.5);
+  const enlarged = { pxPerM: 60, leftM: 20, topM: 10 };
+  test('none where a cell is a few pixels, where no radio is, or where there are too many for the time', () => {
+    expect(detailGrid(coarse, outline, { ...enlarged, pxPerM: 11 }, size, 10)).toBeNull();
+    expect(detailGrid(coarse, outline, enlarged, size, 0)).toBeNull();
+    expect(detailGrid(coarse, outline, { pxPerM: 14, leftM: 0, topM: 0 }, size, 2000)).toBeNull();
+  });
+  test('they are of about three pixels, on the floor’s own lattice, and hold the window with a margin', () => {
+    const fine = detailGrid(coarse, outline, enlarged, size, 10)!;
+    expect(fine.cellM * 60).toBeGreaterThanOrEqual(3);
+    expect(fine.cellM * 60).toBeLessThan(6);
+    const parts = coarse.cellM / fine.cellM;
+    expect(parts).toBeCloseTo(Math.round(parts), 9);
+    // The edge of a finer cell is an edge of the floor's first cell, a whole number of finer ones away.
+    const away = (fine.originXM - fine.cellM / 2 - (coarse.originXM - coarse.cellM / 2)) / fine.cellM;
+    expect(away).toBeCloseTo(Math.round(away), 6);
+    expect(fine.cols * fine.cellM * 60).toBeGreaterThan(size.widthPx * 1.2);
+    expect(covers(fine, outline, enlarged, size)).toBe(true);
+    expect(covers(fine, outline, { ...enlarged, leftM: 21 }, size)).toBe(true);
+    expect(covers(fine, outline, { ...enlarged, leftM: 24 }, size)).toBe(false);
+    expect(covers(fine, outline, { ...enlarged, topM: 7 }, size)).toBe(false);
+  });
+  test('with many radios they are larger, so that cells times radios stay the same', () => {
+    const [few, many] = [10, 90].map((radios) => detailGrid(coarse, outline, enlarged, size, radios)!);
+    expect(many!.cellM).toBeGreaterThan(few!.cellM);
+    expect(many!.cols * many!.rows * 90).toBeLessThan(1_700_000);
+  });
+  test('beyond the outline there is nothing to look at', () => {
+    expect(detailGrid(coarse, outline, { ...enlarged, leftM: 500 }, size, 10)).toBeNull();
+    expect(detailGrid(coarse, outline, { ...enlarged, leftM: 65, topM: 40 }, size, 10)!.cols * 0.05).toBeLessThan(10);
+  });
+});
+
+test('numbers keep off walls: a box is crossed by a line through it and not by one beside it', () => {
+  const wall = { axM: 1, ayM: 1, bxM: 9, byM: 5 } as Wall;
+  const lines = linesOf([wall], { pxPerM: 50, leftM: 0, topM: 0 }, size);
+  const boxAt = (x: number, y: number) => ({ x: x - 15, y: y - 8, width: 30, height: 16 });
+  // At x = 250 px the wall is at 150 px.
+  expect([110, 135, 150, 165, 190].map((y) => isCrossed(boxAt(250, y), lines))).toEqual([false, true, true, true, false]);
+  expect(isCrossed(boxAt(20, 25), lines)).toBe(false);
 });

@@ -94,7 +94,7 @@ export function ScalePanel() {
             <g key={value}>
               <line x1={RAMP_X + RAMP_W} x2={RAMP_X + RAMP_W + 3} y1={yOf(value)} y2={yOf(value)} stroke="var(--ink2)" />
               {/* The threshold's flag covers numbers next to it; they would be cut in half. */}
-              {Math.abs(yOf(value) - yOf(mark)) > 11 && (
+              {Math.abs(yOf(value) - yOf(mark)) > 12 && (
                 <text x={RAMP_X + RAMP_W + 5} y={yOf(value) + 3.4} className="tick">
                   {tickLabel(shown, value)}
                 </text>
@@ -126,6 +126,8 @@ export function ScalePanel() {
             }}
           >
             <line x1={2} x2={RAMP_X + RAMP_W} y1={yOf(mark)} y2={yOf(mark)} stroke="var(--hand)" strokeWidth={1.5} />
+            {/* What is taken hold of is larger than what is seen. */}
+            <rect x={RAMP_X + RAMP_W} y={yOf(mark) - 13} width={31} height={26} fill="transparent" />
             <path d={`M${RAMP_X + RAMP_W} ${yOf(mark)}l6 -7h25v14h-25z`} fill="var(--hand)" />
             <text x={RAMP_X + RAMP_W + 8} y={yOf(mark) + 3.6} className="flag">
               {rule.flag(threshold)}

@@ -44,7 +44,7 @@ export function Section({ place }: { place: Place }) {
                 onClick={() => showFloor(floor.id)}
               >
                 <span aria-hidden="true" className="marks">
-                  {count > 8 ? `▲ ×${count}` : '▲'.repeat(count)}
+                  {`▲ ×${count}`}
                 </span>
                 {floor.name}
                 <span className="visually-hidden">{`, ${count} access points, `}</span>

@@ -10,7 +10,7 @@ import { bandIndex, type Band } from '@/core/radio/band';
 import { channelOf } from '@/core/radio/channel';
 import { browserPool } from '@/engine/browser';
 import { FieldCache } from '@/engine/fieldCache';
-import type { LensResult, SceneRadio } from '@/engine/protocol';
+import type { LensQuestion, LensResult, Scene, SceneRadio } from '@/engine/protocol';
 import { floorScene, poseOf, type FloorScene } from '@/engine/scene';
 import { KIND_TINTS } from '../theme/tokens';
 import { wordsOf } from './notices';
@@ -26,9 +26,13 @@ export type MapResult = LensResult &
     /** What the values were made of; a threshold is not in it. */
     key: string;
     scene: FloorScene;
+    /** What it answers: the same question may be asked of other cells. */
+    question: LensQuestion;
     radios: readonly MapRadio[];
     lens: Session['lens'];
     band: Band;
+    /** Whether it shows samples. */
+    measured: boolean;
     threshold: number;
     elapsedMs: number;
     contours: readonly Contour[] | null;
@@ -135,32 +139,34 @@ async function compute(maps: MapStore, inputs: LensInputs, overtaken: AbortSigna
     // The same values: only what the threshold decides is new.
     map = last.threshold === threshold ? last : await atThreshold(last, threshold);
   } else {
-    const result = await browserPool().call(
-      'lens',
-      {
-        scene: bare(scene),
-        mask: scene.mask,
-        lens: session.lens,
-        rank: session.rank,
-        widthMhz: session.widthMhz,
-        direction: session.direction,
-        zones: scene.zones.map(({ zone, mask }) => ({ id: zone.id, mask, level: serviceLevelOf(design, zone) })),
-        ignoreBelowDbm: session.ignoreBelowDbm,
-        onlyKind: session.onlyKind,
-        palette: KIND_TINTS.light,
-        keptTints: dragging && last !== null && last.lens === session.lens ? Object.fromEntries(last.kinds.map(({ id, tint }) => [id, tint])) : {},
-        measured: measuring ? { spots: measuredSpots(samples, session.band, session.heardApId, session.rank), reachM: session.reachM } : null,
-        threshold,
-        movingApId,
-        radios: radios.map(({ ap: _ap, ...radio }) => radio),
-      },
-      // A frame of a drag is finished and shown; anything else that is overtaken is given up.
-      { priority: 'now', ...(dragging ? {} : { signal: overtaken }) },
-    );
+    const question: LensQuestion = {
+      scene: bare(scene),
+      lens: session.lens,
+      rank: session.rank,
+      widthMhz: session.widthMhz,
+      direction: session.direction,
+      zones: scene.zones.map(({ zone, mask }) => ({ id: zone.id, mask, level: serviceLevelOf(design, zone) })),
+      ignoreBelowDbm: session.ignoreBelowDbm,
+      onlyKind: session.onlyKind,
+      radios: radios.map(({ ap: _ap, ...radio }) => radio),
+    };
+    const params = {
+      ...question,
+      mask: scene.mask,
+      palette: KIND_TINTS.light,
+      keptTints: dragging && last !== null && last.lens === session.lens ? Object.fromEntries(last.kinds.map(({ id, tint }) => [id, tint])) : {},
+      measured: measuring ? { spots: measuredSpots(samples, session.band, session.heardApId, session.rank), reachM: session.reachM } : null,
+      threshold,
+      movingApId,
+    };
+    // A frame of a drag is finished and shown; anything else that is overtaken is given up.
+    const result = await browserPool().call('lens', params, { priority: 'now', ...(dragging ? {} : { signal: overtaken }) });
     map = {
       ...result,
       key,
       scene,
+      question,
+      measured: measuring,
       radios: radios.map(({ ap }) => ({ ap, band: session.band })),
       lens: session.lens,
       band: session.band,
@@ -190,7 +196,7 @@ async function atThreshold(last: MapResult, threshold: number): Promise<MapResul
 }
 
 /** The scene without what only the page needs, so that messages stay small. */
-const bare = ({ key, medium, grid, planeZM, receiver }: FloorScene) => ({ key, medium, grid, planeZM, receiver });
+const bare = ({ key, mediumKey, medium, grid, planeZM, receiver }: FloorScene): Scene => ({ key, mediumKey, medium, grid, planeZM, receiver });
 
 /**
  * Keeps a map up to date: whenever an input changes, the newest inputs are computed as soon as the engine is free.

@@ -34,7 +34,9 @@ export const theme = createTheme({
         },
       },
     },
-    MuiInputBase: { styleOverrides: { root: { font: 'inherit', color: 'inherit' }, input: { font: 'inherit', padding: 0, height: 'auto' } } },
+    MuiInputBase: {
+      styleOverrides: { root: { font: 'inherit', color: 'inherit' }, input: { font: 'inherit', padding: 0, '&:not(textarea)': { height: 24 } } },
+    },
     MuiNativeSelect: { styleOverrides: { select: { padding: '0 20px 0 0 !important', '&:focus': { background: 'none' } }, icon: { fontSize: 18 } } },
     MuiCheckbox: { defaultProps: { size: 'small', color: 'default' }, styleOverrides: { root: { padding: 2, color: 'var(--ink2)' } } },
     MuiTooltip: { defaultProps: { enterDelay: 500 } },

@@ -43,8 +43,8 @@ export function useRetune(samples: readonly Sample[]) {
       useSession.getState().set({ preview: null, sheet: null });
       try {
         const { design } = useDocument.getState();
-        const { mask, key, medium, grid, planeZM, receiver } = floorScene(design, place.floor);
-        const scene = { key, medium, grid, planeZM, receiver };
+        const { mask, key, mediumKey, medium, grid, planeZM, receiver } = floorScene(design, place.floor);
+        const scene = { key, mediumKey, medium, grid, planeZM, receiver };
         const radios: RetuneRadio[] = [];
         // Radios of other floors stay as they are, and are counted where they are heard here.
         for (const ap of place.around) {

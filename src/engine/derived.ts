@@ -1,0 +1,33 @@
+import { perBand } from '@/core/radio/band';
+import { radioModelOf } from '@/core/radio/catalogue';
+import type { Antenna } from '@/core/radio/antenna';
+import type { Plane } from '@/core/fields/lossField';
+import { outlinesOf, type Outlines } from '@/core/fields/outlines';
+import type { Pose } from '@/core/propagation/ray';
+import type { Station } from '@/core/propagation/station';
+import type { CallName, Params, Progress, Result, Scene } from './protocol';
+
+/** A handler computes; one that takes long is a generator whose yields are progress and the points
+ * where it can be cancelled, or, sent true, end with the best it has. */
+export type Handler<K extends CallName> = (params: Params<K>) => Result<K> | Generator<Progress<K> | undefined, Result<K>, boolean | undefined>;
+
+/** Derived from the newest two plans: they change one after the other, and two may be compared. */
+let newest: ReadonlyArray<Readonly<{ key: string; outlines: Outlines }>> = [];
+
+export function outlinesFor(scene: Scene): Outlines {
+  const known = newest.find(({ key }) => key === scene.mediumKey) ?? { key: scene.mediumKey, outlines: outlinesOf(scene.medium) };
+  if (newest[0] !== known) newest = [known, ...newest.filter((one) => one !== known)].slice(0, 2);
+  return known.outlines;
+}
+
+/** Shared memory where the page may have it: results then go to other workers without copying. */
+export function floats(length: number): Float32Array {
+  return typeof SharedArrayBuffer === 'undefined' ? new Float32Array(length) : new Float32Array(new SharedArrayBuffer(length * 4));
+}
+
+export const antennasOf = (modelId: string): Array<Antenna | null> => perBand((band) => radioModelOf(modelId, band)?.antenna ?? null);
+
+export const planeOf = ({ grid, planeZM, receiver }: Scene): Plane => ({ grid, zM: planeZM, gainDbi: receiver.gainDbi });
+
+export const stationsOf = (radios: ReadonlyArray<{ pose: Pose; modelId: string }>): Station[] =>
+  radios.map(({ pose, modelId }) => ({ pose, antennas: antennasOf(modelId) }));

@@ -1,0 +1,228 @@
+import { BANDS, bandIndex, type WidthMhz } from '@/core/radio/band';
+import { modelOf, radioModelOf } from '@/core/radio/catalogue';
+import { lossBetween, type BetweenLoss } from '@/core/fields/between';
+import { airtimeLimits, mergeRadio, newTopThree, topThree, widthLimits, type LitRadio, type TopThree } from '@/core/fields/combine';
+import { contoursOf } from '@/core/fields/contour';
+import { differenceInto, differenceStatistics, kindDifferenceInto } from '@/core/fields/difference';
+import { lensOf, owedValues, type Lens, type LensContext } from '@/core/fields/lenses';
+import { owedShares, type OwedZone } from '@/core/fields/owed';
+import { lossFieldInto } from '@/core/fields/lossField';
+import { coverageCurve, servedBy, shareMeeting, statisticsOf } from '@/core/fields/statistics';
+import { assignTints, touchingOf } from '@/core/fields/tints';
+import { nearestInto } from '@/core/survey/measured';
+import { antennasOf, floats, outlinesFor, planeOf, stationsOf, type Handler } from './derived';
+import type { LensQuestion, LensResult, Params, Result, Scene, SceneRadio } from './protocol';
+
+/** The newest losses between access points: while one is dragged only its own are computed. */
+let newestBetween: BetweenLoss | null = null;
+
+/** Level of each radio at each other radio's antenna, in dBm: rows are listeners. All radios are of one band. */
+function levelsAt(scene: Scene, radios: Params<'lens'>['radios']): Float32Array {
+  const n = radios.length;
+  const levels = new Float32Array(n * n);
+  if (n === 0) return levels;
+  const { lossDb } = (newestBetween = lossBetween(outlinesFor(scene).medium, stationsOf(radios), radios[0]!.channel.band, newestBetween));
+  for (let listener = 0; listener < n; listener++)
+    for (let sender = 0; sender < n; sender++) levels[listener * n + sender] = radios[sender]!.txPowerDbm - lossDb[sender * n + listener]!;
+  return levels;
+}
+
+/** What combining gave last, and the key of what it was made of: all radios, or all but the one that moves. */
+let standing: { key: string; top: TopThree } | null = null;
+
+/** Everything the combined levels of these radios depend on. */
+function keyOf(scene: Scene, radios: Params<'lens'>['radios'], without: number): string {
+  return [
+    scene.key,
+    without,
+    ...radios.map(({ modelId, pose, channel, txPowerDbm }, i) =>
+      i === without ? 'moving' : [modelId, pose.xM, pose.yM, pose.zM, pose.azimuthDeg, pose.tiltDeg, channel.band, txPowerDbm].join(),
+    ),
+  ].join('|');
+}
+
+/**
+ * The strongest three at every cell. They are kept: another lens, rank or limit combines nothing again. While one radio moves, the others
+ * are combined once and the moving one merged into a copy: one pass a frame instead of one a radio. (Of exactly equal levels the standing
+ * radio then keeps its place.)
+ */
+function combined(scene: Scene, lit: readonly LitRadio[], { radios, movingApId }: Params<'lens'>, cells: number): TopThree {
+  const movingAt = movingApId === null ? -1 : radios.findIndex((radio) => radio.apId === movingApId);
+  const key = keyOf(scene, radios, movingAt);
+  if (standing?.key !== key) {
+    const others = newTopThree(cells);
+    lit.forEach((radio, i) => i !== movingAt && mergeRadio(others, radio.lossDb, radio.txPowerDbm, i));
+    standing = { key, top: others };
+  }
+  if (movingAt < 0) return standing.top;
+  const top: TopThree = { cells, level: standing.top.level.slice(), radio: standing.top.radio.slice() };
+  mergeRadio(top, lit[movingAt]!.lossDb, lit[movingAt]!.txPowerDbm, movingAt);
+  return top;
+}
+
+/** The loss field of one radio's band alone, for a radio that came without. */
+function bandLoss(scene: Scene, { modelId, pose, channel }: SceneRadio): Float32Array {
+  const lane = bandIndex(channel.band);
+  const cells = scene.grid.cols * scene.grid.rows;
+  const only = antennasOf(modelId).map((antenna, i) => (i === lane ? antenna : null));
+  const outs = BANDS.map(() => new Float32Array(cells));
+  lossFieldInto(outlinesFor(scene), { pose, antennas: only }, planeOf(scene), outs);
+  return outs[lane]!;
+}
+
+/** The curve of a lens: the share of area that is as good as each level or better. */
+function curveOf({ curve, threshold, show }: Lens, values: Float32Array, mask: Uint8Array): number[] {
+  if (curve === null || threshold === null) return [];
+  const levels: number[] = [];
+  for (let level = curve.from; level <= curve.to; level += curve.step) levels.push(level);
+  if (threshold.sense === 'least') return coverageCurve(values, mask, levels);
+  // At or below a level: what has a value, less what lies above. Between whole numbers there is nothing, above a level of ink what is just above.
+  const justAbove = show === 'steps' ? 0.5 : 1e-4;
+  const [any, ...above] = coverageCurve(values, mask, [-Infinity, ...levels.map((level) => level + justAbove)]);
+  return above.map((share) => any! - share);
+}
+
+/** Kinds of area with their tints and areas; `values` hold indices into them. */
+function kindAreas(
+  { kindsOf }: Lens,
+  lit: readonly LitRadio[],
+  values: Float32Array,
+  { scene, mask, palette, keptTints }: Params<'lens'>,
+): LensResult['kinds'] {
+  if (kindsOf === null) return [];
+  const kinds = kindsOf(lit);
+  const kept = kinds.map(({ id }) => (Object.hasOwn(keptTints, id) ? keptTints[id]! : null));
+  const tints = assignTints(touchingOf(values, scene.grid.cols, kinds.length), kinds.length, palette, kept);
+  const cells = new Float64Array(kinds.length);
+  for (let i = 0; i < values.length; i++) if (mask[i] === 1 && values[i]! >= 0) cells[values[i]!]!++;
+  return kinds.map((kind, i) => ({ ...kind, tint: tints[i]!, areaM2: cells[i]! * scene.grid.cellM ** 2 }));
+}
+
+/** The share of a mask that meets the threshold; null for lenses that have none. */
+const shareOf = ({ threshold: rule }: Lens, values: Float32Array, mask: Uint8Array, threshold: number): number | null =>
+  rule === null ? null : shareMeeting(values, mask, threshold, rule.sense);
+
+export const share: Handler<'share'> = ({ lens, values, mask, zones, threshold }) => {
+  const of = (where: Uint8Array): number | null => shareOf(lensOf(lens), values, where, threshold);
+  return { all: of(mask) ?? NaN, zones: zones.map(of) };
+};
+
+/** The radios with their loss fields; those that came without are computed, and between them the call can be cancelled. */
+function* litBy(scene: Scene, radios: readonly SceneRadio[]): Generator<undefined, LitRadio[], boolean | undefined> {
+  const lit: LitRadio[] = [];
+  for (const radio of radios) {
+    const { apId: key, name, txPowerDbm, channel } = radio;
+    const { generation } = modelOf(radio.modelId);
+    const streams = radioModelOf(radio.modelId, channel.band)?.streams ?? 1;
+    lit.push({ key, name, txPowerDbm, channel, streams, generation, lossDb: radio.lossDb ?? bandLoss(scene, radio) });
+    if (radio.lossDb === null) yield;
+  }
+  return lit;
+}
+
+/** What a lens's kernel computes from. */
+function contextOf(
+  { scene, radios, zones, ignoreBelowDbm, rank, widthMhz, direction }: LensQuestion,
+  top: TopThree,
+  lit: readonly LitRadio[],
+  mask: Uint8Array,
+  met: Float64Array | null,
+): LensContext {
+  const owed: OwedZone[] = zones.flatMap(({ mask: where, level }) => (level === null ? [] : [{ mask: where, level }]));
+  let levels: Float32Array | null = null;
+  const levelsAtDbm = () => (levels ??= levelsAt(scene, radios));
+  const limits = (width: WidthMhz | null) => (width === null ? airtimeLimits(lit, levelsAtDbm()) : widthLimits(lit, levelsAtDbm(), width));
+  return { top, radios: lit, ignoreBelowDbm, receiver: scene.receiver, rank, widthMhz, direction, owed, limits, levelsAtDbm, met, mask };
+}
+
+/** Leaves the areas of one kind, where one is asked for. */
+function keepOnly(onlyKind: string | null, kinds: readonly Readonly<{ id: string }>[], values: Float32Array): void {
+  if (onlyKind === null || kinds.length === 0) return;
+  const only = kinds.findIndex(({ id }) => id === onlyKind);
+  for (let i = 0; i < values.length; i++) if (values[i] !== only) values[i] = NaN;
+}
+
+/** What the lens shows in other cells than the floor's own, finer ones as a rule, with contours: for the eye, and counted nowhere. */
+export function* detail(params: Params<'detail'>): Generator<undefined, Result<'detail'>, boolean | undefined> {
+  const { scene, onlyKind, levels } = params;
+  const shown = lensOf(params.lens);
+  const cells = scene.grid.cols * scene.grid.rows;
+  const lit = yield* litBy(scene, params.radios);
+  const values = floats(cells);
+  shown.kernel(contextOf(params, topThree(lit, cells), lit, new Uint8Array(cells), null), values);
+  yield;
+  keepOnly(onlyKind, shown.kindsOf?.(lit) ?? [], values);
+  return { values, contours: contoursOf(values, scene.grid, levels) };
+}
+
+/** Between its stages it can be cancelled: what has been overtaken need not be finished. */
+export function* lens(params: Params<'lens'>): Generator<undefined, Result<'lens'>, boolean | undefined> {
+  const { scene, mask, radios, ignoreBelowDbm, threshold } = params;
+  const shown = lensOf(params.lens);
+  const cells = scene.grid.cols * scene.grid.rows;
+  const lit = yield* litBy(scene, radios);
+  const top = combined(scene, lit, params, cells);
+  yield;
+  const values = floats(cells);
+  const n = radios.length;
+  const met = shown.counts && !params.measured ? new Float64Array(n * n) : null;
+  const context = contextOf(params, top, lit, mask, met);
+  if (params.measured) nearestInto(params.measured.spots, params.measured.reachM, scene.grid, values);
+  else shown.kernel(context, values);
+  yield;
+  const kinds = kindAreas(shown, lit, values, params);
+  keepOnly(params.onlyKind, kinds, values);
+  const serving = top.radio.slice(0, cells);
+  for (let i = 0; i < cells; i++) if (!(top.level[i]! >= ignoreBelowDbm)) serving[i] = -1;
+  const cellAreaM2 = scene.grid.cellM ** 2;
+  let sum = 0;
+  let count = 0;
+  for (let i = 0; i < cells; i++) {
+    if (mask[i] === 0 || Number.isNaN(values[i]!)) continue;
+    sum += values[i]!;
+    count++;
+  }
+  const { from, to, bins } = shown.scale;
+  return {
+    values,
+    serving,
+    statistics: statisticsOf(values, mask, cellAreaM2, from, to, bins),
+    share: shareOf(shown, values, mask, threshold) ?? NaN,
+    curve: curveOf(shown, values, mask),
+    kinds,
+    served: servedBy(radios.length, serving, top.level, mask, cellAreaM2),
+    sharers: met === null ? null : sharersOf(met, serving, values, mask, n),
+    mean: count === 0 ? NaN : sum / count,
+    zones: zoneShares(shown, params, context, values),
+  };
+}
+
+/** What of each zone meets the threshold, or, for the lens that asks for service levels, what is owed there. */
+function zoneShares(lens: Lens, { zones, threshold }: Params<'lens'>, context: LensContext, values: Float32Array): LensResult['zones'] {
+  const asked = lens.id === 'service' && zones.some(({ level }) => level !== null) ? owedValues(context) : null;
+  return zones.map(({ id: zoneId, mask, level }) => ({
+    zoneId,
+    share: shareOf(lens, values, mask, threshold),
+    owed: asked === null || level === null ? null : owedShares({ mask, level }, context.top, asked),
+  }));
+}
+
+/** Who shares with whom, from cells counted together. */
+function sharersOf(met: Float64Array, serving: Int16Array, values: Float32Array, mask: Uint8Array, n: number): NonNullable<LensResult['sharers']> {
+  const cells = new Float64Array(n);
+  for (let i = 0; i < serving.length; i++) if (mask[i] === 1 && serving[i]! >= 0 && !Number.isNaN(values[i]!)) cells[serving[i]!]!++;
+  return Array.from(cells, (count, s) => {
+    const who = Array.from({ length: n }, (_, j) => ({ radio: j, share: count === 0 ? 0 : met[s * n + j]! / count }))
+      .filter(({ share }) => share > 0)
+      .sort((a, b) => b.share - a.share);
+    return { mean: count === 0 ? NaN : who.reduce((sum, { share }) => sum + share, 0), who };
+  });
+}
+
+export const difference: Handler<'difference'> = ({ lens: id, now, then, mask, threshold }) => {
+  const shown = lensOf(id);
+  const values = floats(now.values.length);
+  if (shown.threshold === null) kindDifferenceInto(now.values, then.values, now.kinds, then.kinds, values);
+  else differenceInto(now.values, then.values, shown.threshold, values);
+  return { values, statistics: differenceStatistics(shown, now.values, then.values, values, mask, threshold) };
+};
