@@ -21,6 +21,7 @@ import { rayLossUnits, sightLine } from '@/core/propagation/ray';
 import { BANDS, perBand } from '@/core/radio/band';
 import { COMMON_CLIENT } from '@/core/radio/receiver';
 import { benchFinding } from './finding';
+import { benchRetune } from './planning';
 import { generatedFloor, quayLevel, type BenchScene } from './scenes';
 
 const CLIENT_HEIGHT_M = 1;
@@ -163,48 +164,7 @@ function benchScene(scene: BenchScene): void {
     'contours, 6 levels',
     time(9, () => void contoursOf(out, grid, [-80, -70, -67, -60, -50, -40])),
   );
-  benchRetune(scene, fields, between);
-}
-
-function benchRetune({ aps, mask, grid }: BenchScene, fields: Float32Array[][], between: readonly Float32Array[]): void {
-  const n = aps.length;
-  const inside = Array.from({ length: grid.cols * grid.rows }, (_, i) => i).filter((i) => mask[i] === 1);
-  const stride = Math.max(1, Math.ceil(inside.length / Math.min(4000, 300_000 / n)));
-  const demand = inside.filter((_, k) => k % stride === 0);
-  for (const [b, band] of BANDS.entries()) {
-    const own = aps.map((ap, i) => ({ ap, i })).filter(({ ap }) => ap.antennas[b]);
-    if (own.length < 2) continue;
-    const channel = { '2.4': [1, 6], '5': [36, 44], '6': [5] }[band];
-    const radios: PlanRadio[] = own.map(({ ap, i }, k) => ({
-      apId: ap.name,
-      name: ap.name,
-      modelId: ap.modelId,
-      band,
-      locked: false,
-      forbidden: [],
-      before: {
-        on: true,
-        channel: channel[k % channel.length]!,
-        widthMhz: band === '6' ? 80 : band === '5' ? 40 : 20,
-        txPowerDbm: Math.min(ap.txPowerDbm, 16),
-      },
-      lossDb: Float32Array.from(demand, (cell) => fields[i]![b]![cell]!),
-      cellLossDb: Float32Array.from(inside, (cell) => fields[i]![b]![cell]!),
-      lossToRadioDb: Float32Array.from(own, ({ i: j }) => between[b]![i * n + j]!),
-    }));
-    const rules: PlanRules = { ...DEFAULT_RULES, domain: 'UK' };
-    const begin = performance.now();
-    const run = retune(radios, rules, [], 1);
-    let step = run.next();
-    while (!step.done) step = run.next();
-    const sheet: RetuneSheet = step.value;
-    const result = sheet.bands[0]!;
-    row(
-      `retune ${band} GHz, ${radios.length} radios`,
-      performance.now() - begin,
-      `radios sharing airtime, mean: ${result.contentionBefore.toFixed(2)} -> ${result.contentionAfter.toFixed(2)}; cost ${result.costBefore.toFixed(2)} -> ${result.costAfter.toFixed(2)}, bound ${result.bound.toFixed(2)}${result.proven ? ' (proven)' : ''}; coverage ${(result.coverageBefore * 100).toFixed(1)} -> ${(result.coverageAfter * 100).toFixed(1)} %`,
-    );
-  }
+  rows.push(...benchRetune(scene, fields, between));
 }
 
 /** What an engineer with 200 access points waits for; without the reference, which would take a minute. */
@@ -236,7 +196,7 @@ function benchLarge(): void {
     'levels between all APs',
     time(1, () => void (between = perBand((band) => lossBetween(scene.medium, scene.aps, band).lossDb))),
   );
-  benchRetune(scene, fields, between);
+  rows.push(...benchRetune(scene, fields, between));
 }
 
 console.log(`Node ${process.version}, ${os.cpus().length} cores, one thread. Medians in ms.\n`);

@@ -1,4 +1,7 @@
-import { seeded } from '../random';
+import { hashText } from '../random';
+import { compile, compiledCost, type Compiled } from './compiled';
+import { proveLeast } from './exact';
+import { search } from './search';
 
 /**
  * A weighted assignment: each of n radios takes one of its options; `single(r, a)` is what option a costs radio r alone,
@@ -9,6 +12,17 @@ export type Assignment = Readonly<{
   single: (radio: number, option: number) => number;
   pair: (r: number, a: number, s: number, b: number) => number;
   neighbours: readonly (readonly number[])[];
+  /**
+   * Where radios choose among the same things: how many distinct ones there are, which of them a radio's option is, which two can cost anything
+   * together, and in which of the nested choices each comes first (narrow ones at 0, wider ones later): a larger choice is searched from the best
+   * of the smaller, so that it never ends worse. Without it each position of the lists is one, and any two may cost.
+   */
+  kinds?: Readonly<{
+    size: number;
+    of: (radio: number, option: number) => number;
+    overlap: (a: number, b: number) => boolean;
+    rank: (a: number) => number;
+  }>;
 }>;
 
 export type Solution = { choice: Int32Array; cost: number; exact: boolean };
@@ -42,170 +56,116 @@ export function components(neighbours: readonly (readonly number[])[]): number[]
   return groups;
 }
 
-/** Cost of every option of a radio given the others' choices. */
-function optionCosts(problem: Assignment, choice: ArrayLike<number>, r: number): Float64Array {
-  const costs = new Float64Array(problem.sizes[r]!);
-  for (let a = 0; a < costs.length; a++) {
-    costs[a] = problem.single(r, a);
-    for (const s of problem.neighbours[r]!) if (choice[s]! >= 0) costs[a]! += problem.pair(r, a, s, choice[s]!);
-  }
-  return costs;
-}
-
-function leastOf(values: Float64Array): number {
-  let best = 0;
-  for (let k = 1; k < values.length; k++) if (values[k]! < values[best]!) best = k;
-  return best;
-}
-
-/** Saturation order: next comes the radio whose cheapest option has become dearest. */
-function construct(problem: Assignment, group: readonly number[], choice: Int32Array): void {
-  for (const r of group) choice[r] = -1;
-  const open = new Set(group);
-  const table = new Map(group.map((r) => [r, optionCosts(problem, choice, r)]));
-  while (open.size > 0) {
-    let next = -1;
-    let nextOption = 0;
-    let worst = -Infinity;
-    for (const r of open) {
-      const costs = table.get(r)!;
-      const option = leastOf(costs);
-      const urgency = costs[option]! + problem.neighbours[r]!.length * 1e-6;
-      if (urgency > worst) {
-        worst = urgency;
-        next = r;
-        nextOption = option;
-      }
-    }
-    choice[next] = nextOption;
-    open.delete(next);
-    for (const s of problem.neighbours[next]!) {
-      if (!open.has(s)) continue;
-      const costs = table.get(s)!;
-      for (let b = 0; b < costs.length; b++) costs[b]! += problem.pair(s, b, next, nextOption);
-    }
-  }
-}
-
-/** Tabu search from `choice`; leaves the best found in it. A move touches only its neighbours' tables. Ends when it has long found nothing better. */
-function improve(problem: Assignment, group: readonly number[], choice: Int32Array, iterations: number, seed: number): void {
-  const uniform = seeded(seed);
-  const table = new Map(group.map((r) => [r, optionCosts(problem, choice, r)]));
-  const tabuUntil = new Map(group.map((r) => [r, new Int32Array(problem.sizes[r]!)]));
-  let relative = 0;
-  let bestRelative = 0;
-  let improvedAt = 0;
-  const best = choice.slice();
-  for (let step = 1; step <= iterations; step++) {
-    let moveRadio = -1;
-    let moveOption = -1;
-    let moveDelta = Infinity;
-    for (const r of group) {
-      const costs = table.get(r)!;
-      const tabu = tabuUntil.get(r)!;
-      const now = costs[choice[r]!]!;
-      for (let a = 0; a < costs.length; a++) {
-        if (a === choice[r]) continue;
-        const delta = costs[a]! - now;
-        if (delta < moveDelta && (tabu[a]! < step || relative + delta < bestRelative - 1e-12)) {
-          moveDelta = delta;
-          moveRadio = r;
-          moveOption = a;
-        }
-      }
-    }
-    if (moveRadio < 0) break;
-    const from = choice[moveRadio]!;
-    choice[moveRadio] = moveOption;
-    relative += moveDelta;
-    tabuUntil.get(moveRadio)![from] = step + 4 + Math.floor(uniform() * Math.min(12, group.length));
-    for (const s of problem.neighbours[moveRadio]!) {
-      const costs = table.get(s)!;
-      for (let b = 0; b < costs.length; b++) costs[b]! += problem.pair(s, b, moveRadio, moveOption) - problem.pair(s, b, moveRadio, from);
-    }
-    if (relative < bestRelative - 1e-12) {
-      bestRelative = relative;
-      best.set(choice);
-      improvedAt = step;
-    } else if (step - improvedAt > 150 + group.length) break;
-  }
-  choice.set(best);
-}
-
-/** Branch and bound over a small group. Returns false when it gave up after `maxNodes`; `choice` then holds the best found. */
-function solveExactly(problem: Assignment, group: readonly number[], choice: Int32Array, upper: number, maxNodes: number): boolean {
-  const order = [...group].sort((a, b) => problem.neighbours[b]!.length - problem.neighbours[a]!.length || a - b);
-  const floorFrom = new Float64Array(order.length + 1);
-  for (let k = order.length - 1; k >= 0; k--)
-    floorFrom[k] = floorFrom[k + 1]! + Math.min(...Array.from({ length: problem.sizes[order[k]!]! }, (_, a) => problem.single(order[k]!, a)));
-  const trial = Int32Array.from(choice);
-  for (const r of group) trial[r] = -1;
-  let best = upper;
-  let nodes = 0;
-  const descend = (depth: number, cost: number): boolean => {
-    if (depth === order.length) {
-      best = cost;
-      for (const r of group) choice[r] = trial[r]!;
-      return true;
-    }
-    const r = order[depth]!;
-    const costs = optionCosts(problem, trial, r);
-    const ranked = Array.from(costs.keys()).sort((a, b) => costs[a]! - costs[b]!);
-    for (const a of ranked) {
-      if (++nodes > maxNodes) return false;
-      if (cost + costs[a]! + floorFrom[depth + 1]! >= best - 1e-12) break;
-      trial[r] = a;
-      const finished = descend(depth + 1, cost + costs[a]!);
-      trial[r] = -1;
-      if (!finished) return false;
-    }
-    return true;
-  };
-  return descend(0, 0);
-}
-
-const EXACT_UP_TO = 9;
-const MAX_NODES = 60_000;
-const STARTS = 4;
-
 /** What a long search is told at each of its yields: true ends it with the best so far. */
 export type Stop = boolean | undefined;
 
+/** Proposals of the search for each radio of a group and each of the nested choices, within limits: a second for hundreds. */
+const WORK = { perRadio: 150_000, least: 300_000, most: 14_000_000 };
+/** Share of the work after which a proof is tried, and for how many looks. */
+const BEFORE_PROOF = 0.1;
+const PROOF_NODES = 60_000;
+
+/** The assignment with the options of the nested choices up to a rank; `options[r]` says which they are. A radio that has none of these keeps all. */
+function narrowed(problem: Assignment, upTo: number): { problem: Assignment; options: number[][] } {
+  const { kinds } = problem;
+  const all = problem.sizes.map((size) => Array.from({ length: size }, (_, a) => a));
+  if (kinds === undefined) return { problem, options: all };
+  const options = all.map((list, r) => {
+    const kept = list.filter((a) => kinds.rank(kinds.of(r, a)) <= upTo);
+    return kept.length > 0 ? kept : list;
+  });
+  // Numbered as if there were no others: a smaller choice is searched just as it would be alone.
+  const left = [...new Set(options.flatMap((list, r) => list.map((a) => kinds.of(r, a))))].sort((a, b) => a - b);
+  const numberOf = new Map(left.map((kind, i) => [kind, i]));
+  return {
+    options,
+    problem: {
+      sizes: options.map((list) => list.length),
+      single: (r, a) => problem.single(r, options[r]![a]!),
+      pair: (r, a, s, b) => problem.pair(r, options[r]![a]!, s, options[s]![b]!),
+      neighbours: problem.neighbours,
+      kinds: {
+        size: left.length,
+        of: (r, a) => numberOf.get(kinds.of(r, options[r]![a]!))!,
+        overlap: (a, b) => kinds.overlap(left[a]!, left[b]!),
+        rank: (a) => kinds.rank(left[a]!),
+      },
+    },
+  };
+}
+
+/** What a group costs: its radios alone, and among each other. */
+function groupCost(problem: Assignment, group: readonly number[], choice: ArrayLike<number>): number {
+  let cost = 0;
+  for (const r of group) {
+    cost += problem.single(r, choice[r]!);
+    for (const s of problem.neighbours[r]!) if (s > r) cost += problem.pair(r, choice[r]!, s, choice[s]!);
+  }
+  return cost;
+}
+
 /**
- * Solves each connected group apart: a constructed start and the present choice, both improved by seeded tabu search; small groups
- * then exactly by branch and bound. Never worse than `present`. Yields after each start, so that the caller can show progress; told to stop, it gives its best so far.
+ * Solves each connected group apart, never worse than `present`: nested choices one after the other, each from the best of the smaller one and with
+ * work of its own, so that more to choose from never makes it worse; with a proof for small groups. Yields the best cost so far; told to stop, it gives
+ * its best. Counts work and not time: the same input gives the same choice. @param effort how much work, in the usual amount
  */
-export function* assign(problem: Assignment, present: Int32Array, seed: number): Generator<number, Solution, Stop> {
+export function* assign(problem: Assignment, present: Int32Array, seed: number, effort = 1): Generator<number, Solution, Stop> {
   const best = present.slice();
   let exact = true;
+  let total = costOf(problem, best);
+  const { kinds } = problem;
+  const ranks =
+    kinds === undefined ? [0] : [...new Set(problem.sizes.flatMap((size, r) => Array.from({ length: size }, (_, a) => kinds.rank(kinds.of(r, a)))))];
+  const parts = ranks.sort((a, b) => a - b).map((rank) => narrowed(problem, rank));
   for (const group of components(problem.neighbours)) {
-    const groupCost = (choice: Int32Array): number => {
-      let cost = 0;
-      for (const r of group) {
-        cost += problem.single(r, choice[r]!);
-        for (const s of problem.neighbours[r]!) if (s > r) cost += problem.pair(r, choice[r]!, s, choice[s]!);
+    const elsewhere = total - groupCost(problem, group, best);
+    const work = effort * Math.min(WORK.most, Math.max(WORK.least, WORK.perRadio * group.length));
+    /** The best of the choices so far, as options of the whole problem. */
+    let known: Int32Array | null = null;
+    let proved = false;
+    let stopped = false;
+    for (const { problem: part, options } of parts) {
+      const c = compile(part, group);
+      const toPart = (choice: ArrayLike<number>): Int32Array =>
+        Int32Array.from(group, (r, i) => {
+          const at = options[r]!.indexOf(choice[r]!);
+          return at >= 0 ? c.lists[i]![at]! : cheapest(c, i);
+        });
+      const start = toPart(best);
+      const from = known === null ? start : toPart(known);
+      let x = compiledCost(c, from) < compiledCost(c, start) ? from : start;
+      const seedHere = hashText(`${seed}/${c.lists.map((list) => list.join()).join('|')}`);
+      proved = false;
+      for (const [k, share] of [BEFORE_PROOF, 1 - BEFORE_PROOF].entries()) {
+        const run = search(c, x, seedHere + k, work * share);
+        let step = run.next();
+        for (; !step.done; step = run.next(stopped)) stopped = (yield Math.min(total, elsewhere + step.value)) === true || stopped;
+        x = step.value;
+        if (k === 0 && !stopped) proved = proveLeast(c, x, PROOF_NODES);
+        if (proved || stopped) break;
       }
-      return cost;
-    };
-    let bestCost = groupCost(best);
-    const iterations = 60 + group.length * 40;
-    for (let start = 0; start < (group.length === 1 ? 1 : STARTS); start++) {
-      const choice = best.slice();
-      if (start !== 1) construct(problem, group, choice);
-      if (start > 1) {
-        const uniform = seeded(seed + start * 7919);
-        for (const r of group) if (uniform() < 0.3) choice[r] = Math.floor(uniform() * problem.sizes[r]!);
-      }
-      improve(problem, group, choice, iterations, seed + start);
-      const cost = groupCost(choice);
-      if (cost < bestCost - 1e-12) {
-        bestCost = cost;
-        best.set(choice);
-      }
-      if ((yield costOf(problem, best)) === true) return { choice: best, cost: costOf(problem, best), exact: false };
+      const found = best.slice();
+      group.forEach((r, i) => (found[r] = options[r]![c.lists[i]!.indexOf(x[i]!)]!));
+      if (known === null || groupCost(problem, group, found) < groupCost(problem, group, known)) known = found;
+      if (stopped) break;
     }
-    if (group.length <= EXACT_UP_TO) exact = solveExactly(problem, group, best, bestCost, MAX_NODES) && exact;
-    else exact = false;
+    if (groupCost(problem, group, known!) < groupCost(problem, group, best)) for (const r of group) best[r] = known![r]!;
+    exact = exact && proved;
+    total = costOf(problem, best);
+    if (stopped || (yield total) === true) return { choice: best, cost: total, exact: false };
   }
-  return { choice: best, cost: costOf(problem, best), exact };
+  return { choice: best, cost: total, exact };
+}
+
+function cheapest(c: Compiled, r: number): number {
+  return c.lists[r]!.reduce((least, a) => (c.single[r * c.size + a]! < c.single[r * c.size + least]! ? a : least), c.lists[r]![0]!);
+}
+
+/**
+ * The least cost that any choice has, where it can be proved for every group within some work; null where it cannot. A millionth is taken off for rounding.
+ * @param known a choice to begin from
+ */
+export function* leastCost(problem: Assignment, known: Int32Array, seed: number): Generator<number, number | null, Stop> {
+  const { cost, exact } = yield* assign(problem, known, seed, 0.5);
+  return exact ? cost * (1 - 1e-6) : null;
 }

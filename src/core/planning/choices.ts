@@ -42,7 +42,7 @@ export function withoutAlikes(options: readonly (readonly Option[])[], radios: r
     const rankOf = ({ channel }: Option) => (channel.primary === primary && channel.widthMhz === widthMhz ? 0 : isPreferredScanning(channel) ? 1 : 2);
     const kept = new Map<string, Option>();
     for (const option of list) {
-      const key = `${option.maxPowerDbm}/${option.dfs}/${option.channel.widthMhz}/${signOf(option.channel)}`;
+      const key = `${option.maxPowerDbm}/${option.dfs}/${option.weatherRadar === true}/${option.channel.widthMhz}/${signOf(option.channel)}`;
       const known = kept.get(key);
       if (known === undefined || rankOf(option) < rankOf(known)) kept.set(key, option);
     }
@@ -61,15 +61,30 @@ export type PriceTable = Readonly<{
   levels: Float64Array;
   /** Steps of (other a, serving b) are entries start[a * size + b] to start[a * size + b + 1]. */
   start: Int32Array;
+  /** Width of each channel. */
+  widthsMhz: readonly number[];
   level: Int32Array;
   more: Float64Array;
 }>;
 
-export function priceTable(options: readonly (readonly Option[])[]): PriceTable {
+/** How much below the level at which a pair begins to cost its nearness counts still, in dB, and how little: it only chooses among plans of equal cost. */
+const APART_DB = [10, 20, 30];
+const APART_COST = 1e-4;
+
+/** The steps of a price, and, for what lies below them, next to nothing: so that of plans that cost the same the one with most separation is taken. */
+function withSeparation(steps: readonly PriceStep[]): PriceStep[] {
+  const [first] = steps;
+  return first === undefined ? [] : [...APART_DB.map((db) => ({ dbm: first.dbm - db, more: APART_COST })), ...steps];
+}
+
+/** @param separation whether pairs that cost nothing are kept apart as well */
+export function priceTable(options: readonly (readonly Option[])[], separation = false): PriceTable {
   const distinct = distinctOf(options);
   const position = new Map(distinct.map((channel, i) => [channelLabel(channel), i]));
   const size = distinct.length;
-  const steps = distinct.flatMap((other) => distinct.map((serving) => priceOf(serving, other)));
+  const steps = distinct.flatMap((other) =>
+    distinct.map((serving) => (separation ? withSeparation(priceOf(serving, other)) : priceOf(serving, other))),
+  );
   const levels = Float64Array.from(new Set(steps.flatMap((list) => list.map(({ dbm }) => dbm)))).sort();
   const levelAt = new Map(Array.from(levels, (dbm, i) => [dbm, i]));
   const start = new Int32Array(size * size + 1);
@@ -80,10 +95,21 @@ export function priceTable(options: readonly (readonly Option[])[]): PriceTable 
     at: options.map((list) => Int32Array.from(list, ({ channel }) => position.get(channelLabel(channel))!)),
     levels,
     start,
+    widthsMhz: distinct.map(({ widthMhz }) => widthMhz),
     level: Int32Array.from(flat, ({ dbm }) => levelAt.get(dbm)!),
     more: Float64Array.from(flat, ({ more }) => more),
   };
 }
+
+/**
+ * What settles among plans of equal cost: without radar detection before with it, weather radar last, at 6 GHz preferred scanning channels first. The
+ * present channel comes before all of these, by the change penalty.
+ */
+const PREFERENCE = { dfs: 2e-5, weatherRadar: 4e-5, notScanned: 1e-5 };
+const preferenceCost = ({ channel, dfs, weatherRadar }: Option): number =>
+  (dfs ? PREFERENCE.dfs : 0) +
+  (weatherRadar === true ? PREFERENCE.weatherRadar : 0) +
+  (channel.band === '6' && !isPreferredScanning(channel) ? PREFERENCE.notScanned : 0);
 
 /** Cost of each decibel by which a channel's limit lies below the radio's power. */
 const LOST_DB_COST = 0.02;
@@ -104,11 +130,12 @@ export function singleCost(
     outsideCost(outside, option.channel, served) +
     rules.widthCost * served * Math.log2(widest / widthMhz) +
     LOST_DB_COST * Math.max(0, Math.min(setting.txPowerDbm, rules.maxPowerDbm) - option.maxPowerDbm) +
-    (changed ? rules.changePenalty : 0)
+    (changed ? rules.changePenalty : 0) +
+    preferenceCost(option)
   );
 }
 
-/** The choice of channels at the present powers, as an assignment. */
+/** The choice of channels at the present powers, as an assignment. @param singleOf what an option costs its radio alone, where not all of it is asked */
 export function assignmentOf(
   radios: readonly PlanRadio[],
   options: readonly (readonly Option[])[],
@@ -117,12 +144,13 @@ export function assignmentOf(
   prices: PriceTable,
   rules: PlanRules,
   outside: readonly OutsideNetwork[],
+  singleOf = singleCost,
 ): Assignment {
   const { n, share, served } = reach;
   const k = prices.levels.length;
   const { size, at, start, level, more } = prices;
   const single = radios.map((radio, r) =>
-    Float64Array.from(options[r]!, (option) => singleCost(radio, option, settings[r]!, rules, outside, served[r]!)),
+    Float64Array.from(options[r]!, (option) => singleOf(radio, option, settings[r]!, rules, outside, served[r]!)),
   );
   const takes = (other: number, from: number, serving: number, to: number): number => {
     const base = (other * n + serving) * k;
@@ -133,6 +161,12 @@ export function assignmentOf(
   const meets = (r: number, s: number) => k > 0 && share[(r * n + s) * k]! + share[(s * n + r) * k]! > 0;
   return {
     sizes: options.map((list) => list.length),
+    kinds: {
+      size,
+      of: (r, a) => at[r]![a]!,
+      overlap: (a, b) => start[a * size + b]! < start[a * size + b + 1]! || start[b * size + a]! < start[b * size + a + 1]!,
+      rank: (a) => Math.log2(prices.widthsMhz[a]! / 20),
+    },
     single: (r, a) => single[r]![a]!,
     pair: (r, a, s, b) => takes(r, at[r]![a]!, s, at[s]![b]!) + takes(s, at[s]![b]!, r, at[r]![a]!),
     neighbours: radios.map((_, r) => radios.map((__, s) => s).filter((s) => s !== r && meets(r, s))),

@@ -64,25 +64,25 @@ function levelsAtAntennas(radios: readonly PlanRadio[], powers: Float64Array): F
 export type PairPrices = Readonly<{ airtimeFrom: Float64Array; first: Float64Array; from: Float64Array; more: Float64Array }>;
 
 /** Steps of a price, at most: noise, width, airtime. */
-const STEPS = 3;
+export const PRICE_STEPS = 3;
 
 export function pairPrices(radios: readonly PlanRadio[], settings: readonly Setting[]): PairPrices {
   const n = radios.length;
   const channels = radios.map((radio, i) => channelOf({ band: radio.band, ...settings[i]! }));
   const airtimeFrom = new Float64Array(n * n).fill(Infinity);
   const first = new Float64Array(n * n).fill(Infinity);
-  const from = new Float64Array(n * n * STEPS).fill(Infinity);
-  const more = new Float64Array(n * n * STEPS);
+  const from = new Float64Array(n * n * PRICE_STEPS).fill(Infinity);
+  const more = new Float64Array(n * n * PRICE_STEPS);
   for (let i = 0; i < n; i++) {
     for (let j = 0; j < n; j++) {
       if (i === j) continue;
       const at = i * n + j;
       airtimeFrom[at] = sharingOf(channels[j]!, channels[i]!).airtimeFromDbm;
       priceOf(channels[j]!, channels[i]!).forEach((step, k) => {
-        from[at * STEPS + k] = step.dbm;
-        more[at * STEPS + k] = step.more;
+        from[at * PRICE_STEPS + k] = step.dbm;
+        more[at * PRICE_STEPS + k] = step.more;
       });
-      first[at] = from[at * STEPS]!;
+      first[at] = from[at * PRICE_STEPS]!;
     }
   }
   return { airtimeFrom, first, from, more };
@@ -108,7 +108,7 @@ export function exposureOf(
       const level = Math.max(levels[i]!, atAntenna[at]!);
       if (i === j || level < first[at]!) continue;
       if (level >= airtimeFrom[at]!) airtime[at]!++;
-      for (let k = at * STEPS; k < at * STEPS + STEPS && level >= from[k]!; k++) price[at]! += more[k]!;
+      for (let k = at * PRICE_STEPS; k < at * PRICE_STEPS + PRICE_STEPS && level >= from[k]!; k++) price[at]! += more[k]!;
     }
   });
   for (let at = 0; at < n * n; at++) {

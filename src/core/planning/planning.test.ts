@@ -423,4 +423,58 @@ describe('retune', () => {
     expect(optionsOf(outdoor, rules).options.every((option) => option.channel.primary >= 100)).toBe(true);
   });
   test('the same input gives the same sheet', () => expect(sheetOf(crowded)).toEqual(sheetOf(crowded)));
+  test('among plans of equal cost the one with most separation: whom a metal wall saves goes apart as well where there is room', () => {
+    // Pairs hear each other below -82 dBm everywhere, at -100 dBm and more: nobody pays anybody anything on one channel.
+    const lossDb = [0, 1].map((own) => Float32Array.from({ length: 100 }, (_, c) => (Math.floor(c / 50) === own ? 60 : 105)));
+    const pair = lineRadios([20, 80], [{ channel: 36 }, { channel: 36 }]).map((radio, r) => ({
+      ...radio,
+      lossDb: lossDb[r]!,
+      cellLossDb: lossDb[r]!,
+      lossToRadioDb: Float32Array.from([r === 0 ? 0 : 110, r === 1 ? 0 : 110]),
+    }));
+    const own = { ...rules, widthsMhz: { ...rules.widthsMhz, '5': [20 as const] }, changePenalty: 0 };
+    const [a, b] = sheetOf(pair, own).rows;
+    expect(a!.after.channel).not.toBe(b!.after.channel);
+    // Where changing costs, a difference that nobody pays for is not worth it.
+    expect(sheetOf(pair, { ...own, changePenalty: 0.01 }).rows.map(({ after }) => after.channel)).toEqual([36, 36]);
+  });
+  test('among equals: no radar detection before radar detection, weather radar last, the present channel before all', () => {
+    const one = (channel: number, channels: readonly number[]) =>
+      sheetOf(lineRadios([50], [{ channel, widthMhz: 20 }]), {
+        channels: { ...rules.channels, '5': channels },
+        widthsMhz: { ...rules.widthsMhz, '5': [20] },
+      }).rows[0]!.after.channel;
+    // In the EU 36 needs no radar detection, 52 does, 120 is shared with weather radar.
+    expect(one(165, [120, 52, 36])).toBe(36);
+    expect(one(165, [120, 52])).toBe(52);
+    expect(one(120, [120, 52, 36])).toBe(120);
+    const six = (channel: number, channels: readonly number[]) =>
+      sheetOf(
+        lineRadios([50], [{ channel, widthMhz: 20 }], '6').map((radio) => ({ ...radio, modelId: 'kittiwake-t6' })),
+        { channels: { ...rules.channels, '6': channels }, widthsMhz: { ...rules.widthsMhz, '6': [20] } },
+      ).rows[0]!.after.channel;
+    expect(six(33, [1, 9, 21])).toBe(21);
+    expect(six(9, [1, 9, 21])).toBe(9);
+  });
+  test('powers of neighbours stay within the spread, and cells are not made unequal for nothing', () => {
+    const uniform = seeded(12);
+    const many = lineRadios(
+      Array.from({ length: 12 }, (_, r) => 4 + r * 8.4),
+      Array.from({ length: 12 }, () => ({ channel: 1, txPowerDbm: 5 + Math.floor(uniform() * 14) })),
+      '2.4',
+      0.8,
+    );
+    for (const powerSpreadDb of [3, 6]) {
+      const sheet = sheetOf(many, { powerSpreadDb, maySwitchOff24: false });
+      const powers = sheet.rows.map(({ after }) => after.txPowerDbm);
+      powers.slice(1).forEach((dbm, i) => expect(Math.abs(dbm - powers[i]!)).toBeLessThanOrEqual(powerSpreadDb));
+    }
+  });
+  test('the runner-up is other spectrum, not another primary of the same', () => {
+    const wide = lineRadios([50], [{ channel: 36, widthMhz: 80 }]).map((radio) => ({ ...radio, modelId: 'heron-c4' }));
+    const [row] = sheetOf(wide, { widthsMhz: { ...rules.widthsMhz, '5': [80] } }).rows;
+    const blockOf = (channel: number) => Math.floor((channel - 36) / 16);
+    const [primary] = row!.runnerUp!.label.split('/').map(Number);
+    expect(blockOf(primary!)).not.toBe(blockOf(row!.after.channel));
+  });
 });

@@ -1,16 +1,24 @@
+import { seeded } from '../random';
+import { channelOf } from '../radio/channel';
 import type { Stop } from './assignment';
 import { outsideCost } from './choices';
-import { exposureOf, pairPrices, takenFrom, total, type Exposure, type PairPrices } from './exposure';
+import { pairPrices, takenFrom, type Exposure } from './exposure';
+import { OFF_DBM, PowerState } from './powerState';
 import { lowestPowerDbm, type OutsideNetwork, type PlanRadio, type PlanRules, type Setting } from './problem';
-import { channelOf } from '../radio/channel';
 
 /**
  * What coverage is worth beside contention: one percent of the area is as much as 0.02 radios heard. Without it a plan would give
  * away signal for nothing wherever channels are plenty.
  */
 const COVERAGE_WORTH = 2;
-
-type Judgement = { cost: number; costs: Float64Array; exposure: Exposure };
+/** What is short of the coverage that must be kept outweighs all else. */
+export const SHORT_COST = 100;
+/** Each decibel by which two radios whose cells touch differ beyond the spread allowed: as good as never, but for coverage. */
+const SPREAD_COST = 0.5;
+/** Cells of very unequal area: times n times the sum of squared shares, less one; 0 where all are alike. */
+const UNEQUAL_COST = 0.1;
+/** A change must save at least this, in radios per spot, to be worth it. */
+const LEAST_GAIN = 0.002;
 
 /** What each radio pays: to the others, and to other people's networks; 0 for one that is off. */
 export function costsOf(
@@ -26,35 +34,154 @@ export function costsOf(
   });
 }
 
-/** Cost that counts for power: contention, and the area that is lost. */
-function judge(
+/** Cells touch where a radio is the nearest, by loss, and the other the next: on so many points of each hundred of the smaller one's. */
+const TOUCHING = 0.05;
+
+/** Pairs of radios whose cells touch, were all powers alike: r * n + s with r < s. */
+export function touchingPairs(radios: readonly PlanRadio[]): Array<readonly [number, number]> {
+  const n = radios.length;
+  const points = radios[0]?.lossDb.length ?? 0;
+  const met = new Int32Array(n * n);
+  const own = new Int32Array(n);
+  for (let c = 0; c < points; c++) {
+    let [first, second] = [-1, -1];
+    let [least, next] = [Infinity, Infinity];
+    for (let i = 0; i < n; i++) {
+      const loss = radios[i]!.lossDb[c]!;
+      if (loss < least) {
+        [second, next] = [first, least];
+        [first, least] = [i, loss];
+      } else if (loss < next) [second, next] = [i, loss];
+    }
+    if (second < 0) continue;
+    own[first]!++;
+    met[Math.min(first, second) * n + Math.max(first, second)]!++;
+  }
+  const pairs: Array<readonly [number, number]> = [];
+  for (let r = 0; r < n; r++)
+    for (let s = r + 1; s < n; s++) {
+      const smaller = Math.min(own[r]! || Infinity, own[s]! || Infinity);
+      if (met[r * n + s]! > 0 && met[r * n + s]! >= TOUCHING * smaller) pairs.push([r, s]);
+    }
+  return pairs;
+}
+
+/** What plans are charged for neighbours of unequal power and cells of unequal area. Radios that are off are no neighbours. */
+export function unevenCost(
+  settings: readonly Setting[],
+  served: ArrayLike<number>,
+  pairs: ReturnType<typeof touchingPairs>,
+  rules: PlanRules,
+): number {
+  let cost = 0;
+  for (const [r, s] of pairs) {
+    const [a, b] = [settings[r]!, settings[s]!];
+    if (a.on && b.on) cost += SPREAD_COST * Math.max(0, Math.abs(a.txPowerDbm - b.txPowerDbm) - rules.powerSpreadDb);
+  }
+  return cost + UNEQUAL_COST * inequality(served);
+}
+
+function inequality(served: ArrayLike<number>): number {
+  let [sum, squares, n] = [0, 0, 0];
+  for (let r = 0; r < served.length; r++) {
+    sum += served[r]!;
+    squares += served[r]! * served[r]!;
+    if (served[r]! > 0) n++;
+  }
+  return sum > 0 ? Math.max(0, (n * squares) / (sum * sum) - 1) : 0;
+}
+
+/** What powers are judged by, each part in radios per spot. */
+type Parts = Readonly<{ contention: number; coverage: number; spread: number; unequal: number }>;
+const totalOf = ({ contention, coverage, spread, unequal }: Parts): number => contention + coverage + spread + unequal;
+
+/** Powers under change, with what they are judged by. */
+class Powers {
+  readonly state: PowerState;
+  private readonly unit: readonly number[];
+  private readonly heardOutside: boolean;
+  private readonly partners: readonly number[][];
+  private spread: number;
+
+  constructor(
+    radios: readonly PlanRadio[],
+    settings: readonly Setting[],
+    mostDbm: ArrayLike<number>,
+    private readonly rules: PlanRules,
+    outside: readonly OutsideNetwork[],
+    private readonly requiredShare: number,
+  ) {
+    const dbm = settings.map(dbmOf);
+    this.state = new PowerState(radios, dbm, mostDbm, pairPrices(radios, settings), rules);
+    this.unit = radios.map(({ band }, r) => outsideCost(outside, channelOf({ band, ...settings[r]! }), 1));
+    this.heardOutside = this.unit.some((cost) => cost > 0);
+    const pairs = touchingPairs(radios);
+    this.partners = radios.map((_, r) => pairs.flatMap(([a, b]) => (a === r ? [b] : b === r ? [a] : [])));
+    this.spread = pairs.reduce((sum, [r, s]) => sum + this.excess(dbm[r]!, dbm[s]!), 0);
+  }
+
+  private excess(a: number, b: number): number {
+    return a === OFF_DBM || b === OFF_DBM ? 0 : SPREAD_COST * Math.max(0, Math.abs(a - b) - this.rules.powerSpreadDb);
+  }
+
+  set(r: number, dbm: number): void {
+    const { powers } = this.state;
+    const was = powers[r]!;
+    for (const s of this.partners[r]!) this.spread += this.excess(dbm, powers[s]!) - this.excess(was, powers[s]!);
+    this.state.set(r, dbm);
+  }
+
+  /** What the served points pay to others, radios of the plan and of other people. */
+  contention(): number {
+    const { state, unit } = this;
+    if (!this.heardOutside) return state.cost;
+    let others = 0;
+    for (let r = 0; r < unit.length; r++) others += unit[r]! * state.served[r]!;
+    return state.cost + (state.points === 0 ? 0 : others / state.points);
+  }
+
+  parts(): Parts {
+    const covered = this.state.coveredShare;
+    const short = Math.max(0, this.requiredShare - covered - 1e-12);
+    return {
+      contention: this.contention(),
+      coverage: COVERAGE_WORTH * (1 - covered) + SHORT_COST * short,
+      spread: this.spread,
+      unequal: UNEQUAL_COST * inequality(this.state.served),
+    };
+  }
+}
+
+const dbmOf = ({ on, txPowerDbm }: Setting): number => (on ? txPowerDbm : OFF_DBM);
+
+/** Least and highest power of each radio under the rules, in dBm; one that may not be touched has its own. */
+function rangesOf(
   radios: readonly PlanRadio[],
   settings: readonly Setting[],
+  caps: ReadonlyArray<number | null>,
   rules: PlanRules,
-  outside: readonly OutsideNetwork[],
-  prices: PairPrices,
-): Judgement {
-  const exposure = exposureOf(radios, settings, rules, prices);
-  const costs = costsOf(radios, settings, exposure, outside);
-  return { cost: total(costs) + COVERAGE_WORTH * (1 - exposure.covered), costs, exposure };
+): { least: number[]; most: number[] } {
+  return {
+    most: settings.map((setting, r) => Math.max(dbmOf(setting), caps[r] ?? OFF_DBM)),
+    least: radios.map((radio, r) => Math.min(dbmOf(settings[r]!), caps[r] ?? Infinity, lowestPowerDbm(radio, rules))),
+  };
 }
 
-/** What a radio has to do with the cost: what it suffers, and what it does to the others. Going quieter saves about this at most. */
-function involvement({ costs, exposure: { n, price } }: Judgement, r: number): number {
-  let involved = costs[r]!;
-  for (let j = 0; j < n; j++) involved += price[r * n + j]!;
-  return involved;
-}
-
-/** A step must save at least this, in radios per spot, to be worth a change. */
-const LEAST_GAIN = 0.002;
-
-const STEPS_DB = [-6, -3, -2, -1];
+/** Proposals for each radio: few radios are cheap, and deserve more. */
+const proposalsFor = (n: number): number => n * (n < 30 ? 300 : 80);
+/** From which worsening to which the search still goes, in radios per spot. */
+const COLD = 0.0001;
+const hotFor = (n: number): number => (n < 30 ? 0.03 : 0.003);
+const STEPS_DB = [-6, -3, -2, -1, 1, 2, 3, 6];
+/** One proposal in so many is to switch a radio off. */
+const SWITCH_EVERY = 12;
+const CHUNK = 400;
 
 /**
- * Coordinate descent on power at fixed channels: first raises what the coverage lacks, then lowers each radio as long as coverage is kept
- * and contention falls, then tries whether a 2.4 GHz radio can be off. `caps[r]` is the highest power on the chosen channel, null for a
- * radio that may not be touched. Changes `settings`; yields the cost after each radio, and ends there when told to stop.
+ * Plans powers at fixed channels by annealing on a state that is kept up exactly: contention, coverage lost, coverage short of what must be kept, powers
+ * of neighbours beyond their spread, cells of unequal area. 2.4 GHz radios may be switched off where the rules say so. Afterwards what was changed for
+ * next to nothing goes back. `caps[r]` is the highest power on the chosen channel, null for a radio that may not be touched. Changes `settings`; yields
+ * the contention of the best so far, and ends with it when told to stop. @param effort how many proposals, in the usual number
  */
 export function* tunePowers(
   radios: readonly PlanRadio[],
@@ -63,56 +190,96 @@ export function* tunePowers(
   rules: PlanRules,
   outside: readonly OutsideNetwork[],
   requiredShare: number,
+  seed: number,
+  effort = 1,
 ): Generator<number, void, Stop> {
   const movable = radios.map((_, r) => r).filter((r) => caps[r] !== null && settings[r]!.on);
-  const prices = pairPrices(radios, settings);
-  let state = judge(radios, settings, rules, outside, prices);
-  const attempt = (r: number, wanted: Partial<Setting>, accept: (next: typeof state) => boolean): boolean => {
-    const old = settings[r]!;
-    settings[r] = { ...old, ...wanted };
-    const next = judge(radios, settings, rules, outside, prices);
-    if (accept(next)) {
-      state = next;
-      return true;
-    }
-    settings[r] = old;
-    return false;
-  };
-  // Raise: while coverage is short, the radio that wins most area for one more step of 2 dB.
-  while (state.exposure.covered < requiredShare - 1e-9) {
-    let bestRadio = -1;
-    let bestCovered = state.exposure.covered;
-    for (const r of movable) {
-      const old = settings[r]!;
-      if (old.txPowerDbm >= caps[r]!) continue;
-      settings[r] = { ...old, txPowerDbm: Math.min(caps[r]!, old.txPowerDbm + 2) };
-      const { covered } = judge(radios, settings, rules, outside, prices).exposure;
-      settings[r] = old;
-      if (covered > bestCovered) {
-        bestCovered = covered;
-        bestRadio = r;
+  const start = settings.map(dbmOf);
+  const { least, most } = rangesOf(radios, settings, caps, rules);
+  const model = new Powers(radios, settings, most, rules, outside, requiredShare);
+  const { state } = model;
+  const within = (r: number, dbm: number) => Math.min(most[r]!, Math.max(least[r]!, dbm));
+  let now = totalOf(model.parts());
+  let bestNow = now;
+  let best = state.powers.slice();
+  let bestContention = model.contention();
+  const uniform = seeded(seed);
+  const proposals = proposalsFor(movable.length) * effort;
+  const hot = hotFor(movable.length);
+  const cooling = (COLD / hot) ** (1 / Math.max(1, proposals));
+  let temperature = hot;
+  let on = movable.length;
+  for (let k = 0; k < proposals; k++, temperature *= cooling) {
+    const r = movable[Math.floor(uniform() * movable.length)]!;
+    const was = state.powers[r]!;
+    const maySwitch = rules.maySwitchOff24 && radios[r]!.band === '2.4';
+    const step = STEPS_DB[Math.floor(uniform() * STEPS_DB.length)]!;
+    let to = within(r, was + step);
+    if (was === OFF_DBM) to = within(r, start[r]!);
+    else if (maySwitch && Math.floor(uniform() * SWITCH_EVERY) === 0) to = OFF_DBM;
+    // The last one stays on.
+    if (to === was || (to === OFF_DBM && on <= 1)) continue;
+    model.set(r, to);
+    const next = totalOf(model.parts());
+    if (next <= now || uniform() < Math.exp((now - next) / temperature)) {
+      now = next;
+      on += (was === OFF_DBM ? 1 : 0) - (to === OFF_DBM ? 1 : 0);
+      if (now < bestNow - 1e-9) {
+        bestNow = now;
+        best = state.powers.slice();
+        bestContention = model.contention();
       }
-    }
-    if (bestRadio < 0) break;
-    attempt(bestRadio, { txPowerDbm: Math.min(caps[bestRadio]!, settings[bestRadio]!.txPowerDbm + 2) }, () => true);
-    if ((yield state.cost) === true) return;
+    } else model.set(r, was);
+    if (k % CHUNK === CHUNK - 1 && (yield bestContention) === true) break;
   }
-  const keeps = (next: typeof state) =>
-    next.exposure.covered >= Math.min(requiredShare, state.exposure.covered) - 1e-9 && next.cost < state.cost - LEAST_GAIN;
-  for (let sweep = 0, moved = true; moved && sweep < 6; sweep++) {
-    moved = false;
-    for (const r of movable) {
-      if (involvement(state, r) < LEAST_GAIN) continue;
-      const lowest = lowestPowerDbm(radios[r]!, rules);
-      for (const stepDb of STEPS_DB) {
-        while (settings[r]!.txPowerDbm + stepDb >= lowest && attempt(r, { txPowerDbm: settings[r]!.txPowerDbm + stepDb }, keeps)) moved = true;
-      }
-      if ((yield state.cost) === true) return;
-    }
-  }
-  if (!rules.maySwitchOff24) return;
+  for (const r of movable) model.set(r, best[r]!);
+  now = totalOf(model.parts());
+  // What saves next to nothing is not changed: a radio goes back to where it was as long as the plan hardly loses.
   for (const r of movable) {
-    if (radios[r]!.band === '2.4' && settings.filter((setting) => setting.on).length > 1) attempt(r, { on: false }, keeps);
-    if ((yield state.cost) === true) return;
+    const was = state.powers[r]!;
+    const to = within(r, start[r]!);
+    if (was === to) continue;
+    const covered = state.coveredShare;
+    model.set(r, to);
+    const next = totalOf(model.parts());
+    if (next <= now + LEAST_GAIN && state.coveredShare >= Math.min(requiredShare, covered) - 1e-9) now = Math.min(now, next);
+    else model.set(r, was);
   }
+  for (const r of movable) {
+    const dbm = state.powers[r]!;
+    settings[r] = dbm === OFF_DBM ? { ...settings[r]!, on: false } : { ...settings[r]!, txPowerDbm: dbm };
+  }
+}
+
+/**
+ * Why each power was changed: what would be lost most if that radio alone went back to where it was, as far as its new channel lets it. `much`: by how
+ * much, in radios per spot, or for coverage as a share of the area. Null where nothing was changed, or nothing would be lost.
+ */
+export type PowerCause = Readonly<{ part: 'contention' | 'coverage' | 'spread' | 'unequal'; much: number }>;
+
+export function powerCauses(
+  radios: readonly PlanRadio[],
+  before: readonly Setting[],
+  after: readonly Setting[],
+  caps: ReadonlyArray<number | null>,
+  rules: PlanRules,
+  outside: readonly OutsideNetwork[],
+  requiredShare: number,
+): Array<PowerCause | null> {
+  const most = after.map((setting, r) => Math.max(dbmOf(setting), dbmOf(before[r]!), caps[r] ?? OFF_DBM));
+  const model = new Powers(radios, after, most, rules, outside, requiredShare);
+  const now = model.parts();
+  const covered = model.state.coveredShare;
+  return after.map((setting, r): PowerCause | null => {
+    const to = Math.min(dbmOf(before[r]!), caps[r] ?? Infinity);
+    if (!setting.on || to === dbmOf(setting)) return null;
+    model.set(r, to);
+    const then = model.parts();
+    const lostShare = covered - model.state.coveredShare;
+    model.set(r, dbmOf(setting));
+    const parts = (['contention', 'coverage', 'spread', 'unequal'] as const).map((part) => ({ part, much: then[part] - now[part] }));
+    const [first] = parts.sort((a, b) => b.much - a.much);
+    if (first === undefined || !(first.much > 1e-6)) return null;
+    return first.part === 'coverage' ? { part: 'coverage', much: lostShare } : first;
+  });
 }

@@ -42,6 +42,8 @@ export type PlanRules = Readonly<{
   /** Decibels kept free below the highest power that model and domain allow. */
   headroomDb: number;
   planPower: boolean;
+  /** By how much the powers of radios whose cells touch may differ, in dB. */
+  powerSpreadDb: number;
   maySwitchOff24: boolean;
   /** Coverage that must be kept: share of the service area at this level or more. */
   thresholdDbm: number;
@@ -62,6 +64,7 @@ export const DEFAULT_RULES: Omit<PlanRules, 'domain'> = {
   maxPowerDbm: 20,
   headroomDb: 1,
   planPower: true,
+  powerSpreadDb: 6,
   maySwitchOff24: true,
   thresholdDbm: -67,
   coverageShare: 0.95,
@@ -71,7 +74,7 @@ export const DEFAULT_RULES: Omit<PlanRules, 'domain'> = {
 };
 
 /** One channel a radio may take, with the highest conducted power allowed there. */
-export type Option = Readonly<{ channel: Channel; maxPowerDbm: number; dfs: boolean }>;
+export type Option = Readonly<{ channel: Channel; maxPowerDbm: number; dfs: boolean; weatherRadar?: boolean }>;
 
 /** Why a radio has no channel: the rule that took the last one. */
 export type BarredBy = 'domain' | 'outdoor' | 'chosen' | 'forbidden' | 'dfs' | 'power';
@@ -112,7 +115,12 @@ export function optionsOf(radio: PlanRadio, rules: PlanRules): { options: Option
     if (left.length === 0) return { options: [], barredBy: rule };
   }
   return {
-    options: left.map(({ channel, maxEirpDbm, dfs }) => ({ channel, maxPowerDbm: powerCapDbm(radio, maxEirpDbm, rules), dfs })),
+    options: left.map(({ channel, maxEirpDbm, dfs, weatherRadar }) => ({
+      channel,
+      maxPowerDbm: powerCapDbm(radio, maxEirpDbm, rules),
+      dfs,
+      weatherRadar,
+    })),
     barredBy: null,
   };
 }

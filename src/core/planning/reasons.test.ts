@@ -17,7 +17,7 @@ const radio: PlanRadio = {
   cellLossDb: new Float32Array(0),
   lossToRadioDb: new Float32Array(0),
 };
-const nothing = { takers: [], barredBy: null, othersBefore: 0, capDbm: 30 };
+const nothing = { takers: [], barredBy: null, othersBefore: 0, capDbm: 30, cause: null };
 const why = (after: Partial<Setting>, found: Partial<Parameters<typeof whyOf>[3]> = {}, of: Partial<PlanRadio> = {}, by: Partial<PlanRules> = {}) =>
   whyOf({ ...radio, ...of }, { ...(of.before ?? before), ...after }, { ...rules, ...by }, { ...nothing, ...found });
 
@@ -43,8 +43,27 @@ test.each<[string, string, string]>([
     'Narrower: 40 MHz is not among the widths chosen.',
   ],
   ['wider', why({ widthMhz: 80 }), 'Wider: 80 MHz costs less than it is worth.'],
-  ['quieter', why({ txPowerDbm: 12.3 }), '5.7 dB less is enough for coverage and is heard less elsewhere.'],
-  ['louder', why({ txPowerDbm: 19 }), '1 dB more keeps the coverage.'],
+  [
+    'quieter for the others',
+    why({ txPowerDbm: 12.3 }, { cause: { part: 'contention', much: 0.123 } }),
+    '5.7 dB less: it is heard less elsewhere, 0.12 radios sharing airtime fewer in the mean.',
+  ],
+  [
+    'louder for coverage',
+    why({ txPowerDbm: 19 }, { cause: { part: 'coverage', much: 0.0123 } }),
+    '1 dB more: 1.2 % of the area would else fall below −67 dBm.',
+  ],
+  [
+    'quieter beside its neighbours',
+    why({ txPowerDbm: 12 }, { cause: { part: 'spread', much: 0.2 } }),
+    '6 dB less: neighbours differ by 6 dB at the most.',
+  ],
+  [
+    'louder: a small cell',
+    why({ txPowerDbm: 20 }, { cause: { part: 'unequal', much: 0.2 } }),
+    '2 dB more: its cell was much smaller than the others.',
+  ],
+  ['quieter for nothing', why({ txPowerDbm: 12 }), '6 dB less: nothing is lost by it, beside the other changes.'],
   // 23 - 4.8 = 18.2, whole decibels 18, less 1 dB headroom.
   ['capped by law', why({ txPowerDbm: 17 }, { capDbm: 17 }), 'Capped at 17 dBm by the law of EU, 23 dBm EIRP, less 1 dB headroom.'],
   [

@@ -1,21 +1,24 @@
-import { channelLabel, channelOf, isPreferredScanning } from '../radio/channel';
+import { channelLabel, channelOf, isPreferredScanning, occupied20 } from '../radio/channel';
 import { radioModelOf } from '../radio/catalogue';
 import { ruleFor } from '../radio/regulation';
 import type { Assignment } from './assignment';
 import type { Exposure } from './exposure';
+import type { PowerCause } from './powers';
 import type { BarredBy, Option, PlanRadio, PlanRules, Setting } from './problem';
 
 /** The next best channel and how much more it would cost, in radios sharing airtime, mean over the service area. */
 export type RunnerUp = Readonly<{ label: string; extraCost: number }>;
 
-/** The runner-up of a radio's choice, all others staying; `null` when there is no other. */
+/** The runner-up of a radio's choice, all others staying: the best of other spectrum, not another primary in the same; `null` when there is none. */
 export function runnerUpOf(problem: Assignment, options: readonly Option[], choice: ArrayLike<number>, r: number): RunnerUp | null {
   const at = (a: number) => problem.neighbours[r]!.reduce((sum, s) => sum + problem.pair(r, a, s, choice[s]!), problem.single(r, a));
   const own = at(choice[r]!);
   let best: RunnerUp | null = null;
+  const spectrum = occupied20(options[choice[r]!]!.channel).join();
   options.forEach((option, a) => {
+    if (occupied20(option.channel).join() === spectrum) return;
     const extraCost = at(a) - own;
-    if (a !== choice[r] && (best === null || extraCost < best.extraCost)) best = { label: channelLabel(option.channel), extraCost };
+    if (best === null || extraCost < best.extraCost) best = { label: channelLabel(option.channel), extraCost };
   });
   return best;
 }
@@ -50,7 +53,7 @@ export function whyOf(
   radio: PlanRadio,
   after: Setting,
   rules: PlanRules,
-  found: { takers: readonly string[]; barredBy: BarredBy | null; othersBefore: number; capDbm: number },
+  found: { takers: readonly string[]; barredBy: BarredBy | null; othersBefore: number; capDbm: number; cause: PowerCause | null },
 ): string {
   const { before, band } = radio;
   if (radio.locked) return 'Locked: left as it is.';
@@ -82,10 +85,28 @@ export function whyOf(
     reasons.push(
       before.txPowerDbm > found.capDbm && after.txPowerDbm === found.capDbm
         ? `Capped at ${minus(tenth(found.capDbm))} dBm by ${capCause(radio, after, rules)}.`
-        : `${tenth(lessDb)} dB less is enough for coverage and is heard less elsewhere.`,
+        : `${tenth(lessDb)} dB less${causeWords(found.cause, rules, 'less')}`,
     );
-  if (lessDb < 0) reasons.push(`${tenth(-lessDb)} dB more keeps the coverage.`);
+  if (lessDb < 0) reasons.push(`${tenth(-lessDb)} dB more${causeWords(found.cause, rules, 'more')}`);
   return reasons.length > 0 ? reasons.join(' ') : 'Stays: no change saves more than the change penalty.';
+}
+
+/** What would be lost if the power went back. */
+function causeWords(cause: PowerCause | null, rules: PlanRules, way: 'less' | 'more'): string {
+  switch (cause?.part) {
+    case 'contention':
+      return way === 'less'
+        ? `: it is heard less elsewhere, ${cause.much.toFixed(2)} radios sharing airtime fewer in the mean.`
+        : `: it serves spots where others would share more, ${cause.much.toFixed(2)} radios fewer in the mean.`;
+    case 'coverage':
+      return `: ${(cause.much * 100).toFixed(1)} % of the area would else fall below ${minus(rules.thresholdDbm)} dBm.`;
+    case 'spread':
+      return `: neighbours differ by ${tenth(rules.powerSpreadDb)} dB at the most.`;
+    case 'unequal':
+      return way === 'less' ? ': its cell was much larger than the others.' : ': its cell was much smaller than the others.';
+    case undefined:
+      return way === 'less' ? ': nothing is lost by it, beside the other changes.' : ', beside the other changes.';
+  }
 }
 
 /** Powers are whole or half decibels; sums of them are not, in binary. */

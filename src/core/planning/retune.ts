@@ -1,12 +1,12 @@
 import { UpperRoomError } from '../errors';
 import { BANDS, type Band } from '../radio/band';
-import { channelOf } from '../radio/channel';
+import { channelLabel, channelOf } from '../radio/channel';
 import { sharingOf } from '../radio/sharing';
-import { assign, type Stop } from './assignment';
+import { assign, leastCost, type Stop } from './assignment';
 import { cliqueBound } from './bound';
 import { assignmentOf, outsideCost, priceTable, singleCost, withoutAlikes } from './choices';
 import { exposureOf, reachOf, takenFrom, total, type Exposure, type Reach } from './exposure';
-import { costsOf, tunePowers } from './powers';
+import { SHORT_COST, costsOf, powerCauses, touchingPairs, tunePowers, unevenCost } from './powers';
 import {
   lowestPowerDbm,
   optionsOf,
@@ -66,7 +66,8 @@ export type RetuneSheet = Readonly<{ rows: readonly SheetRow[]; bands: readonly 
 
 export type RetuneProgress = Readonly<{ band: Band; bestCost: number; costBefore: number }>;
 
-const MAX_ROUNDS = 3;
+/** Channels and powers in turn; what a round finds is only made better by the next, which needs less work. */
+const EFFORT = [1, 0.6, 0.6];
 
 /**
  * Plans channels, widths and powers for the radios that are on, band by band: channels by assignment at the present powers, then powers
@@ -118,7 +119,7 @@ export function meanContention(exposure: Exposure): number {
   return served > 0 ? total(takenFrom(exposure, exposure.airtime)) / served : 0;
 }
 
-type Search = { settings: Setting[]; choice: Int32Array; exact: boolean; cost: number; objective: number };
+type Search = { settings: Setting[]; choice: Int32Array; cost: number; objective: number };
 
 function* retuneBand(
   band: Band,
@@ -134,7 +135,8 @@ function* retuneBand(
     radios,
     outside,
   );
-  const prices = priceTable(options);
+  const prices = priceTable(options, true);
+  const pairs = touchingPairs(radios);
   const before = radios.map((radio) => radio.before);
   const exposureBefore = exposureOf(radios, before, rules);
   const costBefore = total(costsOf(radios, before, exposureBefore, outside));
@@ -155,8 +157,8 @@ function* retuneBand(
   let choice: Int32Array = Int32Array.from(radios, (_, r) => indexOfSetting(options[r]!, radios[r]!.before));
   let stopped = false;
   let best: Search | null = null;
-  for (let round = 0; round < MAX_ROUNDS; round++) {
-    const search = assign(problemAt(settings, reachAt(settings)), choice, seed + round);
+  for (let round = 0; round < EFFORT.length; round++) {
+    const search = assign(problemAt(settings, reachAt(settings)), choice, seed + round, EFFORT[round]);
     let step = search.next();
     while (!step.done) {
       stopped = (yield { band, bestCost: step.value, costBefore }) === true || stopped;
@@ -166,7 +168,7 @@ function* retuneBand(
     settings = place(settings, choice);
     if (rules.planPower) {
       const caps = radios.map((_, r) => capOf(r, choice[r]!));
-      const tuning = tunePowers(radios, settings, caps, rules, outside, requiredShare);
+      const tuning = tunePowers(radios, settings, caps, rules, outside, requiredShare, seed + round, EFFORT[round]);
       for (let tuned = tuning.next(stopped); !tuned.done; tuned = tuning.next(stopped))
         stopped = (yield { band, bestCost: tuned.value, costBefore }) === true || stopped;
     }
@@ -178,19 +180,28 @@ function* retuneBand(
     );
     const short = Math.max(0, requiredShare - exposure.covered);
     const cost = total(costsOf(radios, settings, exposure, outside));
-    const objective = cost + singles + short * 100;
+    const objective = cost + singles + SHORT_COST * short + unevenCost(settings, exposure.served, pairs, rules);
     if (best !== null && objective >= best.objective - 1e-6) break;
-    best = { settings, choice, exact: step.value.exact, cost, objective };
+    best = { settings, choice, cost, objective };
     if (stopped) break;
   }
   const final = best!;
   const reach = reachAt(final.settings);
   const costAfter = final.cost;
-  const bound = Math.min(costAfter, cliqueBound(radios.length, leastTaken(reach, options), options.flat()));
+  const bound = Math.min(costAfter, yield* boundOf(radios, options, final, rules, outside, seed));
   const [figuresBefore, figuresAfter] = [figuresOf(radios, before, rules), figuresOf(radios, final.settings, rules)];
   const problem = problemAt(final.settings, reach);
   const loadsBefore = loadsOf(radios, before, figuresBefore, outside);
   const loadsAfter = loadsOf(radios, final.settings, figuresAfter, outside);
+  const causes = powerCauses(
+    radios,
+    before,
+    final.settings,
+    radios.map((_, r) => capOf(r, final.choice[r]!)),
+    rules,
+    outside,
+    requiredShare,
+  );
   const rows = radios.map((radio, r): SheetRow => {
     const after = final.settings[r]!;
     const { barredBy } = found[r]!;
@@ -210,6 +221,7 @@ function* retuneBand(
         barredBy,
         othersBefore: loadsBefore[r]!.others,
         capDbm: capOf(r, final.choice[r]!) ?? radio.before.txPowerDbm,
+        cause: causes[r]!,
       }),
     };
   });
@@ -223,7 +235,7 @@ function* retuneBand(
       costBefore,
       costAfter,
       bound,
-      proven: final.exact && costAfter - bound < 1e-9,
+      proven: costAfter - bound <= 2e-6 * costAfter + 1e-9,
       thresholdDbm: rules.thresholdDbm,
       coverageBefore: figuresBefore.covered,
       coverageAfter: figuresAfter.covered,
@@ -231,6 +243,41 @@ function* retuneBand(
     },
   };
 }
+
+/**
+ * What any channels cost at these powers, at the least: what airtime, width, noise and networks of others cost, without what only settles among equals
+ * or keeps radios as they are. Proved for small floors, else by cliques.
+ */
+function* boundOf(
+  radios: readonly PlanRadio[],
+  options: readonly (readonly Option[])[],
+  { settings, choice }: Search,
+  rules: PlanRules,
+  outside: readonly OutsideNetwork[],
+  seed: number,
+): Generator<RetuneProgress, number, Stop> {
+  const prices = priceTable(options);
+  const reach = reachOf(radios, settings, rules, prices.levels);
+  const distinct = [...new Map(options.flat().map((option) => [channelLabel(option.channel), option])).values()];
+  const byCliques = cliqueBound(radios.length, leastTaken(reach, options), distinct);
+  if (radios.length > PROVED_UP_TO) return byCliques;
+  const others = (
+    _radio: PlanRadio,
+    { channel }: Option,
+    _setting: Setting,
+    _rules: PlanRules,
+    networks: readonly OutsideNetwork[],
+    served: number,
+  ) => outsideCost(networks, channel, served);
+  const problem = assignmentOf(radios, options, settings, reach, prices, rules, outside, others);
+  const search = leastCost(problem, choice, seed);
+  let step = search.next();
+  while (!step.done) step = search.next();
+  return Math.max(byCliques, step.value ?? 0);
+}
+
+/** More radios than this are hardly ever proved in a moment. */
+const PROVED_UP_TO = 30;
 
 /** What each radio takes from each other at the least when it takes its airtime: where it is heard even on the widest channel in play. */
 function leastTaken({ n, levels, share }: Reach, options: readonly (readonly Option[])[]): Float64Array {

@@ -109,6 +109,17 @@ export function RetunePanel({ project, bands, samples }: { project: Project; ban
         digits={1}
         onCommit={(headroomDb) => change({ headroomDb })}
       />
+      {rules.planPower && (
+        <NumberField
+          label="power spread"
+          value={rules.powerSpreadDb}
+          unit="dB"
+          min={0}
+          max={30}
+          digits={1}
+          onCommit={(powerSpreadDb) => change({ powerSpreadDb })}
+        />
+      )}
       <NumberField
         label="coverage to keep"
         value={rules.coverageShare * 100}
