@@ -15,8 +15,6 @@ import {
 import { contoursOf } from '@/core/fields/contour';
 import { lossFieldInto } from '@/core/fields/lossField';
 import { LANES, outlinesOf, lossUnitsInto } from '@/core/fields/outlines';
-import { DEFAULT_RULES, type PlanRadio, type PlanRules } from '@/core/planning/problem';
-import { retune, type RetuneSheet } from '@/core/planning/retune';
 import { rayLossUnits, sightLine } from '@/core/propagation/ray';
 import { BANDS, perBand } from '@/core/radio/band';
 import { COMMON_CLIENT } from '@/core/radio/receiver';

@@ -4,6 +4,8 @@ import type { PlanRadio } from './problem';
 
 /** Steps of a price, at hand: it stands in the innermost loops. */
 const STEPS = PRICE_STEPS;
+/** The level of a step that a price has not; looking a global up costs more than the rest of the loop where tests run. */
+const NEVER = Infinity;
 
 /** The power of a radio that is off: heard nowhere. */
 export const OFF_DBM = -1000;
@@ -113,7 +115,7 @@ export class PowerState {
     });
     for (const { who, from } of this.accounts)
       for (let k = 0; k < from.length; k++) {
-        if (from[k] === Infinity) continue;
+        if (from[k] === NEVER) continue;
         const i = who[Math.floor(k / STEPS)]!;
         this.leastFrom[i] = Math.min(this.leastFrom[i]!, from[k]!);
         this.mostFrom[i] = Math.max(this.mostFrom[i]!, from[k]!);
@@ -193,7 +195,7 @@ export class PowerState {
     if (own > 0) {
       const atAntenna = this.powers[who[q]!]! - toAntennaDb[q]!;
       // Heard by the antenna of j: everywhere it serves.
-      for (let k = q * STEPS, end = k + STEPS; k < end && from[k]! < Infinity; k++)
+      for (let k = q * STEPS, end = k + STEPS; k < end && from[k]! < NEVER; k++)
         sum += more[k]! * (atAntenna >= from[k]! ? own : reached[k]!);
     }
     this.paid += sum - pays[q]!;
@@ -215,7 +217,7 @@ export class PowerState {
       if (q < 0) continue;
       const { from, reached } = this.accounts[j]!;
       const [before, now] = [was - losses[p]!, is - losses[p]!];
-      for (let k = q * STEPS, end = k + STEPS; k < end && from[k]! < Infinity; k++)
+      for (let k = q * STEPS, end = k + STEPS; k < end && from[k]! < NEVER; k++)
         reached[k]! += (now >= from[k]! ? 1 : 0) - (before >= from[k]! ? 1 : 0);
     }
   }
