@@ -4,7 +4,9 @@ import { findWalls } from '@/core/finding/findWalls';
 import { readDxf } from '@/core/formats/dxf';
 import { contoursOf } from '@/core/fields/contour';
 import { lossFieldInto } from '@/core/fields/lossField';
-import type { PlanRadio } from '@/core/planning/problem';
+import { cellAt } from '@/core/geometry/grid';
+import { cellsOf } from '@/core/planning/choices';
+import type { OutsideNetwork, PlanRadio } from '@/core/planning/problem';
 import { retune } from '@/core/planning/retune';
 import { antennasOf, floats, outlinesFor, planeOf, stationsOf, type Handler } from './derived';
 import { detail, difference, lens, share } from './lensCalls';
@@ -18,6 +20,8 @@ const lossField: Handler<'lossField'> = ({ scene, modelId, pose }) => {
 };
 
 const contours: Handler<'contours'> = ({ grid, values, levels }) => contoursOf(values, grid, levels);
+
+const NONE = new Float32Array(0);
 
 /** More demand points than this add time and no insight; they are taken evenly from the service area, fewer where radios are many. */
 const MAX_DEMAND_POINTS = 4000;
@@ -47,7 +51,15 @@ function* retuneHandler({
       lossToRadioDb: lossDb.slice(r * n, r * n + n),
     }));
   });
-  return yield* retune(plan, rules, outside, seed);
+  const networks = outside.map(({ rounds, ...network }): OutsideNetwork => {
+    const own = radios.filter(({ band }) => band === network.band).map((radio) => ({ ...radio, cellLossDb: radio.lossDb, lossToRadioDb: NONE }));
+    const spots = rounds.flatMap(({ xM, yM, levelDbm }) => {
+      const at = cellAt(scene.grid, xM, yM);
+      return at < 0 ? [] : [{ at, levelDbm }];
+    });
+    return { ...network, cells: cellsOf(own, spots) };
+  });
+  return yield* retune(plan, rules, networks, seed);
 }
 
 const listen: Handler<'listen'> = ({ design, site, stretch }) => listenOnSite(design, site, stretch);

@@ -13,7 +13,8 @@ import type { DifferenceStatistics } from '@/core/fields/difference';
 import type { OwedShares, Requirements } from '@/core/fields/owed';
 import type { Direction } from '@/core/fields/quality';
 import type { FieldStatistics, ServedBy } from '@/core/fields/statistics';
-import type { OutsideNetwork, PlanRadio, PlanRules } from '@/core/planning/problem';
+import type { HeardOutside } from '@/core/survey/outside';
+import type { PlanRadio, PlanRules } from '@/core/planning/problem';
 import type { RetuneProgress, RetuneSheet } from '@/core/planning/retune';
 import type { Medium } from '@/core/propagation/medium';
 import type { Pose } from '@/core/propagation/ray';
@@ -134,7 +135,7 @@ export interface WorkerCalls {
   };
   contours: { params: { grid: Grid; values: Float32Array; levels: readonly number[] }; progress: never; result: Contour[] };
   retune: {
-    params: { scene: Scene; mask: Uint8Array; radios: readonly RetuneRadio[]; rules: PlanRules; outside: readonly OutsideNetwork[]; seed: number };
+    params: { scene: Scene; mask: Uint8Array; radios: readonly RetuneRadio[]; rules: PlanRules; outside: readonly HeardOutside[]; seed: number };
     progress: RetuneProgress;
     result: RetuneSheet;
   };

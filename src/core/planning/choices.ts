@@ -4,14 +4,40 @@ import type { Assignment } from './assignment';
 import type { Reach } from './exposure';
 import type { Option, OutsideNetwork, PlanRadio, PlanRules, Setting } from './problem';
 
-/** What other people's networks take from a radio's area on a channel: each where it was heard, at the price of its level. */
-export function outsideCost(networks: readonly OutsideNetwork[], channel: Channel, servedShare: number): number {
+/** What other people's networks take from a radio's area on a channel: each where it was heard in its cell, at the price of its level there. */
+export function outsideCost(networks: readonly OutsideNetwork[], channel: Channel, servedShare: number, apId: string): number {
   let cost = 0;
   for (const network of networks) {
     if (network.band !== channel.band) continue;
-    for (const { dbm, more } of priceOf(channel, channelOf(network))) if (network.levelDbm >= dbm) cost += network.share * servedShare * more;
+    const { share, levelDbm } = network.cells?.find((cell) => cell.apId === apId) ?? network;
+    for (const { dbm, more } of priceOf(channel, channelOf(network))) if (levelDbm >= dbm) cost += share * servedShare * more;
   }
   return cost;
+}
+
+/** A spot where the air was listened to, as the place of one of the radios' losses, and what a network was heard at; null where it was not. */
+export type HeardSpot = Readonly<{ at: number; levelDbm: number | null }>;
+
+/** A network's figures in each radio's cell, as the radios are set now; radios in whose cell nobody has listened are left out. */
+export function cellsOf(radios: readonly PlanRadio[], spots: readonly HeardSpot[]): NonNullable<OutsideNetwork['cells']> {
+  const found = radios.map(({ apId }) => ({ apId, spots: 0, heard: 0, sumDbm: 0 }));
+  for (const { at, levelDbm } of spots) {
+    let best = -Infinity;
+    let server = -1;
+    radios.forEach(({ before, lossDb }, r) => {
+      const level = before.on ? before.txPowerDbm - lossDb[at]! : -Infinity;
+      if (level > best) [best, server] = [level, r];
+    });
+    const cell = found[server];
+    if (cell === undefined) continue;
+    cell.spots++;
+    if (levelDbm === null) continue;
+    cell.heard++;
+    cell.sumDbm += levelDbm;
+  }
+  return found.flatMap(({ apId, spots: all, heard, sumDbm }) =>
+    all === 0 ? [] : [{ apId, share: heard / all, levelDbm: heard === 0 ? -Infinity : sumDbm / heard }],
+  );
 }
 
 /** Every distinct channel of the lists, in the order met. */
@@ -127,7 +153,7 @@ export function singleCost(
   const widest = Math.max(...rules.widthsMhz[radio.band], widthMhz);
   const changed = primary !== radio.before.channel || widthMhz !== radio.before.widthMhz;
   return (
-    outsideCost(outside, option.channel, served) +
+    outsideCost(outside, option.channel, served, radio.apId) +
     rules.widthCost * served * Math.log2(widest / widthMhz) +
     LOST_DB_COST * Math.max(0, Math.min(setting.txPowerDbm, rules.maxPowerDbm) - option.maxPowerDbm) +
     (changed ? rules.changePenalty : 0) +

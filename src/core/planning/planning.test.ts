@@ -3,7 +3,7 @@ import fc from 'fast-check';
 import { seeded } from '../random';
 import { assign, components, costOf, type Assignment } from './assignment';
 import { cliqueBound, leastOverlap } from './bound';
-import { assignmentOf, outsideCost, priceTable, withoutAlikes } from './choices';
+import { assignmentOf, cellsOf, outsideCost, priceTable, withoutAlikes } from './choices';
 import { exposureOf, reachOf, takenFrom, total } from './exposure';
 import { costsOf } from './powers';
 import { BANDS, type WidthMhz } from '../radio/band';
@@ -90,10 +90,10 @@ describe('exposure, by hand', () => {
       { band: '2.4', channel: 1, widthMhz: 20, share: 1, levelDbm: -50 },
     ];
     const on = (channel: number, widthMhz: WidthMhz) => channelOf({ band: '5', channel, widthMhz });
-    expect(outsideCost(outside, on(36, 20), 0.5)).toBeCloseTo(0.2);
-    expect(outsideCost(outside, on(100, 20), 0.5)).toBe(0);
+    expect(outsideCost(outside, on(36, 20), 0.5, 'ap0')).toBeCloseTo(0.2);
+    expect(outsideCost(outside, on(100, 20), 0.5, 'ap0')).toBe(0);
     // Only a quarter of the width is met.
-    expect(outsideCost(outside, on(48, 80), 0.5)).toBeCloseTo(0.05, 2);
+    expect(outsideCost(outside, on(48, 80), 0.5, 'ap0')).toBeCloseTo(0.05, 2);
   });
   test('what a choice of channels costs by reach is what its exposure says, for random floors, channels and widths', () => {
     fc.assert(
@@ -131,6 +131,30 @@ describe('exposure, by hand', () => {
       }),
       { numRuns: 60, seed: 4 },
     );
+  });
+});
+
+describe('networks of others have places', () => {
+  // Two radios at 20 and 80; a network heard loudly on the left quarter only.
+  const radios = lineRadios([20, 80], [{ widthMhz: 20 }, { widthMhz: 20 }]);
+  const spots = Array.from({ length: 100 }, (_, at) => ({ at, levelDbm: at < 25 ? -60 : null }));
+  const network: OutsideNetwork = { band: '5', channel: 36, widthMhz: 20, share: 0.25, levelDbm: -60, cells: cellsOf(radios, spots) };
+  test('in whose cell, and how much of it', () => {
+    expect(network.cells).toEqual([
+      { apId: 'ap0', share: 0.5, levelDbm: -60 },
+      { apId: 'ap1', share: 0, levelDbm: -Infinity },
+    ]);
+    const on36 = channelOf({ band: '5', channel: 36, widthMhz: 20 });
+    expect([outsideCost([network], on36, 0.5, 'ap0'), outsideCost([network], on36, 0.5, 'ap1')]).toEqual([0.25, 0]);
+    // Where nobody has listened, what holds for all spots.
+    expect(outsideCost([network], on36, 0.5, 'ap9')).toBe(0.125);
+    expect(cellsOf(radios, [])).toEqual([]);
+  });
+  test('the radio beside it goes away from it, and the other one takes its channel', () => {
+    const sheet = finish(
+      retune(radios, { ...rules, channels: { ...rules.channels, '5': [36, 44] }, widthsMhz: { ...rules.widthsMhz, '5': [20] } }, [network], 1),
+    );
+    expect(sheet.rows.map(({ after }) => after.channel)).toEqual([44, 36]);
   });
 });
 

@@ -99,10 +99,7 @@ export class PowerState {
     this.accounts = all.map((j): Account => {
       const who = Int32Array.from(all.filter((i) => i !== j && prices.first[i * n + j]! < Infinity));
       const steps = (of: Float64Array) =>
-        Float64Array.from(
-          { length: who.length * STEPS },
-          (_, k) => of[(who[Math.floor(k / STEPS)]! * n + j) * STEPS + (k % STEPS)]!,
-        );
+        Float64Array.from({ length: who.length * STEPS }, (_, k) => of[(who[Math.floor(k / STEPS)]! * n + j) * STEPS + (k % STEPS)]!);
       who.forEach((i, q) => (this.place[i * n + j] = q));
       return {
         who,
@@ -195,8 +192,7 @@ export class PowerState {
     if (own > 0) {
       const atAntenna = this.powers[who[q]!]! - toAntennaDb[q]!;
       // Heard by the antenna of j: everywhere it serves.
-      for (let k = q * STEPS, end = k + STEPS; k < end && from[k]! < NEVER; k++)
-        sum += more[k]! * (atAntenna >= from[k]! ? own : reached[k]!);
+      for (let k = q * STEPS, end = k + STEPS; k < end && from[k]! < NEVER; k++) sum += more[k]! * (atAntenna >= from[k]! ? own : reached[k]!);
     }
     this.paid += sum - pays[q]!;
     pays[q] = sum;

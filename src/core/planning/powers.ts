@@ -30,7 +30,7 @@ export function costsOf(
   const taken = takenFrom(exposure, exposure.price);
   return taken.map((cost, j) => {
     const setting = settings[j]!;
-    return setting.on ? cost + outsideCost(outside, channelOf({ band: radios[j]!.band, ...setting }), exposure.served[j]!) : 0;
+    return setting.on ? cost + outsideCost(outside, channelOf({ band: radios[j]!.band, ...setting }), exposure.served[j]!, radios[j]!.apId) : 0;
   });
 }
 
@@ -113,7 +113,7 @@ class Powers {
   ) {
     const dbm = settings.map(dbmOf);
     this.state = new PowerState(radios, dbm, mostDbm, pairPrices(radios, settings), rules);
-    this.unit = radios.map(({ band }, r) => outsideCost(outside, channelOf({ band, ...settings[r]! }), 1));
+    this.unit = radios.map(({ band, apId }, r) => outsideCost(outside, channelOf({ band, ...settings[r]! }), 1, apId));
     this.heardOutside = this.unit.some((cost) => cost > 0);
     const pairs = touchingPairs(radios);
     this.partners = radios.map((_, r) => pairs.flatMap(([a, b]) => (a === r ? [b] : b === r ? [a] : [])));

@@ -26,9 +26,16 @@ export type PlanRadio = Readonly<{
 
 /**
  * What other people's networks put on a channel, from samples: share (0 to 1) of the measured spots where it is above -82 dBm, and the mean
- * level there.
+ * level there; of all spots, and of those in each radio's cell. A radio in whose cell nobody has measured has the figures of all.
  */
-export type OutsideNetwork = Readonly<{ band: Band; channel: number; widthMhz: WidthMhz; share: number; levelDbm: number }>;
+export type OutsideNetwork = Readonly<{
+  band: Band;
+  channel: number;
+  widthMhz: WidthMhz;
+  share: number;
+  levelDbm: number;
+  cells?: ReadonlyArray<Readonly<{ apId: string; share: number; levelDbm: number }>>;
+}>;
 
 /** The engineer's choices for a retune. Costs are in radios sharing airtime, mean over the service area. */
 export type PlanRules = Readonly<{

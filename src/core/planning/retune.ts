@@ -262,13 +262,13 @@ function* boundOf(
   const byCliques = cliqueBound(radios.length, leastTaken(reach, options), distinct);
   if (radios.length > PROVED_UP_TO) return byCliques;
   const others = (
-    _radio: PlanRadio,
+    { apId }: PlanRadio,
     { channel }: Option,
     _setting: Setting,
     _rules: PlanRules,
     networks: readonly OutsideNetwork[],
     served: number,
-  ) => outsideCost(networks, channel, served);
+  ) => outsideCost(networks, channel, served, apId);
   const problem = assignmentOf(radios, options, settings, reach, prices, rules, outside, others);
   const search = leastCost(problem, choice, seed);
   let step = search.next();
@@ -289,13 +289,13 @@ function leastTaken({ n, levels, share }: Reach, options: readonly (readonly Opt
 function loadsOf(radios: readonly PlanRadio[], settings: readonly Setting[], exposure: Exposure, outside: readonly OutsideNetwork[]): Load[] {
   const airtime = takenFrom(exposure, exposure.airtime);
   const price = takenFrom(exposure, exposure.price);
-  return radios.map(({ band }, r) => {
+  return radios.map(({ band, apId }, r) => {
     const served = exposure.served[r]!;
     if (!(served > 0)) return { contention: 0, partial: 0, others: 0 };
     return {
       contention: airtime[r]! / served,
       partial: Math.max(0, price[r]! - airtime[r]!) / served,
-      others: outsideCost(outside, channelOf({ band, ...settings[r]! }), 1),
+      others: outsideCost(outside, channelOf({ band, ...settings[r]! }), 1, apId),
     };
   });
 }

@@ -235,7 +235,9 @@ describe('the measured map', () => {
       other(5100, -90),
       other(0, -95, 'far'),
     ];
-    expect(outsideNetworks(samples)).toEqual([{ band: '2.4', channel: 6, widthMhz: 20, share: 0.5, levelDbm: -72 }]);
+    const at = (levelDbm: number | null) => ({ xM: 0, yM: 0, levelDbm });
+    const rounds = [at(-70.5), at(-75), at(null), at(null)];
+    expect(outsideNetworks(samples)).toEqual([{ band: '2.4', channel: 6, widthMhz: 20, share: 0.5, levelDbm: -72, rounds }]);
     expect(outsideNetworks([])).toEqual([]);
   });
   test("the readout's mean counts what is near", () => {

@@ -147,7 +147,7 @@ export function RetunePanel({ project, bands, samples }: { project: Project; ban
         digits={3}
         onCommit={(changePenalty) => change({ changePenalty })}
       />
-      {samples.length > 0 && <p>Networks of others heard on the chosen walk are counted in.</p>}
+      {samples.length > 0 && <p>Networks of others heard on the chosen walk are counted in, each in the cells where it was heard.</p>}
       <div className="actions">
         {state.phase === 'running' && (
           <Running
