@@ -17,8 +17,11 @@ export const SHORT_COST = 100;
 const SPREAD_COST = 0.5;
 /** Cells of very unequal area: times n times the sum of squared shares, less one; 0 where all are alike. */
 const UNEQUAL_COST = 0.1;
-/** A change must save at least this, in radios per spot, to be worth it. */
-const LEAST_GAIN = 0.002;
+/** A change must save at least this, in radios per spot of an average cell, to be worth it. */
+const LEAST_GAIN = 0.02;
+/** Each decibel by which a radio moves away from where it is, likewise: louder or quieter for nothing is for nothing. Being switched off is as much as so many. */
+const MOVE_COST = 0.003;
+const OFF_DB = 10;
 
 /** What each radio pays: to the others, and to other people's networks; 0 for one that is off. */
 export function costsOf(
@@ -92,8 +95,8 @@ function inequality(served: ArrayLike<number>): number {
 }
 
 /** What powers are judged by, each part in radios per spot. */
-type Parts = Readonly<{ contention: number; coverage: number; spread: number; unequal: number }>;
-const totalOf = ({ contention, coverage, spread, unequal }: Parts): number => contention + coverage + spread + unequal;
+type Parts = Readonly<{ contention: number; coverage: number; spread: number; unequal: number; moved: number }>;
+const totalOf = ({ contention, coverage, spread, unequal, moved }: Parts): number => contention + coverage + spread + unequal + moved;
 
 /** Powers under change, with what they are judged by. */
 class Powers {
@@ -102,6 +105,8 @@ class Powers {
   private readonly heardOutside: boolean;
   private readonly partners: readonly number[][];
   private spread: number;
+  private movedDb = 0;
+  private readonly start: readonly number[];
 
   constructor(
     radios: readonly PlanRadio[],
@@ -111,7 +116,7 @@ class Powers {
     outside: readonly OutsideNetwork[],
     private readonly requiredShare: number,
   ) {
-    const dbm = settings.map(dbmOf);
+    const dbm = (this.start = settings.map(dbmOf));
     this.state = new PowerState(radios, dbm, mostDbm, pairPrices(radios, settings), rules);
     this.unit = radios.map(({ band, apId }, r) => outsideCost(outside, channelOf({ band, ...settings[r]! }), 1, apId));
     this.heardOutside = this.unit.some((cost) => cost > 0);
@@ -128,7 +133,12 @@ class Powers {
     const { powers } = this.state;
     const was = powers[r]!;
     for (const s of this.partners[r]!) this.spread += this.excess(dbm, powers[s]!) - this.excess(was, powers[s]!);
+    this.movedDb += this.wayFrom(r, dbm) - this.wayFrom(r, was);
     this.state.set(r, dbm);
+  }
+
+  private wayFrom(r: number, dbm: number): number {
+    return dbm === this.start[r]! ? 0 : dbm === OFF_DBM || this.start[r] === OFF_DBM ? OFF_DB : Math.abs(dbm - this.start[r]!);
   }
 
   /** What the served points pay to others, radios of the plan and of other people. */
@@ -148,6 +158,7 @@ class Powers {
       coverage: COVERAGE_WORTH * (1 - covered) + SHORT_COST * short,
       spread: this.spread,
       unequal: UNEQUAL_COST * inequality(this.state.served),
+      moved: (MOVE_COST / this.state.n) * this.movedDb,
     };
   }
 }
@@ -242,7 +253,7 @@ export function* tunePowers(
     const covered = state.coveredShare;
     model.set(r, to);
     const next = totalOf(model.parts());
-    if (next <= now + LEAST_GAIN && state.coveredShare >= Math.min(requiredShare, covered) - 1e-9) now = Math.min(now, next);
+    if (next <= now + LEAST_GAIN / radios.length && state.coveredShare >= Math.min(requiredShare, covered) - 1e-9) now = Math.min(now, next);
     else model.set(r, was);
   }
   for (const r of movable) {
@@ -266,8 +277,8 @@ export function powerCauses(
   outside: readonly OutsideNetwork[],
   requiredShare: number,
 ): Array<PowerCause | null> {
-  const most = after.map((setting, r) => Math.max(dbmOf(setting), dbmOf(before[r]!), caps[r] ?? OFF_DBM));
-  const model = new Powers(radios, after, most, rules, outside, requiredShare);
+  const highest = after.map((setting, r) => Math.max(dbmOf(setting), dbmOf(before[r]!), caps[r] ?? OFF_DBM));
+  const model = new Powers(radios, after, highest, rules, outside, requiredShare);
   const now = model.parts();
   const covered = model.state.coveredShare;
   return after.map((setting, r): PowerCause | null => {
@@ -277,9 +288,11 @@ export function powerCauses(
     const then = model.parts();
     const lostShare = covered - model.state.coveredShare;
     model.set(r, dbmOf(setting));
-    const parts = (['contention', 'coverage', 'spread', 'unequal'] as const).map((part) => ({ part, much: then[part] - now[part] }));
-    const [first] = parts.sort((a, b) => b.much - a.much);
-    if (first === undefined || !(first.much > 1e-6)) return null;
+    const lost = (part: PowerCause['part']) => ({ part, much: then[part] - now[part] });
+    const [most] = [lost('contention'), lost('coverage'), lost('unequal')].sort((a, b) => b.much - a.much);
+    // The spread is what keeps many from going back alone; it is named where nothing else would be lost.
+    const first = most!.much > LEAST_GAIN / radios.length ? most! : lost('spread');
+    if (!(first.much > 1e-6)) return null;
     return first.part === 'coverage' ? { part: 'coverage', much: lostShare } : first;
   });
 }

@@ -91,13 +91,15 @@ export function whyOf(
   return reasons.length > 0 ? reasons.join(' ') : 'Stays: no change saves more than the change penalty.';
 }
 
+const fewer = (radios: number): string => radios.toFixed(radios < 0.01 ? 3 : 2);
+
 /** What would be lost if the power went back. */
 function causeWords(cause: PowerCause | null, rules: PlanRules, way: 'less' | 'more'): string {
   switch (cause?.part) {
     case 'contention':
       return way === 'less'
-        ? `: it is heard less elsewhere, ${cause.much.toFixed(2)} radios sharing airtime fewer in the mean.`
-        : `: it serves spots where others would share more, ${cause.much.toFixed(2)} radios fewer in the mean.`;
+        ? `: it is heard less elsewhere, ${fewer(cause.much)} radios sharing airtime fewer in the mean.`
+        : `: it serves spots where others would share more, ${fewer(cause.much)} radios fewer in the mean.`;
     case 'coverage':
       return `: ${(cause.much * 100).toFixed(1)} % of the area would else fall below ${minus(rules.thresholdDbm)} dBm.`;
     case 'spread':

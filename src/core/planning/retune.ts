@@ -140,7 +140,10 @@ function* retuneBand(
   const before = radios.map((radio) => radio.before);
   const exposureBefore = exposureOf(radios, before, rules);
   const costBefore = total(costsOf(radios, before, exposureBefore, outside));
-  const requiredShare = Math.min(rules.coverageShare, exposureBefore.covered);
+  // Where only some of the cells are searched, chance may miss the share by its deviation: so much more is kept.
+  const points = radios[0]!.lossDb.length;
+  const chance = points < radios[0]!.cellLossDb.length ? Math.sqrt((rules.coverageShare * (1 - rules.coverageShare)) / points) : 0;
+  const requiredShare = Math.min(rules.coverageShare + chance, exposureBefore.covered);
   const capOf = (r: number, choice: number): number | null => (fixed[r] ? null : options[r]![choice]!.maxPowerDbm);
   const place = (settings: readonly Setting[], choice: Int32Array): Setting[] =>
     settings.map((setting, r) => {
