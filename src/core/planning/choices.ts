@@ -161,6 +161,28 @@ export function singleCost(
   );
 }
 
+const reachSum = (share: Float32Array, at: number, k: number): number => {
+  let sum = 0;
+  for (let i = at; i < at + k; i++) sum += share[i]!;
+  return sum;
+};
+
+/**
+ * Who meets whom. Among many hundreds nearly all reach each other somewhere, and tables for all pairs would not fit memory: of more than so many the
+ * search leaves out those that meet least. What a plan costs is always taken of all.
+ */
+const MOST_NEIGHBOURS = 160;
+
+function neighboursOf(n: number, weight: (r: number, s: number) => number): number[][] {
+  const all = Array.from({ length: n }, (_, r) => r);
+  const met = all.map((r) => all.filter((s) => weight(r, s) > 0));
+  if (n <= MOST_NEIGHBOURS) return met;
+  const kept = met.map(
+    (list, r) => new Set(list.length <= MOST_NEIGHBOURS ? list : [...list].sort((a, b) => weight(r, b) - weight(r, a)).slice(0, MOST_NEIGHBOURS)),
+  );
+  return met.map((list, r) => list.filter((s) => kept[r]!.has(s) || kept[s]!.has(r)));
+}
+
 /** The choice of channels at the present powers, as an assignment. @param singleOf what an option costs its radio alone, where not all of it is asked */
 export function assignmentOf(
   radios: readonly PlanRadio[],
@@ -184,7 +206,6 @@ export function assignmentOf(
     for (let i = start[from * size + to]!, end = start[from * size + to + 1]!; i < end; i++) price += more[i]! * share[base + level[i]!]!;
     return price;
   };
-  const meets = (r: number, s: number) => k > 0 && share[(r * n + s) * k]! + share[(s * n + r) * k]! > 0;
   return {
     sizes: options.map((list) => list.length),
     kinds: {
@@ -195,6 +216,6 @@ export function assignmentOf(
     },
     single: (r, a) => single[r]![a]!,
     pair: (r, a, s, b) => takes(r, at[r]![a]!, s, at[s]![b]!) + takes(s, at[s]![b]!, r, at[r]![a]!),
-    neighbours: radios.map((_, r) => radios.map((__, s) => s).filter((s) => s !== r && meets(r, s))),
+    neighbours: neighboursOf(n, (r, s) => (r === s || k === 0 ? 0 : reachSum(share, (r * n + s) * k, k) + reachSum(share, (s * n + r) * k, k))),
   };
 }
