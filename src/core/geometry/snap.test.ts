@@ -31,6 +31,9 @@ describe('a spot is drawn', () => {
     expect(snap(9.7, 0.2)).toEqual([10, 0, 'end']);
     expect(snap(9.4, 0.2)).toEqual([9.4, 0, 'on line']);
     expect(snap(5, 0.6)).toEqual([5, 0.6, null]);
+    // On a wall, whole steps of the raster from its beginning, where one is in reach.
+    expect(snap(7.43, 0.2, { gridM: 0.25 })).toEqual([7.5, 0, 'on line']);
+    expect(snap(7.1, 0.2, { gridM: 2 })).toEqual([7.1, 0, 'on line']);
   });
   test('to where two walls cross', () => {
     expect(snap(5.2, 0.3, { segments: [line(0, 0, 10, 0), line(5, -3, 5, 3)] })).toEqual([5, 0, 'crossing']);

@@ -63,7 +63,7 @@ export function snapSpot(at: PointM, { segments, fromM, reachM, gridM, stepDeg }
       const met = straight === null ? null : crossingOf({ a: fromM, b: straight.at }, wall);
       if (met !== null && distanceM(met, at) < reachM) return { at: met, mark: straight!.mark };
     }
-    return { at: nearestOn(wall, at), mark: 'on line' };
+    return { at: stepOn(wall, at, gridM, reachM), mark: 'on line' };
   }
   const guided = fromM === null ? null : guideThrough(at, fromM, segments, reachM);
   const raster = (m: number): number => Math.round(m / gridM) * gridM;
@@ -84,6 +84,14 @@ function steppedTo(stepped: PointM, fromM: PointM, near: readonly SegmentM[], re
     return spot !== null && distanceToM(wall, spot) < 1e-6 ? [spot] : [];
   });
   return { at: nearestSpot(stepped, met, reachM) ?? stepped, mark: 'angle' };
+}
+
+/** The nearest spot on a wall, a whole number of the raster's steps from where it begins where one is within reach. */
+function stepOn(wall: SegmentM, at: PointM, gridM: number, reachM: number): PointM {
+  const nearest = nearestOn(wall, at);
+  if (!(gridM > 0)) return nearest;
+  const stepped = spotAlong(wall, Math.min(distanceM(wall.a, wall.b), Math.round(distanceM(wall.a, nearest) / gridM) * gridM));
+  return distanceM(stepped, nearest) < reachM ? stepped : nearest;
 }
 
 /** Square or parallel to a wall that begins or ends where the line does, or to the plan's own axes. */

@@ -5,20 +5,13 @@ import { useEffect, useState } from 'react';
 import type { Project } from '@/core/design/design';
 import { DEFAULT_RULES, type PlanRules } from '@/core/planning/problem';
 import { BANDS, WIDTHS_MHZ, type Band, type WidthMhz } from '@/core/radio/band';
-import { allowedChannels, allowedWidths } from '@/core/radio/regulation';
+import { allowedWidths } from '@/core/radio/regulation';
 import type { Sample } from '@/core/survey/sample';
-import { CheckField, NumberField, TextField } from '../../inspector/fields';
-import { useDocument } from '../../state/documentStore';
+import { CheckField, NumberField } from '../../inspector/fields';
 import { bandLabel, usePlace } from '../../state/selectors';
 import { useSession } from '../../state/sessionStore';
+import { BandSheet } from './BandSheet';
 import { applySheet, discardSheet, previewSheet, useRetune } from './useRetune';
-
-/** Channel numbers from a text such as "1 6 11"; those the domain does not know are told. */
-function parseChannels(text: string, allowed: readonly number[]): { channels: number[]; unknown: string[] } {
-  const words = text.split(/[\s,;]+/).filter((word) => word !== '' && word !== 'all');
-  const channels = words.map(Number).filter((n) => allowed.includes(n));
-  return { channels, unknown: words.filter((word) => !allowed.includes(Number(word))) };
-}
 
 /** What a retune may do, and its run. */
 export function RetunePanel({ project, bands, samples }: { project: Project; bands: ReadonlySet<Band>; samples: readonly Sample[] }) {
@@ -51,24 +44,18 @@ export function RetunePanel({ project, bands, samples }: { project: Project; ban
         />
       ))}
       {[...chosen].map((band) => {
-        const allowed = [
-          ...new Set(allowedWidths(project.domain, band).flatMap((w) => allowedChannels(project.domain, band, w).map((a) => a.channel.primary))),
-        ];
+        const ours = new Map<number, number>();
+        for (const { radios } of place?.aps ?? [])
+          for (const radio of radios) if (radio.band === band && radio.on) ours.set(radio.channel, (ours.get(radio.channel) ?? 0) + 1);
         return (
           <div key={band}>
             <h3>{bandLabel(band)}</h3>
-            <TextField
-              label="channels"
-              value={rules.channels[band].length === 0 ? 'all' : rules.channels[band].join(', ')}
-              maxLength={400}
-              onCommit={(text) => {
-                const { channels, unknown } = parseChannels(text, allowed);
-                if (unknown.length > 0)
-                  useDocument
-                    .getState()
-                    .setNotice({ words: `${project.domain} has no ${band} GHz channel ${unknown.join(', ')}. Allowed: ${allowed.join(', ')}.` });
-                else change({ channels: { ...rules.channels, [band]: channels } });
-              }}
+            <BandSheet
+              domain={project.domain}
+              band={band}
+              channels={rules.channels[band]}
+              ours={ours}
+              onChange={(channels) => change({ channels: { ...rules.channels, [band]: channels } })}
             />
             {allowedWidths(project.domain, band).map((w) => (
               <CheckField key={w} label={`${w} MHz`} checked={rules.widthsMhz[band].includes(w)} onCommit={(on) => toggleWidth(band, w, on)} />
