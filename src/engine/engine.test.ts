@@ -4,6 +4,7 @@ import { asFoundSurvey } from '@demo/survey';
 import { DEFAULT_RULES } from '@/core/planning/problem';
 import type { retune } from '@/core/planning/retune';
 import { channelOf, occupied20 } from '@/core/radio/channel';
+import { clientTypeOf } from '@/core/radio/clientTypes';
 import { ruleFor } from '@/core/radio/regulation';
 import type { Sample } from '@/core/survey/sample';
 import { UpperRoomError } from '@/core/errors';
@@ -131,6 +132,23 @@ describe('the lens call on the museum', () => {
       expect(found.contours.map(({ level }) => level)).toEqual([-50]);
     },
   );
+  test('another client: its gain lowers every level, its streams and layer the rate; fields of the first stay', () => {
+    const handset = floorScene(design, floor, clientTypeOf('handset'));
+    const own = radios.map((radio) => ({ ...radio, lossDb: null }));
+    const at = (of: typeof scene, lens: 'signal' | 'rate' | 'balance') => lensResult({ radios: own, lens, scene: of, ignoreBelowDbm: -120 }).values;
+    const [common, held] = [at(scene, 'signal'), at(handset, 'signal')];
+    const off = common.map((value, i) => value - held[i]!).filter((value) => !Number.isNaN(value));
+    expect(off.length).toBeGreaterThan(10_000);
+    // Head and hand take 4 dB.
+    expect(Math.min(...off)).toBeCloseTo(4, 3);
+    expect(Math.max(...off)).toBeCloseTo(4, 3);
+    // One stream of VHT at 40 MHz: at most MCS 9, 200 Mb/s, where two of HE reach more.
+    expect(Math.max(...at(handset, 'rate').filter((value) => !Number.isNaN(value)))).toBe(200);
+    expect(Math.max(...at(scene, 'rate').filter((value) => !Number.isNaN(value)))).toBeGreaterThan(500);
+    // 14 dBm against the radios' own powers.
+    expect(new Set(at(handset, 'balance').filter((value) => !Number.isNaN(value)))).toEqual(new Set(radios.map(({ txPowerDbm }) => 14 - txPowerDbm)));
+    expect(floorScene(design, floor)).toBe(scene);
+  });
   test('served areas, histogram and share belong together', () => {
     const result = ask({});
     const served = result.served.reduce((sum, one) => sum + one.areaM2, 0);

@@ -12,6 +12,7 @@ import type { Emitter } from '@/core/propagation/station';
 import type { Band } from '@/core/radio/band';
 import { radioModelOf } from '@/core/radio/catalogue';
 import { channelOf } from '@/core/radio/channel';
+import { COMMON_TYPE, type ClientType } from '@/core/radio/clientTypes';
 import { COMMON_CLIENT } from '@/core/radio/receiver';
 import type { Scene } from './protocol';
 
@@ -24,7 +25,7 @@ export type ServiceZone = Readonly<{ zone: Zone; mask: Uint8Array }>;
 let made = 0;
 
 /** Two designs may be in view at once, each with what is being tried out on it. */
-const REMEMBERED = 3;
+const REMEMBERED = 4;
 
 /**
  * Remembers the newest results of each floor by what they were made of: same values, or the same records by identity, for records are
@@ -110,14 +111,14 @@ const madeOf = (design: Design): unknown[] => [
 export const clientHeightM = (design: Design): number => projectOf(design)?.clientHeightM ?? COMMON_CLIENT.heightM;
 
 /**
- * The scene of a floor. Made anew only when what it depends on changed: records are immutable, so tables are compared by identity.
+ * The scene of a floor, for a kind of client. Made anew only when what it depends on changed: records are immutable, so tables are compared by identity.
  * @throws UpperRoomError FLOOR_EMPTY, GRID_TOO_LARGE
  */
-export function floorScene(design: Design, floor: Floor): FloorScene {
+export function floorScene(design: Design, floor: Floor, client: ClientType = COMMON_TYPE): FloorScene {
   const { outline, environment, elevationM, id } = floor;
   const cellM = projectOf(design)?.cellM ?? 0.5;
   const heightM = clientHeightM(design);
-  const scene = planesFor(id, [outline, environment, elevationM, cellM, heightM, ...madeOf(design)], () => {
+  const scene = planesFor(id, [outline, environment, elevationM, cellM, heightM, client, ...madeOf(design)], () => {
     const medium = floorMedium(design, floor);
     const key = `scene-${++made}`;
     return {
@@ -126,7 +127,7 @@ export function floorScene(design: Design, floor: Floor): FloorScene {
       medium: { ...medium, panes: shared(medium.panes) },
       grid: gridOver(outline, cellM),
       planeZM: elevationM + heightM,
-      receiver: { ...COMMON_CLIENT, heightM },
+      receiver: { ...client.equipment, heightM },
     };
   });
   const owed = onFloor(design, 'zones', id).filter((zone) => zone.kind === 'service');

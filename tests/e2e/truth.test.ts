@@ -2,7 +2,7 @@ import { beforeAll, describe, expect, test } from '@jest/globals';
 import { By, Key } from 'selenium-webdriver';
 import { Driver } from 'selenium-webdriver/chrome.js';
 import { byRole, byTestId, eventually, textOf, viewport } from './browser';
-import { chooseIn, clickPlan, openProject, saved, toBand, toLens, toPx } from './moves';
+import { chooseIn, clickPlan, openProject, saved, strongestDbm, toBand, toLens, toPx } from './moves';
 import { driver, server, stored } from './together';
 
 const pick = (id: string, key = Key.ENTER) => driver.findElement(By.css(`[data-ap="${id}"]`)).sendKeys(key);
@@ -43,6 +43,49 @@ describe('one truth on every screen', () => {
     await (await byRole(driver, 'button', 'keep')).click();
     await (await byRole(driver, 'button', /^Kept spot 1/)).sendKeys(Key.ENTER);
     await byTestId(driver, 'pinned-readout');
+    await driver.findElement(By.css('body')).sendKeys(Key.ESCAPE);
+  });
+
+  test('the map is for the client that is chosen: a handset hears four decibels less, a scanner of 2.4 GHz nothing at 5', async () => {
+    await clickPlan(driver, 30, 30);
+    const common = await strongestDbm(driver);
+    const share = Number((await textOf(driver, 'share')).replace(' %', ''));
+    await chooseIn(driver, 'for', /^Voice handset$/);
+    await eventually(
+      driver,
+      () => strongestDbm(driver),
+      (level) => Math.abs(level - (common - 4)) < 0.11,
+      'four decibels less',
+    );
+    await eventually(
+      driver,
+      async () => Number((await textOf(driver, 'share')).replace(' %', '')),
+      (now) => now < share,
+      'a smaller share',
+    );
+    await chooseIn(driver, 'for', /^Scanner/);
+    await eventually(
+      driver,
+      () => textOf(driver, 'share'),
+      (text) => text === '0.0 %',
+      'no claim',
+    );
+    expect(await driver.findElement(By.css('.toast')).getText()).toContain('it does not know 5 GHz');
+    // It is remembered in this browser, and goes back to the common client.
+    await driver.navigate().refresh();
+    await eventually(
+      driver,
+      () => textOf(driver, 'share'),
+      (text) => text === '0.0 %',
+      'the same after a reload',
+    );
+    await chooseIn(driver, 'for', /^common client$/);
+    await eventually(
+      driver,
+      () => textOf(driver, 'share'),
+      (text) => text === `${share.toFixed(1)} %`,
+      'as before',
+    );
     await driver.findElement(By.css('body')).sendKeys(Key.ESCAPE);
   });
 

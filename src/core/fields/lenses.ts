@@ -1,5 +1,4 @@
 import { channelLabel } from '../radio/channel';
-import { COMMON_CLIENT } from '../radio/receiver';
 import { sharersInto, signalInto, snrInto } from './combine';
 import { noiseInto, sinrInto, strongestOtherInto } from './interference';
 import { kinded, minus, stepped, tinted, washed, type Lens, type LensContext, type ThresholdRule } from './lens';
@@ -158,7 +157,7 @@ export const LENSES = [
     unit: 'Mb/s',
     group: 'data',
     key: '8',
-    help: `The best data rate that the SNR allows to a client of ${COMMON_CLIENT.streams} streams and ${COMMON_CLIENT.generation}: streams, MCS and width by IEEE 802.11, shortest guard interval; without interference, and before airtime is shared.`,
+    help: 'The best data rate that the SNR allows between access point and client: streams, MCS and width that both have, by IEEE 802.11, shortest guard interval; without interference, and before airtime is shared.',
     asks: 'direction',
     from: 0,
     to: 1200,

@@ -108,12 +108,13 @@ export function SpotValue({ design, place }: { design: Design; place: Place }) {
     'rank',
     'widthMhz',
     'direction',
+    'clientId',
   );
   const heardName = useViewDesign().accessPoints[asked.heardApId ?? '']?.name;
   const at = pinned ?? hover;
   if (at === null) return null;
   const heardApId = heardName === undefined ? null : counterpart(heardName, place);
-  const lines = heardHere(design, place, asked.band, heardApId, at, asked.ignoreBelowDbm, [], 0, asked.ignoreBelowDbm);
+  const lines = heardHere(design, place, at, { ...asked, heardApId });
   const line = lines[lensOf(asked.lens).asks === 'rank' ? asked.rank : 0];
   const note = lensHere(design, place, at, { ...asked, heardApId });
   const words = note !== '' ? note : line === undefined ? 'not heard' : `${line.of.name} ${signed(line.rssiDbm, 1)} dBm`;

@@ -1,6 +1,7 @@
 'use client';
 import { useMemo, useRef } from 'react';
 import { OPEN_ID, thicknessM } from '@/core/building/material';
+import { clientTypeOf } from '@/core/radio/clientTypes';
 import { floorsOf, materialsOf, type Design } from '@/core/design/design';
 import { cutAlong, type Cut } from '@/core/propagation/cut';
 import { formatLength } from '@/core/units/length';
@@ -23,10 +24,11 @@ const MOST_STRETCHED = 4;
 /** The vertical section along the sight line that is explained: what stands on the way, where the ray passes, and the budget that adds up. */
 export function SightCut({ place }: { place: Place }) {
   const design = useViewDesign();
-  const { pinned, band, heardApId, explainedApId, selection, ignoreBelowDbm, evidencePx } = useSessionFields(
+  const { pinned, band, heardApId, clientId, explainedApId, selection, ignoreBelowDbm, evidencePx } = useSessionFields(
     'pinned',
     'band',
     'heardApId',
+    'clientId',
     'explainedApId',
     'selection',
     'ignoreBelowDbm',
@@ -38,13 +40,13 @@ export function SightCut({ place }: { place: Place }) {
   const asked = explainedApId ?? only;
   const shown = useMemo(() => {
     if (pinned === null) return null;
-    const lines = heardHere(design, place, band, heardApId, pinned, ignoreBelowDbm, [], 0, LEAST_EXPLAINED_DBM);
+    const lines = heardHere(design, place, pinned, { band, heardApId, clientId, ignoreBelowDbm }, { listFromDbm: LEAST_EXPLAINED_DBM });
     const line = lines.find(({ of }) => of.id === asked) ?? lines[0];
     if (line === undefined) return null;
-    const scene = floorScene(design, place.floor);
+    const scene = floorScene(design, place.floor, clientTypeOf(clientId));
     const [from, to] = [poseOf(design, line.of), { ...pinned, zM: scene.planeZM }];
     return { line, fromZM: from.zM, toZM: to.zM, cut: cutAlong(scene.medium, from, to) };
-  }, [design, place, band, heardApId, pinned, ignoreBelowDbm, asked]);
+  }, [design, place, band, heardApId, clientId, pinned, ignoreBelowDbm, asked]);
   return (
     <div ref={box} className="sight-cut">
       {pinned === null ? (

@@ -1,6 +1,7 @@
 'use client';
 import LinearProgress from '@mui/material/LinearProgress';
 import { useId } from 'react';
+import { CLIENT_TYPES, COMMON_TYPE, clientTypeOf, clientWords } from '@/core/radio/clientTypes';
 import { BANDS, WIDTHS_MHZ } from '@/core/radio/band';
 import { formatLength } from '@/core/units/length';
 import { LENSES, lensOf } from '@/core/fields/lenses';
@@ -39,11 +40,12 @@ const howOf = (map: MapResult, { project: { units } }: Place): string =>
 
 /** What the map shows: lens, band, whom, down to which level; and how long it took. */
 export function LensBar({ place }: { place: Place }) {
-  const session = useSessionFields('lens', 'band', 'rank', 'heardApId', 'ignoreBelowDbm', 'onlyKind', 'widthMhz', 'direction', 'source');
+  const session = useSessionFields('lens', 'band', 'rank', 'heardApId', 'ignoreBelowDbm', 'onlyKind', 'widthMhz', 'direction', 'clientId', 'source');
   const { map, busy, error } = useMap();
   const { set } = session;
   const bands = bandsOf(place.around);
   const shown = lensOf(session.lens);
+  const client = clientTypeOf(session.clientId);
   const kinds = map !== null && map.lens === session.lens ? map.kinds : [];
   return (
     <div className="lensbar" role="toolbar" aria-label="Lens">
@@ -116,6 +118,24 @@ export function LensBar({ place }: { place: Place }) {
               ...place.around.map((ap) => ({ value: ap.id, label: ap.name, ...(ap.floorId === place.floor.id ? {} : { group: 'other floors' }) })),
             ]}
             onChoose={(apId) => set({ heardApId: apId === '' ? null : apId })}
+          />
+        )}
+      </Chip>
+      <Chip label="for">
+        {(id) => (
+          <Choice
+            id={id}
+            title={`${client.name}: ${clientWords(client)}`}
+            value={client.id}
+            options={[
+              { value: COMMON_TYPE.id, label: COMMON_TYPE.name },
+              ...CLIENT_TYPES.map((type) => ({
+                value: type.id,
+                label: type.name,
+                group: place.project.clientTypes.includes(type.id) ? 'expected, by the brief' : 'others',
+              })),
+            ]}
+            onChoose={(clientId) => set({ clientId })}
           />
         )}
       </Chip>

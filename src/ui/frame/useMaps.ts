@@ -13,6 +13,7 @@ const MAP_FIELDS = [
   'rank',
   'widthMhz',
   'direction',
+  'clientId',
   'heardApId',
   'ignoreBelowDbm',
   'thresholds',
@@ -27,16 +28,15 @@ const EMPTY: readonly never[] = [];
 /** Keeps the map in view, the one it is compared with, and their difference up to date. */
 export function useMaps(place: Place, samples: readonly Sample[], compared: Compared | null): void {
   const design = useViewDesign();
-  const { stage, preview, heardApId, lens, band, rank, widthMhz, direction, ignoreBelowDbm, thresholds, source, reachM, onlyKind } = useSessionFields(
-    ...MAP_FIELDS,
-  );
+  const { stage, preview, heardApId, lens, band, rank, widthMhz, direction, clientId, ignoreBelowDbm, thresholds, source, reachM, onlyKind } =
+    useSessionFields(...MAP_FIELDS);
   const dragging = preview?.kind === 'drag';
   const moving = dragging && preview.changes.length === 1 ? preview.changes[0]! : null;
   const movingApId = moving?.table === 'accessPoints' ? moving.id : null;
   const measuring = source === 'measured' ? samples : EMPTY;
   const settings = useMemo(
-    () => ({ lens, band, rank, widthMhz, direction, ignoreBelowDbm, thresholds, source, reachM, onlyKind }),
-    [lens, band, rank, widthMhz, direction, ignoreBelowDbm, thresholds, source, reachM, onlyKind],
+    () => ({ lens, band, rank, widthMhz, direction, clientId, ignoreBelowDbm, thresholds, source, reachM, onlyKind }),
+    [lens, band, rank, widthMhz, direction, clientId, ignoreBelowDbm, thresholds, source, reachM, onlyKind],
   );
   const shown = hasMap(stage);
   const inputs = useMemo((): LensInputs | null => {

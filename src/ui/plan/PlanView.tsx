@@ -16,6 +16,7 @@ import { LEAST_EXPLAINED_DBM, hasMap, useSessionFields } from '../state/sessionS
 import { useMap } from '../state/useLens';
 import { useMaterials } from '../state/useMaterials';
 import type { Band } from '@/core/radio/band';
+import { clientTypeOf } from '@/core/radio/clientTypes';
 import type { Sample } from '@/core/survey/sample';
 import { useWalker } from '../stages/survey/walker';
 import { AccessPointsLayer, takenBy, usePlacedAps } from './AccessPointsLayer';
@@ -81,6 +82,7 @@ const PLAN_FIELDS = [
   'rank',
   'widthMhz',
   'direction',
+  'clientId',
   'tags',
   'explainedApId',
   'readoutAll',
@@ -149,12 +151,13 @@ export function PlanView({ place, samples, title }: { place: Place; samples: rea
   const spotShown = session.pinned ?? hover;
   // Whoever pins a spot may ask about every radio, however weak.
   const listFromDbm = session.pinned === null ? session.ignoreBelowDbm : LEAST_EXPLAINED_DBM;
+  const { lens, band, heardApId, ignoreBelowDbm, rank, widthMhz, direction, clientId, reachM } = session;
   const lines = useMemo(
     () =>
       spotShown === null
         ? []
-        : heardHere(design, place, session.band, session.heardApId, spotShown, session.ignoreBelowDbm, readoutSamples, session.reachM, listFromDbm),
-    [design, place, session.band, session.heardApId, spotShown, session.ignoreBelowDbm, readoutSamples, session.reachM, listFromDbm],
+        : heardHere(design, place, spotShown, { band, heardApId, clientId, ignoreBelowDbm }, { samples: readoutSamples, reachM, listFromDbm }),
+    [design, place, band, heardApId, clientId, spotShown, ignoreBelowDbm, readoutSamples, reachM, listFromDbm],
   );
 
   const inside = useMemo(
@@ -178,10 +181,11 @@ export function PlanView({ place, samples, title }: { place: Place; samples: rea
   const showMap = map !== null && hasMap(session.stage) && map.scene.grid.cols > 0;
   const seen = useDetail(showMap ? map : null, place.floor.outline, view, size);
   const picture = usePicture(seen, session.ramp, scheme);
-  const { lens, band, heardApId, ignoreBelowDbm, rank, widthMhz, direction } = session;
+
   const note = useMemo(
-    () => (spotShown === null ? '' : lensHere(design, place, spotShown, { lens, band, heardApId, ignoreBelowDbm, rank, widthMhz, direction })),
-    [design, place, spotShown, lens, band, heardApId, ignoreBelowDbm, rank, widthMhz, direction],
+    () =>
+      spotShown === null ? '' : lensHere(design, place, spotShown, { lens, band, heardApId, ignoreBelowDbm, rank, widthMhz, direction, clientId }),
+    [design, place, spotShown, lens, band, heardApId, ignoreBelowDbm, rank, widthMhz, direction, clientId],
   );
   return (
     <div className="plan" ref={box}>
@@ -317,17 +321,20 @@ export function PlanView({ place, samples, title }: { place: Place; samples: rea
       )}
       {title !== null && <PaneTitle title={`${title}, now`} />}
       {view !== null && size !== null && <ZoomButtons view={view} size={size} />}
-      {session.stage === 'design' && session.tool === 'select' && <Empty place={place} band={session.band} />}
+      {session.stage === 'design' && session.tool === 'select' && <Empty place={place} band={session.band} clientId={clientId} />}
     </div>
   );
 }
 
 /** Why the map is empty, and what to do. */
-function Empty({ place, band }: { place: Place; band: Band }) {
+function Empty({ place, band, clientId }: { place: Place; band: Band; clientId: string }) {
   const on = place.aps.some((ap) => ap.radios.some((radio) => radio.band === band && radio.on));
-  if (on) return null;
-  const words =
-    place.aps.length === 0
+  const client = clientTypeOf(clientId);
+  const deaf = !client.bands.includes(band);
+  if (on && !deaf) return null;
+  const words = deaf
+    ? `${client.name}: it does not know ${band} GHz. Choose another band, or another client under “for”.`
+    : place.aps.length === 0
       ? 'No access point on this floor in this variant yet. Choose the tool “AP” and click the plan.'
       : `No ${band} GHz radio is on here on this floor in this variant. Choose another band, or a model that has it.`;
   return (

@@ -3,35 +3,38 @@ import { heardAt, type Heard } from '@/core/fields/heard';
 import { inRegion } from '@/core/geometry/polygon';
 import type { PointM } from '@/core/geometry/point';
 import { onFloor, type Design } from '@/core/design/design';
-import type { Band } from '@/core/radio/band';
+import { clientTypeOf } from '@/core/radio/clientTypes';
 import { measuredNear } from '@/core/survey/measured';
 import type { Sample } from '@/core/survey/sample';
 import { bssidOf } from '@/core/survey/site';
 import { emittersOf, floorScene } from '@/engine/scene';
 import type { Place } from '../state/selectors';
+import type { Session } from '../state/sessionStore';
 
 /** A line of the readout: the prediction, and the mean of what was measured nearby. */
 export type ReadoutLine = Heard<AccessPoint> & Readonly<{ measuredDbm: number | null; measuredCount: number }>;
 
-/** Everything the readout says about a spot. */
+/** What is asked about a spot: in which band, of whom, for which client, down to which level. */
+export type SpotAsked = Pick<Session, 'band' | 'heardApId' | 'clientId' | 'ignoreBelowDbm'>;
+
+/** Everything the readout says about a spot. @param more what was measured around, and down to which level radios are listed */
 export function heardHere(
   design: Design,
   place: Place,
-  band: Band,
-  heardApId: string | null,
   at: PointM,
-  ignoreBelowDbm: number,
-  samples: readonly Sample[],
-  reachM: number,
-  listFromDbm: number,
+  { band, heardApId, clientId, ignoreBelowDbm }: SpotAsked,
+  more: Readonly<{ samples?: readonly Sample[]; reachM?: number; listFromDbm?: number }> = {},
 ): ReadoutLine[] {
-  const scene = floorScene(design, place.floor);
+  const client = clientTypeOf(clientId);
+  if (!client.bands.includes(band)) return [];
+  const scene = floorScene(design, place.floor, client);
   const aps = heardApId === null ? place.around : place.around.filter((ap) => ap.id === heardApId);
-  const near = measuredNear(samples, at, reachM);
+  const near = measuredNear(more.samples ?? [], at, more.reachM ?? 0);
   const spot = { ...at, zM: scene.planeZM };
-  return heardAt(scene.medium, emittersOf(design, aps, [band]), spot, scene.receiver, ignoreBelowDbm, listFromDbm).map((heard) => {
-    const measured = near.get(bssidOf(heard.of.id, band));
-    return { ...heard, measuredDbm: measured?.meanDbm ?? null, measuredCount: measured?.count ?? 0 };
+  const heard = heardAt(scene.medium, emittersOf(design, aps, [band]), spot, scene.receiver, ignoreBelowDbm, more.listFromDbm ?? ignoreBelowDbm);
+  return heard.map((one) => {
+    const measured = near.get(bssidOf(one.of.id, band));
+    return { ...one, measuredDbm: measured?.meanDbm ?? null, measuredCount: measured?.count ?? 0 };
   });
 }
 

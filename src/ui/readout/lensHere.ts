@@ -6,19 +6,22 @@ import { lensAt, standAt, stepAtStand, type SpotRadio } from '@/core/fields/spot
 import { inRegion } from '@/core/geometry/polygon';
 import type { PointM } from '@/core/geometry/point';
 import { modelOf, radioModelOf } from '@/core/radio/catalogue';
+import { clientTypeOf } from '@/core/radio/clientTypes';
 import { emittersOf, floorScene } from '@/engine/scene';
 import { signed } from '../state/format';
 import type { Place } from '../state/selectors';
 import type { Session } from '../state/sessionStore';
 
-type Asked = Pick<Session, 'lens' | 'band' | 'heardApId' | 'ignoreBelowDbm' | 'rank' | 'widthMhz' | 'direction'>;
+type Asked = Pick<Session, 'lens' | 'band' | 'heardApId' | 'ignoreBelowDbm' | 'rank' | 'widthMhz' | 'direction' | 'clientId'>;
 
 /** What the lens shows at a spot, in words; empty for lenses whose answer stands in the readout's lines. */
 export function lensHere(design: Design, place: Place, at: PointM, asked: Asked): string {
   const lens = lensOf(asked.lens);
   if (lens.id === 'signal' || (lens.show === 'tints' && lens.id !== 'service')) return '';
-  const scene = floorScene(design, place.floor);
-  const aps = asked.heardApId === null ? place.around : place.around.filter((ap) => ap.id === asked.heardApId);
+  const client = clientTypeOf(asked.clientId);
+  const scene = floorScene(design, place.floor, client);
+  const heard = client.bands.includes(asked.band) ? place.around : [];
+  const aps = asked.heardApId === null ? heard : heard.filter((ap) => ap.id === asked.heardApId);
   const emitters = emittersOf(design, aps, [asked.band]);
   const { medium, receiver } = scene;
   const spot = { ...at, zM: scene.planeZM };

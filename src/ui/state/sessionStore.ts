@@ -8,6 +8,7 @@ import type { Pair } from '@/core/geometry/similarity';
 import type { OpeningKind } from '@/core/building/wall';
 import type { PointM } from '@/core/geometry/point';
 import { BANDS, type Band, type WidthMhz } from '@/core/radio/band';
+import { COMMON_TYPE } from '@/core/radio/clientTypes';
 import type { Change } from '@/core/design/step';
 import type { RetuneSheet } from '@/core/planning/retune';
 import { LENSES, LENS_IDS, type LensId } from '@/core/fields/lenses';
@@ -35,6 +36,8 @@ export type Session = {
   direction: Direction;
   /** Only this access point, or all. */
   heardApId: string | null;
+  /** The kind of client that the map is for. */
+  clientId: string;
   ignoreBelowDbm: number;
   thresholds: Readonly<Record<LensId, number>>;
   source: 'predicted' | 'measured';
@@ -107,6 +110,7 @@ const START: Session = {
   rank: 0,
   widthMhz: 80,
   direction: 'down',
+  clientId: COMMON_TYPE.id,
   heardApId: null,
   ignoreBelowDbm: -90,
   thresholds: Object.fromEntries(LENSES.map(({ id, threshold }) => [id, threshold?.start ?? 0])) as Record<LensId, number>,
@@ -154,6 +158,7 @@ const rememberedSchema = z
     rank: z.literal([0, 1, 2]),
     widthMhz: widthSchema,
     direction: z.enum(DIRECTIONS),
+    clientId: idSchema,
     ignoreBelowDbm: z.number().min(-100).max(-40),
     thresholds: z.partialRecord(z.enum(LENS_IDS), z.number()),
     reachM: z.number().min(0.5).max(50),

@@ -8,6 +8,7 @@ import type { Sample } from '@/core/survey/sample';
 import { serviceLevelOf, type AccessPoint, type Design } from '@/core/design/design';
 import { bandIndex, type Band } from '@/core/radio/band';
 import { channelOf } from '@/core/radio/channel';
+import { clientTypeOf } from '@/core/radio/clientTypes';
 import { browserPool } from '@/engine/browser';
 import { FieldCache } from '@/engine/fieldCache';
 import type { LensQuestion, LensResult, Scene, SceneRadio } from '@/engine/protocol';
@@ -62,7 +63,18 @@ export type LensInputs = {
   place: Place;
   session: Pick<
     Session,
-    'lens' | 'band' | 'rank' | 'heardApId' | 'ignoreBelowDbm' | 'thresholds' | 'source' | 'reachM' | 'onlyKind' | 'widthMhz' | 'direction'
+    | 'lens'
+    | 'band'
+    | 'rank'
+    | 'heardApId'
+    | 'ignoreBelowDbm'
+    | 'thresholds'
+    | 'source'
+    | 'reachM'
+    | 'onlyKind'
+    | 'widthMhz'
+    | 'direction'
+    | 'clientId'
   >;
   samples: readonly Sample[];
   /** The access point being dragged, when it is one alone. */
@@ -125,9 +137,11 @@ function keyOf(scene: FloorScene, radios: readonly SceneRadio[], { design, sessi
 async function compute(maps: MapStore, inputs: LensInputs, overtaken: AbortSignal): Promise<void> {
   const { design, place, session, samples, dragging, movingApId } = inputs;
   const started = performance.now();
-  const scene = floorScene(design, place.floor);
+  const client = clientTypeOf(session.clientId);
+  const scene = floorScene(design, place.floor, client);
   const heard = session.heardApId === null ? place.around : place.around.filter((ap) => ap.id === session.heardApId);
-  const radios = await litRadios(design, scene, heard, session.band, movingApId);
+  // A client that does not know the band hears nobody there.
+  const radios = client.bands.includes(session.band) ? await litRadios(design, scene, heard, session.band, movingApId) : [];
   if (overtaken.aborted && !dragging) return;
   const lens = lensOf(session.lens);
   const threshold = session.thresholds[session.lens];

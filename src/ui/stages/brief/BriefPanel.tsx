@@ -4,7 +4,6 @@ import { levelsOf, type Project } from '@/core/design/design';
 import { addUsualLevels } from '@/core/design/levelCommands';
 import { LIMITS } from '@/core/design/limits';
 import { CLIENT_TYPES } from '@/core/radio/clientTypes';
-import { COMMON_CLIENT } from '@/core/radio/receiver';
 import { CheckField, SelectField, TextField } from '../../inspector/fields';
 import { ProjectName, ProjectRules, setProject } from '../../inspector/ProjectFields';
 import { bandLabel } from '../../state/selectors';
@@ -85,7 +84,7 @@ export function BriefPanel({ project }: { project: Project }) {
           }
         />
       ))}
-      <p>Noted for whoever reads the plan: the map itself is for one kind, of {COMMON_CLIENT.streams} streams and in any band.</p>
+      <p>Design shows the map for each of them: choose one beside “for” above the plan.</p>
     </div>
   );
 }

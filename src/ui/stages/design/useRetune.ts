@@ -1,5 +1,6 @@
 import { useCallback, useRef, useState } from 'react';
 import { UpperRoomError } from '@/core/errors';
+import { clientTypeOf } from '@/core/radio/clientTypes';
 import { applySettings, type RadioSetting } from '@/core/design/commands';
 import { BANDS, type Band } from '@/core/radio/band';
 import type { PlanRules } from '@/core/planning/problem';
@@ -43,7 +44,11 @@ export function useRetune(samples: readonly Sample[]) {
       useSession.getState().set({ preview: null, sheet: null });
       try {
         const { design } = useDocument.getState();
-        const { mask, key, mediumKey, medium, grid, planeZM, receiver } = floorScene(design, place.floor);
+        const { mask, key, mediumKey, medium, grid, planeZM, receiver } = floorScene(
+          design,
+          place.floor,
+          clientTypeOf(useSession.getState().clientId),
+        );
         const scene = { key, mediumKey, medium, grid, planeZM, receiver };
         const radios: RetuneRadio[] = [];
         // Radios of other floors stay as they are, and are counted where they are heard here.
