@@ -4,6 +4,7 @@ import { createRoot } from 'react-dom/client';
 import { UpperRoomError } from '@/core/errors';
 import { lensOf } from '@/core/fields/lenses';
 import { boundsOf } from '@/core/geometry/polygon';
+import { COMMON_TYPE, clientTypeOf } from '@/core/radio/clientTypes';
 import { useDocument } from '../state/documentStore';
 import { percent } from '../state/format';
 import { placeNow, type Place } from '../state/selectors';
@@ -41,7 +42,8 @@ export async function exportMap(kind: 'svg' | 'png'): Promise<void> {
 
 /** The sheet as a file of its own: inks instead of the page's variables, its fonts inside. */
 async function sheetText(place: Place, map: MapResult): Promise<string> {
-  const { ramp, source, tags, heardApId } = useSession.getState();
+  const { ramp, source, tags, heardApId, clientId } = useSession.getState();
+  const client = clientTypeOf(clientId);
   const { design } = useDocument.getState();
   const size = planSize();
   const view = fitPlan(place.floor.outline, size);
@@ -59,6 +61,7 @@ async function sheetText(place: Place, map: MapResult): Promise<string> {
     `${map.band} GHz`,
     ...(heardApId === null ? [] : [`${design.accessPoints[heardApId]?.name ?? 'one access point'} alone`]),
     measured ? 'measured' : 'predicted',
+    ...(measured || client === COMMON_TYPE ? [] : [`for: ${client.name}`]),
     ...(lens.threshold === null ? [] : [`${percent(map.share)} of the area ${lens.threshold.words(map.threshold)}`]),
   ].join(' · ');
   const holder = document.createElement('div');
