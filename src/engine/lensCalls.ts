@@ -7,9 +7,9 @@ import { differenceInto, differenceStatistics, kindDifferenceInto } from '@/core
 import { lensOf, owedValues, type Lens, type LensContext } from '@/core/fields/lenses';
 import { owedShares, type OwedZone } from '@/core/fields/owed';
 import { lossFieldInto } from '@/core/fields/lossField';
-import { coverageCurve, servedBy, shareMeeting, statisticsOf } from '@/core/fields/statistics';
+import { coverageCurve, servedBy, shareMeeting, statisticsOf, valuedOf } from '@/core/fields/statistics';
 import { assignTints, touchingOf } from '@/core/fields/tints';
-import { nearestInto } from '@/core/survey/measured';
+import { nearestInto, screensIn } from '@/core/survey/measured';
 import { antennasOf, floats, outlinesFor, planeOf, stationsOf, type Handler } from './derived';
 import type { LensQuestion, LensResult, Params, Result, Scene, SceneRadio } from './protocol';
 
@@ -167,8 +167,10 @@ export function* lens(params: Params<'lens'>): Generator<undefined, Result<'lens
   const n = radios.length;
   const met = shown.counts && !params.measured ? new Float64Array(n * n) : null;
   const context = contextOf(params, top, lit, mask, met);
-  if (params.measured) nearestInto(params.measured.spots, params.measured.reachM, scene.grid, values);
-  else shown.kernel(context, values);
+  if (params.measured) {
+    const { spots, reachM, band } = params.measured;
+    nearestInto(spots, reachM, scene.grid, values, screensIn(outlinesFor(scene).medium.panes, band, scene.planeZM));
+  } else shown.kernel(context, values);
   yield;
   const kinds = kindAreas(shown, lit, values, params);
   keepOnly(params.onlyKind, kinds, values);
@@ -183,12 +185,15 @@ export function* lens(params: Params<'lens'>): Generator<undefined, Result<'lens
     count++;
   }
   const { from, to, bins } = shown.scale;
+  // Of what was not measured nothing is claimed: shares are of what was.
+  const counted = params.measured ? valuedOf(values, mask) : mask;
   return {
     values,
     serving,
-    statistics: statisticsOf(values, mask, cellAreaM2, from, to, bins),
-    share: shareOf(shown, values, mask, threshold) ?? NaN,
-    curve: curveOf(shown, values, mask),
+    statistics: statisticsOf(values, counted, cellAreaM2, from, to, bins),
+    wholeM2: mask.reduce((sum, inside) => sum + inside, 0) * cellAreaM2,
+    share: shareOf(shown, values, counted, threshold) ?? NaN,
+    curve: curveOf(shown, values, counted),
     kinds,
     served: servedBy(radios.length, serving, top.level, mask, cellAreaM2),
     sharers: met === null ? null : sharersOf(met, serving, values, mask, n),
@@ -198,11 +203,11 @@ export function* lens(params: Params<'lens'>): Generator<undefined, Result<'lens
 }
 
 /** What of each zone meets the threshold, or, for the lens that asks for service levels, what is owed there. */
-function zoneShares(lens: Lens, { zones, threshold }: Params<'lens'>, context: LensContext, values: Float32Array): LensResult['zones'] {
+function zoneShares(lens: Lens, { zones, threshold, measured }: Params<'lens'>, context: LensContext, values: Float32Array): LensResult['zones'] {
   const asked = lens.id === 'service' && zones.some(({ level }) => level !== null) ? owedValues(context) : null;
   return zones.map(({ id: zoneId, mask, level }) => ({
     zoneId,
-    share: shareOf(lens, values, mask, threshold),
+    share: shareOf(lens, values, measured ? valuedOf(values, mask) : mask, threshold),
     owed: asked === null || level === null ? null : owedShares({ mask, level }, context.top, asked),
   }));
 }

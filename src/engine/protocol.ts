@@ -18,7 +18,7 @@ import type { PlanRadio, PlanRules } from '@/core/planning/problem';
 import type { RetuneProgress, RetuneSheet } from '@/core/planning/retune';
 import type { Medium } from '@/core/propagation/medium';
 import type { Pose } from '@/core/propagation/ray';
-import type { WidthMhz } from '@/core/radio/band';
+import type { Band, WidthMhz } from '@/core/radio/band';
 import type { Channel } from '@/core/radio/channel';
 import type { Receiver } from '@/core/radio/receiver';
 import type { MeasuredSpot } from '@/core/survey/measured';
@@ -64,7 +64,10 @@ export type LensResult = Readonly<{
   values: Float32Array;
   /** Index of the strongest radio per cell, -1 where none is heard. */
   serving: Int16Array;
+  /** Of what was measured, where it shows samples. */
   statistics: FieldStatistics;
+  /** The area where service is owed, measured or not. */
+  wholeM2: number;
   share: number;
   /** Share of area that meets each level of the lens' curve. */
   curve: readonly number[];
@@ -103,7 +106,7 @@ export interface WorkerCalls {
         keptTints: Readonly<Record<string, number>>;
         /** The access point being dragged, whose radio is merged into the others' result; null when nothing moves. */
         movingApId: string | null;
-        measured: { spots: readonly MeasuredSpot[]; reachM: number } | null;
+        measured: { spots: readonly MeasuredSpot[]; reachM: number; band: Band } | null;
         threshold: number;
       }>;
     progress: never;

@@ -2,16 +2,12 @@ import { mkdirSync, mkdtempSync, writeFileSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
 import { By, Key, type WebDriver } from 'selenium-webdriver';
-import { v7 as uuid } from 'uuid';
-import type { OpenedProject } from '@/contract/http';
 import { drawnSheet } from '@demo/drawing/image';
 import { planOf } from '@demo/drawing/plan';
 import { pngOf } from '@demo/drawing/png';
 import { museum } from '@demo/museum';
-import { edit } from '@/core/design/commands';
 import { floorsOf } from '@/core/design/design';
-import { newStep } from '@/core/design/step';
-import { byRole, eventually, exactViewport, openBrowser, setOffline, textOf, viewport } from './browser';
+import { byRole, eventually, exactViewport, openBrowser, textOf, viewport } from './browser';
 import { clickPlan, movePlan, openProject, toBand, toLens } from './moves';
 import { startServer } from './server';
 
@@ -22,22 +18,6 @@ async function shoot(driver: WebDriver, name: string): Promise<void> {
   await driver.sleep(700);
   writeFileSync(`${OUT}/${name}.png`, await driver.takeScreenshot(), 'base64');
   console.log(`${OUT}/${name}.png`);
-}
-
-/** Somebody else renames an access point while this window has no network and does so too. */
-async function refusedEdit(): Promise<void> {
-  await driver.findElement(By.css('[data-ap="quill-ap-010"]')).sendKeys(Key.ENTER);
-  await setOffline(driver, true);
-  await (await byRole(driver, 'textbox', 'name')).sendKeys(Key.chord(Key.CONTROL, 'a'), 'Q-04 entrance', Key.ENTER);
-  const { design, revision } = (await (await fetch(`${server.url}/api/projects/quillhaven`)).json()) as OpenedProject;
-  const step = newStep(uuid(), 'Rename of Q-04', 'browser-elsewhere-4711', edit(design, 'accessPoints', 'quill-ap-010', { name: 'Q-04 hall' }));
-  await fetch(`${server.url}/api/projects/quillhaven/steps`, { method: 'POST', body: JSON.stringify({ baseRevision: revision, step }) });
-  await setOffline(driver, false);
-  await (await byRole(driver, 'button', '1 refused', 30_000)).click();
-  await shoot(driver, 'refused');
-  await (await byRole(driver, 'button', /^Discard/)).click();
-  await (await byRole(driver, 'tab', 'Radios')).click();
-  await driver.findElement(By.css('body')).sendKeys(Key.ESCAPE);
 }
 
 /** An old scan of the Quay level, brought into a new project; one wall that was found is taken out. */
@@ -78,6 +58,13 @@ try {
   await (await byRole(driver, 'button', 'Day theme')).click();
   await driver.findElement(By.css('body')).sendKeys(Key.ESCAPE);
 
+  await driver.findElement(By.css('body')).sendKeys('c');
+  await (await byRole(driver, 'button', 'show the difference')).click();
+  await byRole(driver, 'status', 'Comparison', 20_000);
+  await shoot(driver, 'compare');
+  await (await byRole(driver, 'button', 'end the comparison')).click();
+  await (await byRole(driver, 'tab', 'Radios')).click();
+
   await toLens(driver, 'Contention');
   await shoot(driver, 'contention');
   await toLens(driver, 'Rate');
@@ -100,7 +87,6 @@ try {
   await shoot(driver, 'sight-line');
   await driver.findElement(By.css('body')).sendKeys(Key.ESCAPE);
   await (await byRole(driver, 'tab', 'Radios')).click();
-  await refusedEdit();
 
   await (await byRole(driver, 'tab', 'Building')).click();
   await (await byRole(driver, 'button', /^Gallery level/)).click();

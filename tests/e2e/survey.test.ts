@@ -138,23 +138,25 @@ test('a reload in the middle loses nothing; the walk goes on from where it stood
   for (const sample of await storedSamples(walk.id)) if (sample.leg === 1) expect(sample.tMs).toBeGreaterThanOrEqual(jumpFrom.tMs);
 });
 
-test('the measured map claims only what lies within the reach; a smaller reach claims less', async () => {
+test('the measured map says of what its share is: a smaller reach claims less area, not less of it', async () => {
   await toBand(driver, '5');
   await chooseIn(driver, 'shows', /^measured/);
-  const wide = await eventually(
-    driver,
-    () => textOf(driver, 'share'),
-    (share) => Number(share.replace(' %', '')) > 20,
-    'the measured share',
-  );
+  /** The share, the area it is of, and that of the whole. */
+  const card = async () => {
+    const text = await (await byRole(driver, 'status', 'Share of area that passes')).getText();
+    const [, share, of, part, whole] =
+      text.replace(/[\u00a0\u202f]/g, '').match(/([\d.]+) %\s+of the (\d+) ?m² measured[^]*?(\d+) ?m² of (\d+) ?m² measured/) ?? [];
+    return { share: Number(share), of: Number(of), part: Number(part), whole: Number(whole) };
+  };
+  const wide = await eventually(driver, card, ({ share }) => share > 20, 'the measured share');
+  expect(wide.part).toBe(wide.of);
+  expect(wide.of).toBeLessThan(wide.whole);
   const reach = await byRole(driver, 'textbox', 'reach');
   await reach.sendKeys(Key.chord(Key.CONTROL, 'a'), '1', Key.ENTER);
-  await eventually(
-    driver,
-    () => textOf(driver, 'share'),
-    (share) => Number(share.replace(' %', '')) < Number(wide.replace(' %', '')) / 1.5,
-    'the share within 1 m',
-  );
+  const near = await eventually(driver, card, ({ of }) => of < wide.of / 1.5, 'the area within 1 m');
+  expect(near.whole).toBe(wide.whole);
+  // The same walk: what was measured passes about as often, however far it is carried.
+  expect(Math.abs(near.share - wide.share)).toBeLessThan(20);
 });
 
 test('a deleted walk goes with its line, and undo brings both back', async () => {

@@ -34,6 +34,9 @@ export function statisticsOf(
   return { areaM2: cells * cellAreaM2, heardM2: heard * cellAreaM2, binM2, fromValue, binWidth };
 }
 
+/** The cells of a mask that have a value: where something was measured. */
+export const valuedOf = (values: Float32Array, mask: Uint8Array): Uint8Array => mask.map((inside, i) => (Number.isNaN(values[i]!) ? 0 : inside));
+
 /** Share (0 to 1) of the mask's area at or above the threshold (`least`) or at or below it (`most`, for contention). Cells without value fail. */
 export function shareMeeting(values: Float32Array, mask: Uint8Array, threshold: number, sense: 'least' | 'most'): number {
   let cells = 0;

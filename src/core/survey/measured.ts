@@ -1,6 +1,9 @@
 import type { Grid } from '../geometry/grid';
 import { distanceM, type PointM } from '../geometry/point';
-import type { Band } from '../radio/band';
+import { LOSS_UNIT_DB } from '../building/material';
+import type { Panes } from '../building/panes';
+import { crossingShare } from '../propagation/ray';
+import { BANDS, bandIndex, type Band } from '../radio/band';
 import type { Sample } from './sample';
 
 /** A spot of a walk with the level that counts there. */
@@ -38,11 +41,37 @@ export function measuredSpots(samples: readonly Sample[], band: Band, apId: stri
   return spots;
 }
 
+/** A wall that takes this much, in dB, makes a measured level another one behind it: half of the power. */
+const SCREENS_DB = 3;
+
+/** Whether a wall stands between two spots at a height of the building, as far as the band goes: one of 3 dB or more. A door that takes less does not. */
+export function screensIn(panes: Panes, band: Band, zM: number): (ax: number, ay: number, bx: number, by: number) => boolean {
+  const lane = bandIndex(band);
+  const heavy = Array.from({ length: panes.count }, (_, p) => p).filter(
+    (p) => panes.lossUnits[p * BANDS.length + lane]! * LOSS_UNIT_DB >= SCREENS_DB && zM >= panes.heights[p * 2]! && zM < panes.heights[p * 2 + 1]!,
+  );
+  return (ax, ay, bx, by) => {
+    const [west, east, north, south] = [Math.min(ax, bx), Math.max(ax, bx), Math.min(ay, by), Math.max(ay, by)];
+    for (const p of heavy) {
+      const [px, py, qx, qy] = [panes.ends[p * 4]!, panes.ends[p * 4 + 1]!, panes.ends[p * 4 + 2]!, panes.ends[p * 4 + 3]!];
+      if ((px < west && qx < west) || (px > east && qx > east) || (py < north && qy < north) || (py > south && qy > south)) continue;
+      if (crossingShare(panes, p, ax, ay, zM, bx, by, zM) >= 0) return true;
+    }
+    return false;
+  };
+}
+
 /**
- * The measured map: every cell within `reachM` of a spot takes the nearest spot's level; the rest stays NaN, for nothing was measured there.
- * Equal distances: the spot listed first.
+ * The measured map: every cell within `reachM` of a spot takes the nearest spot's level, of those that no wall hides from it; the rest stays NaN, for
+ * nothing was measured there. Equal distances: the spot listed first. @param screened whether something stands between two spots
  */
-export function nearestInto(spots: readonly MeasuredSpot[], reachM: number, grid: Grid, out: Float32Array): void {
+export function nearestInto(
+  spots: readonly MeasuredSpot[],
+  reachM: number,
+  grid: Grid,
+  out: Float32Array,
+  screened: (ax: number, ay: number, bx: number, by: number) => boolean = () => false,
+): void {
   out.fill(NaN);
   const nearestSq = new Float32Array(out.length).fill(Infinity);
   const reachSq = reachM * reachM;
@@ -59,6 +88,7 @@ export function nearestInto(spots: readonly MeasuredSpot[], reachM: number, grid
         const distSq = dx * dx + dy * dy;
         const i = row * cols + col;
         if (distSq > reachSq || !(distSq < nearestSq[i]!)) continue;
+        if (screened(spot.xM, spot.yM, originXM + col * cellM, originYM + row * cellM)) continue;
         nearestSq[i] = distSq;
         out[i] = spot.levelDbm;
       }

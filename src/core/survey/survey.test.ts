@@ -1,10 +1,11 @@
 import { describe, expect, test } from '@jest/globals';
 import { panesOf } from '../building/panes';
-import { gridOver } from '../geometry/grid';
+import { materialOf } from '../building/material';
+import { cellAt, gridOver } from '../geometry/grid';
 import { mediumOf } from '../propagation/medium';
 import type { Channel } from '../radio/channel';
 import { seeded } from '../random';
-import { measuredNear, measuredSpots, nearestInto, type MeasuredSpot } from './measured';
+import { measuredNear, measuredSpots, nearestInto, screensIn, type MeasuredSpot } from './measured';
 import { DWELL_MS, samplesBetween, scanListOf, type Straight } from './receiver';
 import type { Sample } from './sample';
 import { outsideNetworks } from './outside';
@@ -221,6 +222,38 @@ describe('the measured map', () => {
         .sort((a, b) => a.d - b.d)[0];
       expect(out[i]).toEqual(near ? near.spot.levelDbm : NaN);
     }
+  });
+  test('no level crosses a wall: behind it is another spot’s, or nothing', () => {
+    // A brick wall at x = 5 with an open passage from y = 4 to 5, both up to 2.6 m.
+    const wall = { id: 'w', floorId: 'f', axM: 5, ayM: 0, bxM: 5, byM: 10, baseM: 0, topM: 2.6, materialId: 'brick' };
+    const passage = { id: 'd', wallId: 'w', kind: 'passage' as const, atM: 4, widthM: 1, sillM: 0, headM: 2.6, materialId: 'open' };
+    const panes = panesOf([wall], [passage], 0, materialOf, 3);
+    const screened = screensIn(panes, '5', 1);
+    expect([screened(3, 2, 7, 2), screened(3, 4.5, 7, 4.5), screened(3, 2, 4, 9)]).toEqual([true, false, false]);
+    // Above the wall the way is free.
+    expect(screensIn(panes, '5', 2.8)(3, 2, 7, 2)).toBe(false);
+    const grid = gridOver(
+      [
+        { xM: 0, yM: 0 },
+        { xM: 10, yM: 0 },
+        { xM: 10, yM: 10 },
+        { xM: 0, yM: 10 },
+      ],
+      1,
+    );
+    const out = new Float32Array(100);
+    nearestInto(
+      [
+        { xM: 4.2, yM: 2.5, levelDbm: -40 },
+        { xM: 9.5, yM: 9.5, levelDbm: -80 },
+      ],
+      5,
+      grid,
+      out,
+      screened,
+    );
+    const at = (x: number, y: number) => out[cellAt(grid, x, y)];
+    expect([at(1.5, 2.5), at(5.5, 1.5), at(9.5, 6.5)]).toEqual([-40, NaN, -80]);
   });
   test('networks of others count by the rounds in which they are above -82 dBm; ours and weak ones do not', () => {
     const other = (tMs: number, rssiDbm: number, bssid = 'n') => sample({ bssid, apId: null, channel: 6, band: '2.4', rssiDbm, tMs });

@@ -4,6 +4,7 @@ import { createRoot } from 'react-dom/client';
 import { UpperRoomError } from '@/core/errors';
 import { lensOf } from '@/core/fields/lenses';
 import { boundsOf } from '@/core/geometry/polygon';
+import { formatArea } from '@/core/units/length';
 import { COMMON_TYPE, clientTypeOf } from '@/core/radio/clientTypes';
 import { useDocument } from '../state/documentStore';
 import { percent } from '../state/format';
@@ -62,7 +63,11 @@ async function sheetText(place: Place, map: MapResult): Promise<string> {
     ...(heardApId === null ? [] : [`${design.accessPoints[heardApId]?.name ?? 'one access point'} alone`]),
     measured ? 'measured' : 'predicted',
     ...(measured || client === COMMON_TYPE ? [] : [`for: ${client.name}`]),
-    ...(lens.threshold === null ? [] : [`${percent(map.share)} of the area ${lens.threshold.words(map.threshold)}`]),
+    ...(lens.threshold === null
+      ? []
+      : [
+          `${percent(map.share)} of ${measured ? `the ${formatArea(map.statistics.areaM2, place.project.units)} measured` : 'the area'} ${lens.threshold.words(map.threshold)}`,
+        ]),
   ].join(' · ');
   const holder = document.createElement('div');
   const root = createRoot(holder);

@@ -156,12 +156,29 @@ export function ScalePanel() {
       </div>
       {map !== null && statistics !== null && (
         <div className="card share" role="status" aria-label="Share of area that passes">
-          <div className="mono" data-testid="share">
-            {(map.share * 100).toFixed(1)} %
-          </div>
-          of {formatArea(statistics.areaM2, units)}
-          <br />
-          {rule.words(map.threshold)}
+          {map.measured && statistics.areaM2 === 0 ? (
+            <>
+              <div className="mono" data-testid="share">
+                –
+              </div>
+              nothing is measured here yet
+            </>
+          ) : (
+            <>
+              <div className="mono" data-testid="share">
+                {(map.share * 100).toFixed(1)} %
+              </div>
+              {`of ${map.measured ? 'the ' : ''}${formatArea(statistics.areaM2, units)}${map.measured ? ' measured' : ''}`}
+              <br />
+              {rule.words(map.threshold)}
+            </>
+          )}
+          {map.measured && statistics.areaM2 > 0 && (
+            <>
+              <br />
+              {`${formatArea(statistics.areaM2, units)} of ${formatArea(map.wholeM2, units)} measured`}
+            </>
+          )}
           {show === 'steps' && !Number.isNaN(map.mean) && `; mean ${map.mean.toFixed(2)} ${unit}`}
         </div>
       )}

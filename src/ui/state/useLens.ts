@@ -3,6 +3,7 @@ import { create } from 'zustand';
 import { UpperRoomError } from '@/core/errors';
 import type { Contour } from '@/core/fields/contour';
 import { contourLevels, lensOf } from '@/core/fields/lenses';
+import { valuedOf } from '@/core/fields/statistics';
 import { measuredSpots } from '@/core/survey/measured';
 import type { Sample } from '@/core/survey/sample';
 import { serviceLevelOf, type AccessPoint, type Design } from '@/core/design/design';
@@ -169,7 +170,9 @@ async function compute(maps: MapStore, inputs: LensInputs, overtaken: AbortSigna
       mask: scene.mask,
       palette: KIND_TINTS.light,
       keptTints: dragging && last !== null && last.lens === session.lens ? Object.fromEntries(last.kinds.map(({ id, tint }) => [id, tint])) : {},
-      measured: measuring ? { spots: measuredSpots(samples, session.band, session.heardApId, session.rank), reachM: session.reachM } : null,
+      measured: measuring
+        ? { spots: measuredSpots(samples, session.band, session.heardApId, session.rank), reachM: session.reachM, band: session.band }
+        : null,
       threshold,
       movingApId,
     };
@@ -204,8 +207,9 @@ async function compute(maps: MapStore, inputs: LensInputs, overtaken: AbortSigna
 /** The same values by another threshold. */
 async function atThreshold(last: MapResult, threshold: number): Promise<MapResult> {
   const { lens, values, scene, zones } = last;
-  const masks = scene.zones.map(({ mask }) => mask);
-  const shares = await browserPool().call('share', { lens, values, mask: scene.mask, zones: masks, threshold });
+  const counted = (mask: Uint8Array) => (last.measured ? valuedOf(values, mask) : mask);
+  const masks = scene.zones.map(({ mask }) => counted(mask));
+  const shares = await browserPool().call('share', { lens, values, mask: counted(scene.mask), zones: masks, threshold });
   return { ...last, threshold, share: shares.all, zones: zones.map((zone, i) => ({ ...zone, share: shares.zones[i] ?? null })) };
 }
 
