@@ -3,7 +3,7 @@ import type { Panes } from '../building/panes';
 import type { Grid } from '../geometry/grid';
 import { LIT_V, LONGEST_WAVE_M, bendingAt, newPassing, obstaclesLossDb, passObstacle } from '../propagation/diffraction';
 import { POSE_SHIFT_M, type Pose } from '../propagation/ray';
-import type { Plane } from './lossField';
+import type { Plane } from './plane';
 import { LANES } from './outlines';
 
 const passing = newPassing();

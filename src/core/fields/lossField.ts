@@ -1,6 +1,5 @@
 import { shareInside } from '../building/clutter';
 import { LOSS_UNIT_DB } from '../building/material';
-import type { Grid } from '../geometry/grid';
 import { gainAtAnglesDbi, isOmni, type Antenna } from '../radio/antenna';
 import { BANDS, centreOfBandMhz } from '../radio/band';
 import { MIN_DISTANCE_M, oneMetreLossDb } from '../propagation/pathLoss';
@@ -8,10 +7,11 @@ import type { Medium } from '../propagation/medium';
 import { POSE_SHIFT_M, type Pose } from '../propagation/ray';
 import type { Station } from '../propagation/station';
 import { addBent } from './bent';
-import { LANES, lossUnitsInto, type Outlines } from './outlines';
+import type { Plane } from './plane';
 
-/** Where a field is wanted: the cells, their height in the building's z, and what receives there. */
-export type Plane = Readonly<{ grid: Grid; zM: number; gainDbi: number }>;
+export type { Plane } from './plane';
+
+import { LANES, lossUnitsInto, type Outlines } from './outlines';
 
 /** Entries per metre of horizontal distance in the tables below: linear interpolation stays within 0.1 dB even under the antenna. */
 const PER_METRE = 64;

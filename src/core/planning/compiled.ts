@@ -1,4 +1,4 @@
-import type { Assignment } from './assignment';
+import type { Assignment } from './choiceProblem';
 
 /**
  * A group of radios of an assignment, with the costs of every pair laid out for moves. Options are numbered once for all radios; only those that

@@ -3,6 +3,7 @@ import fc from 'fast-check';
 import { seeded } from '../random';
 import { assign, components, costOf, type Assignment } from './assignment';
 import { cliqueBound, leastOverlap } from './bound';
+import { bruteForce } from './bruteForce.testing';
 import { assignmentOf, cellsOf, outsideCost, priceTable, withoutAlikes } from './choices';
 import { exposureOf, reachOf, takenFrom, total } from './exposure';
 import { costsOf } from './powers';
@@ -228,24 +229,6 @@ function randomProblem(n: number, k: number, seed: number): Assignment {
     pair: (r, a, s, b) => (a === b ? w(r, s) : Math.abs(a - b) === 1 ? w(r, s) * 0.3 : 0),
     neighbours: Array.from({ length: n }, (_, r) => Array.from({ length: n }, (_, s) => s).filter((s) => s !== r && w(r, s) > 0)),
   };
-}
-
-function bruteForce(problem: Assignment): number {
-  const n = problem.sizes.length;
-  const choice = new Int32Array(n);
-  let best = Infinity;
-  const descend = (r: number): void => {
-    if (r === n) {
-      best = Math.min(best, costOf(problem, choice));
-      return;
-    }
-    for (let a = 0; a < problem.sizes[r]!; a++) {
-      choice[r] = a;
-      descend(r + 1);
-    }
-  };
-  descend(0);
-  return best;
 }
 
 describe('assignment', () => {

@@ -2,6 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { seeded } from '../random';
 import { assign, costOf, type Assignment } from './assignment';
+import { bruteForce } from './bruteForce.testing';
 import { compile, compiledCost } from './compiled';
 import { proveLeast } from './exact';
 import { search } from './search';
@@ -88,24 +89,6 @@ function floor(n: number, k: number, seed: number, reach = 1): Assignment {
     neighbours: Array.from({ length: n }, (_, r) => Array.from({ length: n }, (__, s) => s).filter((s) => s !== r && weight(r, s) > 0)),
     kinds: { size: k, of: (_r, a) => a, overlap: (a, b) => overlap(a, b) > 0, rank: () => 0 },
   };
-}
-
-function bruteForce(problem: Assignment): number {
-  const n = problem.sizes.length;
-  const choice = new Int32Array(n);
-  let best = Infinity;
-  const descend = (r: number): void => {
-    if (r === n) {
-      best = Math.min(best, costOf(problem, choice));
-      return;
-    }
-    for (let a = 0; a < problem.sizes[r]!; a++) {
-      choice[r] = a;
-      descend(r + 1);
-    }
-  };
-  descend(0);
-  return best;
 }
 
 describe('search and proof', () => {

@@ -1,6 +1,6 @@
-import type { PointPx } from './view';
+import type { LabelBox, PointPx } from './view';
 
-export type LabelBox = Readonly<{ x: number; y: number; width: number; height: number }>;
+export type { LabelBox } from './view';
 
 const overlaps = (a: LabelBox, b: LabelBox): boolean => a.x < b.x + b.width && b.x < a.x + a.width && a.y < b.y + b.height && b.y < a.y + a.height;
 

@@ -1,9 +1,10 @@
 import type { PointM } from '@/core/geometry/point';
 import { boundsOf, type PolygonM } from '@/core/geometry/polygon';
 import type { View } from '../state/types';
-import type { LabelBox } from './labels';
 
 export type Size = Readonly<{ widthPx: number; heightPx: number }>;
+/** A box on the screen that a label takes. */
+export type LabelBox = Readonly<{ x: number; y: number; width: number; height: number }>;
 export type PointPx = Readonly<{ x: number; y: number }>;
 
 export const toScreen = (view: View, p: PointM): PointPx => ({ x: (p.xM - view.leftM) * view.pxPerM, y: (p.yM - view.topM) * view.pxPerM });

@@ -168,7 +168,9 @@ export function ScalePanel() {
               <div className="mono" data-testid="share">
                 {(map.share * 100).toFixed(1)} %
               </div>
-              {`of ${map.measured ? 'the ' : ''}${formatArea(statistics.areaM2, units)}${map.measured ? ' measured' : ''}`}
+              {map.measured ? 'of the ' : 'of '}
+              <span>{formatArea(statistics.areaM2, units)}</span>
+              {map.measured && ' measured'}
               <br />
               {rule.words(map.threshold)}
             </>
@@ -176,7 +178,7 @@ export function ScalePanel() {
           {map.measured && statistics.areaM2 > 0 && (
             <>
               <br />
-              {`${formatArea(statistics.areaM2, units)} of ${formatArea(map.wholeM2, units)} measured`}
+              <span>{formatArea(statistics.areaM2, units)}</span> of <span>{formatArea(map.wholeM2, units)}</span> measured
             </>
           )}
           {show === 'steps' && !Number.isNaN(map.mean) && `; mean ${map.mean.toFixed(2)} ${unit}`}

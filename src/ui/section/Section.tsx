@@ -50,7 +50,9 @@ export function Section({ place }: { place: Place }) {
                 <span className="visually-hidden">{`, ${count} access points, `}</span>
                 <span className="mono facts">
                   <span>{formatLength(floor.elevationM, place.project.units, 1)}</span>
-                  {here && map !== null && !map.measured && hasMap(stage) && lensOf(map.lens).threshold !== null && <span>{(map.share * 100).toFixed(0)} %</span>}
+                  {here && map !== null && !map.measured && hasMap(stage) && lensOf(map.lens).threshold !== null && (
+                    <span>{(map.share * 100).toFixed(0)} %</span>
+                  )}
                 </span>
                 {marks.length > 0 && <span className="state">{marks.join(', ')}</span>}
               </button>
