@@ -8,6 +8,7 @@ import { cellAt } from '@/core/geometry/grid';
 import { cellsOf } from '@/core/planning/choices';
 import type { OutsideNetwork, PlanRadio } from '@/core/planning/problem';
 import { retune } from '@/core/planning/retune';
+import { againstModel } from '@/core/survey/againstModel';
 import { antennasOf, floats, outlinesFor, planeOf, stationsOf, type Handler } from './derived';
 import { detail, difference, lens, share } from './lensCalls';
 import { listenOnSite } from './listen';
@@ -64,6 +65,8 @@ function* retuneHandler({
 
 const listen: Handler<'listen'> = ({ design, site, stretch }) => listenOnSite(design, site, stretch);
 
+const against: Handler<'againstModel'> = ({ scene, radios, samples }) => againstModel(outlinesFor(scene).medium, scene.planeZM, radios, samples);
+
 const findWallsHandler: Handler<'findWalls'> = ({ picture, options }) => findWalls(picture, options);
 
 const dxf: Handler<'readDxf'> = ({ text }) => readDxf(text);
@@ -76,6 +79,7 @@ export const HANDLERS: { [K in CallName]: Handler<K> } = {
   detail,
   contours,
   retune: retuneHandler,
+  againstModel: against,
   findWalls: findWallsHandler,
   readDxf: dxf,
   listen,

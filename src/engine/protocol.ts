@@ -13,6 +13,7 @@ import type { DifferenceStatistics } from '@/core/fields/difference';
 import type { OwedShares, Requirements } from '@/core/fields/owed';
 import type { Direction } from '@/core/fields/quality';
 import type { FieldStatistics, ServedBy } from '@/core/fields/statistics';
+import type { AgainstModel, DesignedRadio } from '@/core/survey/againstModel';
 import type { HeardOutside } from '@/core/survey/outside';
 import type { PlanRadio, PlanRules } from '@/core/planning/problem';
 import type { RetuneProgress, RetuneSheet } from '@/core/planning/retune';
@@ -142,6 +143,8 @@ export interface WorkerCalls {
     progress: RetuneProgress;
     result: RetuneSheet;
   };
+  /** A walk's samples beside the model, at their own places. */
+  againstModel: { params: { scene: Scene; radios: readonly DesignedRadio[]; samples: readonly Sample[] }; progress: never; result: AgainstModel[] };
   findWalls: { params: { picture: Picture; options: FindOptions }; progress: number; result: Found };
   readDxf: { params: { text: string }; progress: never; result: DxfDrawing };
   listen: { params: ListenParams; progress: never; result: { samples: Sample[]; channels: number } };

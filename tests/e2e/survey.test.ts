@@ -159,6 +159,28 @@ test('the measured map says of what its share is: a smaller reach claims less ar
   expect(Math.abs(near.share - wide.share)).toBeLessThan(20);
 });
 
+test('each radio is held against the model at the places of its samples; sorted by that, the one that differs stands first', async () => {
+  await (await byRole(driver, 'tab', 'Samples')).click();
+  const column = (n: number) => async () =>
+    Promise.all((await driver.findElements(By.css(`[aria-label="Samples by network"] tbody td:nth-child(${n})`))).map((cell) => cell.getText()));
+  const differences = column(11);
+  await eventually(driver, differences, (all) => all.filter((text) => /\d/.test(text)).length > 4, 'differences');
+  await (await byRole(driver, 'button', 'difference dB')).click();
+  const sorted = await eventually(
+    driver,
+    async () => (await differences()).filter((text) => /\d/.test(text)).map((text) => Math.abs(Number(text.replace('−', '-')))),
+    (all) => all.every((value, i) => i === 0 || value <= all[i - 1]!),
+    'the largest first',
+  );
+  expect(sorted[0]).toBeGreaterThan(0);
+  // What is predicted there and what is measured there differ by what the table says, wherever all samples were compared.
+  const [heard, mean, compared, predicted, difference] = await Promise.all([6, 8, 9, 10, 11].map((n) => column(n)()));
+  const whole = heard!.flatMap((count, i) => (count === compared![i] ? [i] : []));
+  const number = (text: string) => Number(text.replace('−', '-'));
+  for (const i of whole) expect(Math.abs(number(mean![i]!) - number(predicted![i]!) - number(difference![i]!))).toBeLessThan(0.16);
+  expect(whole.length).toBeGreaterThan(0);
+});
+
 test('a deleted walk goes with its line, and undo brings both back', async () => {
   await (await byRole(driver, 'button', 'Delete walk')).click();
   await driver.wait(async () => (await driver.findElements(By.css('[data-testid=walk]'))).length === 0, 5000);

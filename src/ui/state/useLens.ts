@@ -214,7 +214,7 @@ async function atThreshold(last: MapResult, threshold: number): Promise<MapResul
 }
 
 /** The scene without what only the page needs, so that messages stay small. */
-const bare = ({ key, mediumKey, medium, grid, planeZM, receiver }: FloorScene): Scene => ({ key, mediumKey, medium, grid, planeZM, receiver });
+export const bare = ({ key, mediumKey, medium, grid, planeZM, receiver }: FloorScene): Scene => ({ key, mediumKey, medium, grid, planeZM, receiver });
 
 /**
  * Keeps a map up to date: whenever an input changes, the newest inputs are computed as soon as the engine is free.
