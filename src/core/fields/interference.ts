@@ -98,5 +98,19 @@ export function strongestOtherInto(top: TopThree, radios: readonly LitRadio[], i
   }
 }
 
+/** A radio in the serving radio's channel at a cell, and what of it falls inside, in dBm. */
+export type Interferer = Readonly<{ radio: number; dbm: number }>;
+
+/** All radios that send into the serving radio's channel at a cell, the strongest first: whose level `strongestOtherInto` shows there. */
+export function interferersAt(top: TopThree, radios: readonly LitRadio[], cell: number): Interferer[] {
+  const s = top.radio[cell]!;
+  if (s < 0) return [];
+  const { shareDb } = intoOf(radios, null);
+  return radios
+    .map(({ txPowerDbm, lossDb }, j) => ({ radio: j, dbm: txPowerDbm - lossDb[cell]! + shareDb[s * radios.length + j]! }))
+    .filter(({ dbm }) => dbm > NO_INTERFERER_DBM)
+    .sort((a, b) => b.dbm - a.dbm);
+}
+
 /** Weaker than this nothing is told apart from nothing. */
 export const NO_INTERFERER_DBM = -130;

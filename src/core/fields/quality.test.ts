@@ -3,7 +3,7 @@ import { COMMON_CLIENT } from '../radio/receiver';
 import { noiseDbm } from '../radio/noise';
 import type { WidthMhz } from '../radio/band';
 import { topThree, type LitRadio } from './combine';
-import { NO_INTERFERER_DBM, noiseInto, sinrInto, strongestOtherInto } from './interference';
+import { NO_INTERFERER_DBM, interferersAt, noiseInto, sinrInto, strongestOtherInto } from './interference';
 import { OWED, owedInto, owedShares, type Requirements } from './owed';
 import { balanceInto, heardCountInto, linkOf, ratesInto, snrOf, type Direction } from './quality';
 
@@ -70,6 +70,17 @@ describe('noise, SINR and interference, by hand', () => {
     strongestOtherInto(top, radios, -90, out);
     expect(out[0]).toBeCloseTo(-70.06, 1);
     expect(out[1]).toBeCloseTo(-85.06, 1);
+    // Who it is: the strongest first, whose level the map shows, and nobody who sends elsewhere.
+    for (const cell of [0, 1]) {
+      const who = interferersAt(top, radios, cell);
+      expect(who[0]!.dbm).toBeCloseTo(out[cell]!, 4);
+      expect(who.map(({ dbm }) => dbm)).toEqual(who.map(({ dbm }) => dbm).sort((a, b) => b - a));
+      expect(who.map(({ radio }) => radio)).not.toContain(top.radio[cell]);
+    }
+    const beside = [arriving(36, [-50]), arriving(149, [-40]), arriving(36, [-70]), arriving(36, [-60])];
+    const served = topThree([beside[0]!, beside[2]!, beside[3]!], 1);
+    expect(interferersAt(served, [beside[0]!, beside[2]!, beside[3]!], 0).map(({ radio }) => radio)).toEqual([2, 1]);
+    expect(interferersAt(topThree([beside[1]!, beside[2]!], 1), [beside[1]!, beside[2]!], 0)).toEqual([]);
     const alone = [arriving(36, [-50]), arriving(149, [-55])];
     const one = new Float32Array(1);
     strongestOtherInto(topThree(alone, 1), alone, -90, one);

@@ -1,11 +1,12 @@
 import { onFloor, serviceLevelOf, type Design } from '@/core/design/design';
 import { lensOf } from '@/core/fields/lenses';
 import { metByWidth } from '@/core/fields/heard';
-import { NO_INTERFERER_DBM } from '@/core/fields/interference';
+import { NO_INTERFERER_DBM, interferersAt } from '@/core/fields/interference';
 import { lensAt, standAt, stepAtStand, type SpotRadio } from '@/core/fields/spot';
 import { inRegion } from '@/core/geometry/polygon';
 import type { PointM } from '@/core/geometry/point';
 import { modelOf, radioModelOf } from '@/core/radio/catalogue';
+import { channelLabel } from '@/core/radio/channel';
 import { clientTypeOf } from '@/core/radio/clientTypes';
 import { emittersOf, floorScene } from '@/engine/scene';
 import { signed } from '../state/format';
@@ -13,6 +14,9 @@ import type { Place } from '../state/selectors';
 import type { Session } from '../state/sessionStore';
 
 type Asked = Pick<Session, 'lens' | 'band' | 'heardApId' | 'ignoreBelowDbm' | 'rank' | 'widthMhz' | 'direction' | 'clientId'>;
+
+/** Of several interferers so many are named beside the strongest. */
+const NAMED_BESIDE = 3;
 
 /** What the lens shows at a spot, in words; empty for lenses whose answer stands in the readout's lines. */
 export function lensHere(design: Design, place: Place, at: PointM, asked: Asked): string {
@@ -44,6 +48,14 @@ export function lensHere(design: Design, place: Place, at: PointM, asked: Asked)
   if (Number.isNaN(value)) return lens.id === 'service' ? 'no service level is owed here' : `${lens.label}: nothing is claimed here`;
   // What stands for nothing is no level.
   if (lens.id === 'interference' && value <= NO_INTERFERER_DBM) return 'Interference: no other radio in this channel';
+  if (lens.id === 'interference') {
+    const [first, ...rest] = interferersAt(stand.top, stand.lit, 0).map(({ radio, dbm }) => {
+      const { name, channel } = stand.lit[radio]!;
+      return `${name} on ${channelLabel(channel)} ${signed(dbm, 1)}`;
+    });
+    const more = rest.length > NAMED_BESIDE ? ` and ${rest.length - NAMED_BESIDE} more` : '';
+    return `Interference, dBm in this channel: ${[first, ...rest.slice(0, NAMED_BESIDE)].join(', ')}${more}`;
+  }
   if (lens.kindsOf !== null) return `${lens.label}: ${lens.kindsOf([])[value]!.label}`;
   if (lens.asks === 'direction') {
     const step = stepAtStand(stand, { ...asked, receiver })!;
