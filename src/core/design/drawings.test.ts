@@ -5,6 +5,7 @@ import { EMPTY_DESIGN, isToScale, onFloor, type Design } from './design';
 import { addArea } from './areaCommands';
 import { addDrawing, drawingMeant, edgeOf, layDrawing, measureDrawing, referenceAt, worstError } from './drawingCommands';
 import { addOpening } from './openingCommands';
+import { KINDS } from './registry';
 import { applyChanges } from './step';
 import { addWall } from './wallCommands';
 
@@ -133,4 +134,34 @@ test('a floor is as true as what it was drawn by', () => {
   const second = applyChanges(beside, layDrawing(beside, 'e', pairs));
   expect(isToScale(second, 'f')).toBe(false);
   expect(isToScale(measured(second, 'r', [0, 0], [20, 0], 8), 'f')).toBe(true);
+});
+
+test('a drawing lies at the outline’s corner, as wide as the outline where the file says no scale; only a floor without anything takes its outline', () => {
+  const outline = [spotOf(10, 5), spotOf(50, 5), spotOf(50, 30), spotOf(10, 30)];
+  const aside = { ...bare, floors: { ...bare.floors, f: { ...bare.floors.f!, outline } } };
+  const laid = brought(aside, 'd').drawings.d!;
+  expect(laid).toMatchObject({ xM: 10, yM: 5, mPerPxX: 0.05, mPerPxY: 0.05, turnDeg: 0, scaleFrom: 'guess' });
+  expect(laid).toMatchObject({ apart: false, opacity: 0.6, hidden: false, invertAtNight: true });
+  expect(brought(aside, 'd', 0.02).drawings.d).toMatchObject({ mPerPxX: 0.02, mPerPxY: 0.02, scaleFrom: 'file' });
+  expect(brought(aside, 'd', 0.02).floors.f!.outline[2]).toEqual({ xM: 26, yM: 15 });
+  // Without an outline it is taken to be 50 m wide and lies at the origin.
+  const none = { ...aside, floors: { ...aside.floors, f: { ...aside.floors.f!, outline: [] } } };
+  expect(brought(none, 'd').drawings.d).toMatchObject({ xM: 0, yM: 0, mPerPxX: 0.0625 });
+  for (const [what, design] of Object.entries({
+    walls: applyChanges(aside, addWall(aside, { id: 'w', floorId: 'f', axM: 12, ayM: 6, bxM: 20, byM: 6, materialId: 'brick' })),
+    aps: applyChanges(aside, addAccessPoint(aside, { id: 'a', floorId: 'f', variantId: 'v', modelId: 'heron-c4', xM: 12, yM: 8 })),
+    drawings: brought(aside, 'e', 0.05),
+  }))
+    expect([what, brought(design, 'd', 0.02).floors.f!.outline]).toEqual([what, design.floors.f!.outline]);
+});
+
+test.each([
+  ['nothing', { leftPx: 0, topPx: 0, rightPx: 0, bottomPx: 0 }, true],
+  ['all but a column', { leftPx: 400, topPx: 0, rightPx: 399, bottomPx: 0 }, true],
+  ['all across', { leftPx: 400, topPx: 0, rightPx: 400, bottomPx: 0 }, false],
+  ['all but a row', { leftPx: 0, topPx: 250, rightPx: 0, bottomPx: 249 }, true],
+  ['all down', { leftPx: 0, topPx: 250, rightPx: 0, bottomPx: 250 }, false],
+  ['more than there is, on one side alone', { leftPx: 0, topPx: 0, rightPx: 0, bottomPx: 501 }, false],
+])('cropping %s of 800 x 500 px', (_what, crop, taken) => {
+  expect(KINDS.drawings.schema.safeParse({ ...brought(bare, 'd').drawings.d!, crop }).success).toBe(taken);
 });

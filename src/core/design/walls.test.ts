@@ -121,6 +121,8 @@ describe('splitting and joining', () => {
     ['of other heights', drawn(wall('w', [0, 0, 5, 0]), wall('x', [5, 0, 9, 0], { topM: 2 }))],
     ['at an angle', drawn(wall('w', [0, 0, 5, 0]), wall('x', [5, 0, 9, 1]))],
     ['apart', drawn(wall('w', [0, 0, 5, 0]), wall('x', [6, 0, 9, 0]))],
+    ['of other bases', drawn(wall('w', [0, 0, 5, 0]), wall('x', [5, 0, 9, 0], { baseM: 1 }))],
+    ['bent at the far end alone', drawn(wall('w', [0, 0, 5, 0]), wall('x', [9, 1, 5, 0]))],
   ])('walls %s are not joined', (_what, design) => {
     expect(() => joinWalls(design, 'w', 'x')).toThrow(expect.objectContaining({ code: 'WALLS_NOT_JOINED' }));
   });
@@ -219,4 +221,34 @@ describe('openings', () => {
     const window = applyChanges(low, addOpening(low, { id: 'o', wallId: 'w', kind: 'window', middleM: 5 })).openings.o!;
     expect([window.sillM, window.headM]).toEqual([0.9, 1.1]);
   });
+});
+
+test('a skew wall is drawn beside at its distance everywhere, on the side that is asked for', () => {
+  const design = drawn(wall('w', [1, 2, 4, 6]));
+  // 3-4-5: the way goes by (0.6, 0.8), its right by (-0.8, 0.6).
+  for (const [byM, expected] of [
+    [2, [-0.6, 3.2, 2.4, 7.2]],
+    [-0.5, [1.4, 1.7, 4.4, 5.7]],
+  ] as const)
+    expect(
+      ends(
+        applyChanges(
+          design,
+          offsetWalls(design, ['w'], byM, () => 'x'),
+        ),
+        'x',
+      ).map((m) => Number(m.toFixed(6))),
+    ).toEqual([...expected]);
+});
+
+test('walls drawn the same way join with their doors as they hang', () => {
+  const pair = drawn(
+    wall('w', [0, 0, 5, 0]),
+    wall('x', [5, 0, 9, 0]),
+    door('d', 'x', 1, { hinge: 'a', swing: 'left' }),
+    door('e', 'w', 2, { hinge: 'b', swing: 'right' }),
+  );
+  const joined = applyChanges(pair, joinWalls(pair, 'w', 'x'));
+  expect(joined.openings.d).toMatchObject({ wallId: 'w', atM: 5.55, hinge: 'a', swing: 'left' });
+  expect(joined.openings.e).toMatchObject({ wallId: 'w', atM: 1.55, hinge: 'b', swing: 'right' });
 });

@@ -1,8 +1,10 @@
 import { expect, test } from '@jest/globals';
+import fc from 'fast-check';
 import { clutterOf } from '../building/clutter';
 import { materialOf } from '../building/material';
 import { panesOf } from '../building/panes';
 import { slabOf } from '../building/slab';
+import { inRegion } from '../geometry/polygon';
 import { cutAlong } from './cut';
 import { mediumOf } from './medium';
 
@@ -33,4 +35,32 @@ test('the section shows what stands on the way, met or not: walls with their hei
     { zoneId: 'z', from: near(0.1), to: near(0.3), baseZM: 0, topZM: 2 },
     { zoneId: 'z', from: near(0.35), to: near(0.6), baseZM: 0, topZM: 2 },
   ]);
+});
+
+test('stretches of any way through any body are where its spots lie inside, and touching ones are one', () => {
+  const coordinate = fc.double({ min: -20, max: 20, noNaN: true });
+  const around = fc.tuple(coordinate, coordinate, fc.array(fc.double({ min: 1, max: 9, noNaN: true }), { minLength: 3, maxLength: 9 }));
+  fc.assert(
+    fc.property(around, coordinate, coordinate, coordinate, coordinate, ([x, y, radii], ax, ay, bx, by) => {
+      fc.pre(Math.hypot(bx - ax, by - ay) > 1);
+      // A star about (x, y), with a hole of half its size.
+      const star = (part: number) =>
+        radii.map((radius, k) => {
+          const angle = (2 * Math.PI * k) / radii.length;
+          return { xM: x + radius * part * Math.cos(angle), yM: y + radius * part * Math.sin(angle) };
+        });
+      const body = clutterOf('z', { polygon: star(1), holes: [star(0.5)] }, { topM: 2, dbPerM: { '2.4': 1, '5': 1, '6': 1 } }, 0);
+      const { clutter } = cutAlong(mediumOf(panesOf([], []), { exponent: 2 }, [], [body]), { xM: ax, yM: ay, zM: 1 }, { xM: bx, yM: by, zM: 1 });
+      const within = (share: number) => clutter.some(({ from, to }) => share > from && share < to);
+      for (let k = 0; k < 100; k++) {
+        const share = (k + 0.5) / 100;
+        // Spots right at an edge are of either side.
+        if (clutter.some(({ from, to }) => Math.abs(share - from) < 1e-4 || Math.abs(share - to) < 1e-4)) continue;
+        expect(within(share)).toBe(inRegion(body.region, ax + (bx - ax) * share, ay + (by - ay) * share));
+      }
+      clutter.slice(1).forEach(({ from }, i) => expect(from).toBeGreaterThan(clutter[i]!.to));
+      for (const { from, to } of clutter) expect([from >= 0, to <= 1, to > from]).toEqual([true, true, true]);
+    }),
+    { numRuns: 120, seed: 6 },
+  );
 });

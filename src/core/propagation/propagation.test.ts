@@ -4,7 +4,8 @@ import { panesOf } from '../building/panes';
 import type { Wall } from '../building/wall';
 import { freeSpaceLossDb, pathLossDb } from './pathLoss';
 import { mediumOf } from './medium';
-import { sightLine, type Pose } from './ray';
+import type { Slab } from '../building/slab';
+import { crossingShare, sightLine, slabShare, type Pose } from './ray';
 
 describe('path loss', () => {
   test.each([
@@ -52,5 +53,29 @@ describe('a golden scene, by hand', () => {
       expect(sightLine(medium, pose, isotropic, '2.4', spot(y)).lossDb).toBeGreaterThan(
         sightLine(through([]), pose, isotropic, '2.4', spot(y)).lossDb,
       );
+  });
+});
+
+describe('what a ray meets, at the limits', () => {
+  const slab = { zM: 4 } as Slab;
+  test.each([
+    [3, 5, 0.5],
+    [5, 3, 0.5],
+    [1, 5, 0.75],
+    // Ends at the slab, or beyond it: not passed.
+    [4, 5, -1],
+    [3, 4, -1],
+    [1, 3, -1],
+    [5, 6, -1],
+    [6, 5, -1],
+  ])('a slab at 4 m from %d m to %d m: %d of the way', (from, to, share) => expect(slabShare(slab, from, to)).toBe(share));
+  test('a pane is met from its base on and below its top; not beside it, not behind the end', () => {
+    const panes = panesOf([{ id: 'w', floorId: 'f', axM: 5, ayM: -1, bxM: 5, byM: 1, baseM: 1, topM: 2, materialId: 'brick' }], []);
+    const at = (zM: number, toX = 10, toY = 0) => crossingShare(panes, 0, 0, 0, zM, toX, toY, zM);
+    expect([0.99, 1, 1.99, 2].map((zM) => at(zM))).toEqual([-1, 0.5, 0.5, -1]);
+    expect([at(1.5, 4.99), at(1.5, 10, 3), at(1.5, -10)]).toEqual([-1, -1, -1]);
+    // Rising over it, and through it.
+    expect(crossingShare(panes, 0, 0, 0, 1.2, 10, 0, 3)).toBe(-1);
+    expect(crossingShare(panes, 0, 0, 0, 0.2, 10, 0, 3)).toBe(0.5);
   });
 });
