@@ -87,3 +87,12 @@ export const saved = (driver: WebDriver) =>
 export async function strongestDbm(driver: WebDriver): Promise<number> {
   return Number((await (await byTestId(driver, 'strongest-dbm')).getText()).replace('−', '-'));
 }
+
+/** What the card beside the scale says of a measured map: the share in percent, the area it is of, and that of the whole, in m². */
+export async function measuredCard(driver: WebDriver): Promise<{ share: number; of: number; part: number; whole: number }> {
+  const text = await (await byRole(driver, 'status', 'Share of area that passes')).getText();
+  const [, share, of, part, whole] =
+    text.replace(/[\u00a0\u2009\u202f]/g, '').match(/([\d.]+) %\s+of the ([\d ]+) ?m² measured[^]*?([\d ]+) ?m² of ([\d ]+) ?m² measured/) ?? [];
+  const number = (figure = '') => Number(figure.replace(/\D/g, '') || NaN);
+  return { share: Number(share), of: number(of), part: number(part), whole: number(whole) };
+}

@@ -6,7 +6,7 @@ import { heardAt } from '@/core/fields/heard';
 import { COMMON_CLIENT } from '@/core/radio/receiver';
 import { emittersOf, floorMedium } from '@/engine/scene';
 import { byRole, byTestId, eventually, exactViewport, textOf } from './browser';
-import { chooseIn, clickPlan, dragPlan, movePlan, openProject, saved, strongestDbm, toBand, toLens } from './moves';
+import { chooseIn, clickPlan, dragPlan, movePlan, openProject, saved, strongestDbm, toBand, toLens, measuredCard } from './moves';
 import { beforeTheEnd, driver, server } from './together';
 
 beforeTheEnd(async () => {
@@ -247,7 +247,12 @@ describe('the whole story, in one window after another', () => {
     );
     await byRole(driver, 'button', 'Entrance and café');
     await chooseIn(driver, 'shows', /^measured/);
-    await eventually(driver, shareShown, (share) => share > 0 && share < 60, 'only what was measured is claimed');
+    await eventually(
+      driver,
+      () => measuredCard(driver),
+      ({ share, of, whole }) => share > 0 && of > 0 && of < whole * 0.6,
+      'only what was measured is claimed',
+    );
     await (await byRole(driver, 'tab', 'Design')).click();
     await driver.findElement(By.css('[data-ap="quill-ap-011"]')).sendKeys(Key.DELETE);
     expect(await driver.findElements(By.css('[data-ap="quill-ap-011"]'))).toHaveLength(0);

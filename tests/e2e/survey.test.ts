@@ -2,7 +2,7 @@ import { expect, test } from '@jest/globals';
 import { By, Key } from 'selenium-webdriver';
 import type { Sample } from '@/core/survey/sample';
 import { byRole, byTestId, eventually, exactViewport, textOf } from './browser';
-import { chooseIn, clickPlan, openProject, saved, toBand } from './moves';
+import { chooseIn, clickPlan, openProject, saved, toBand, measuredCard } from './moves';
 import { driver, server, stored } from './together';
 
 const storedSamples = async (walkId: string): Promise<Sample[]> =>
@@ -141,13 +141,7 @@ test('a reload in the middle loses nothing; the walk goes on from where it stood
 test('the measured map says of what its share is: a smaller reach claims less area, not less of it', async () => {
   await toBand(driver, '5');
   await chooseIn(driver, 'shows', /^measured/);
-  /** The share, the area it is of, and that of the whole. */
-  const card = async () => {
-    const text = await (await byRole(driver, 'status', 'Share of area that passes')).getText();
-    const [, share, of, part, whole] =
-      text.replace(/[\u00a0\u202f]/g, '').match(/([\d.]+) %\s+of the (\d+) ?m² measured[^]*?(\d+) ?m² of (\d+) ?m² measured/) ?? [];
-    return { share: Number(share), of: Number(of), part: Number(part), whole: Number(whole) };
-  };
+  const card = () => measuredCard(driver);
   const wide = await eventually(driver, card, ({ share }) => share > 20, 'the measured share');
   expect(wide.part).toBe(wide.of);
   expect(wide.of).toBeLessThan(wide.whole);
