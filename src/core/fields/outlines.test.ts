@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { panesOf } from '../building/panes';
-import { LOSS_UNIT_DB, materialLossDb, materialOf } from '../building/material';
+import { LOSS_UNIT_DB, materialLossDb, materialOf, type Material, type MaterialLookup } from '../building/material';
 import type { Opening, Wall } from '../building/wall';
 import { gridOver, type Grid } from '../geometry/grid';
 import { mediumOf } from '../propagation/medium';
@@ -42,8 +42,9 @@ function differences(
   planeZM: number,
   over: Grid,
   slabs: readonly Slab[] = [],
+  materials: MaterialLookup = materialOf,
 ): number {
-  const medium = mediumOf(panesOf(walls, openings), { exponent: 2 }, slabs);
+  const medium = mediumOf(panesOf(walls, openings, 0, materials), { exponent: 2 }, slabs);
   const fast = new Int32Array(over.cols * over.rows * LANES);
   lossUnitsInto(outlinesOf(medium), at, planeZM, over, fast);
   const slow = new Int32Array(LANES);
@@ -94,6 +95,20 @@ describe('degenerate scenes agree with brute force in every cell', () => {
     expect(differences(walls, [], pose(10.3, 8.8, apHeightM), clientHeightM, g)).toBe(0);
     expect(differences(walls, [], pose(10, 5, apHeightM), clientHeightM, g)).toBe(0);
     expect(differences(walls, [], pose(1.1, 18.2, apHeightM), clientHeightM, g)).toBe(0);
+  });
+
+  test('walls that take loss in one band alone, sharing their corners with walls of another', () => {
+    const only = (band: '2.4' | '5' | '6', db: number) => ({ ...materialOf('glass'), measuredDb: { '2.4': 0, '5': 0, '6': 0, [band]: db } });
+    const own: Record<string, Material> = {
+      low: only('2.4', 7),
+      mid: only('5', 11),
+      high: only('6', 5),
+      both: { ...materialOf('glass'), measuredDb: { '2.4': 7, '5': 11, '6': 0 } },
+    };
+    const free = [wall(2, 17, 6, 18, 'low'), wall(8, 17, 12, 18, 'mid'), wall(14, 17, 18, 18, 'high')];
+    const mixed = [...square.map((w, i) => ({ ...w, materialId: Object.keys(own)[i]! })), ...free];
+    for (const at of [pose(10, 10), pose(2, 9), pose(10, 5), pose(5, 5), pose(18.3, 17.1)])
+      expect(differences(mixed, [], at, 1, g, [], (id) => own[id]!)).toBe(0);
   });
 
   test('doors and windows replace the wall over their interval and height', () => {
