@@ -33,6 +33,7 @@ describe('a spot is drawn', () => {
     expect(snap(5, 0.6)).toEqual([5, 0.6, null]);
     // On a wall, whole steps of the raster from its beginning, where one is in reach.
     expect(snap(7.43, 0.2, { gridM: 0.25 })).toEqual([7.5, 0, 'on line']);
+    expect(snap(7.33, 0.2, { gridM: 0.25 })).toEqual([7.25, 0, 'on line']);
     expect(snap(7.1, 0.2, { gridM: 2 })).toEqual([7.1, 0, 'on line']);
   });
   test('to where two walls cross', () => {

@@ -475,7 +475,20 @@ describe('retune', () => {
       const sheet = sheetOf(many, { powerSpreadDb, maySwitchOff24: false });
       const powers = sheet.rows.map(({ after }) => after.txPowerDbm);
       powers.slice(1).forEach((dbm, i) => expect(Math.abs(dbm - powers[i]!)).toBeLessThanOrEqual(powerSpreadDb));
+      // Within it they may differ, and it pays that they do.
+      expect(new Set(powers).size).toBeGreaterThan(1);
     }
+  });
+  test('no coverage is given away where nobody shares, however little must be kept', () => {
+    const two = lineRadios(
+      [25, 75],
+      [
+        { channel: 36, txPowerDbm: 12 },
+        { channel: 44, txPowerDbm: 12 },
+      ],
+    );
+    const [band] = sheetOf(two, { coverageShare: 0.1 }).bands;
+    expect(band!.coverageAfter).toBeGreaterThanOrEqual(band!.coverageBefore - 1e-9);
   });
   test('the runner-up is other spectrum, not another primary of the same', () => {
     const wide = lineRadios([50], [{ channel: 36, widthMhz: 80 }]).map((radio) => ({ ...radio, modelId: 'heron-c4' }));
