@@ -25,6 +25,8 @@ const LOOK = `
     const px = parseFloat(getComputedStyle(e).fontSize) * scale;
     if (px < textPx - 0.05) found.add(named(e, 'text of ' + px.toFixed(1) + ' px'));
   }
+  // A workbench fills its window; something that hangs out below would push all of it when it gets the focus.
+  if (document.querySelector('.bench') && document.documentElement.scrollHeight > innerHeight) found.add('the page is ' + document.documentElement.scrollHeight + ' px high');
   return [...found];`;
 
 /** What in view is too small to hit or to read, by name. */
