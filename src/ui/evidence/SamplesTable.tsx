@@ -46,17 +46,17 @@ export function SamplesTable({ samples, place }: { samples: readonly Sample[]; p
     <Table size="small" stickyHeader aria-label="Samples by network">
       <TableHead>
         <TableRow>
-          {['AP', 'BSSID', 'SSID', 'band', 'channel/MHz', 'heard, times', 'strongest dBm', 'mean dBm', 'compared, times', 'predicted there, dBm'].map(
-            (head) => (
-              <TableCell key={head}>{head}</TableCell>
-            ),
-          )}
+          {['AP', 'band', 'channel/MHz', 'heard, times', 'strongest dBm', 'mean dBm', 'compared, times', 'predicted there dBm'].map((head) => (
+            <TableCell key={head}>{head}</TableCell>
+          ))}
           <TableCell title={`Measured less predicted, at the places of the samples that are predicted at ${signed(COMPARED_FROM_DBM)} dBm or more`}>
             <TableSortLabel active={byDifference} direction="desc" onClick={() => setByDifference(!byDifference)}>
               difference dB
             </TableSortLabel>
           </TableCell>
           <TableCell>scatter dB</TableCell>
+          <TableCell>SSID</TableCell>
+          <TableCell>BSSID</TableCell>
         </TableRow>
       </TableHead>
       <TableBody>
@@ -65,8 +65,6 @@ export function SamplesTable({ samples, place }: { samples: readonly Sample[]; p
             <TableCell sx={{ fontWeight: 600 }}>
               {row.apId === null ? 'not ours' : (place.around.find((ap) => ap.id === row.apId)?.name ?? 'deleted AP')}
             </TableCell>
-            <TableCell className="mono">{row.bssid}</TableCell>
-            <TableCell>{row.ssid}</TableCell>
             <TableCell>{`${BAND_MARK[row.band]} ${row.band}`}</TableCell>
             <TableCell className="mono">{`${row.channel}/${row.widthMhz}`}</TableCell>
             <TableCell className="mono">{row.count}</TableCell>
@@ -78,6 +76,8 @@ export function SamplesTable({ samples, place }: { samples: readonly Sample[]; p
               {row.model === null ? '–' : `${row.model.differenceDb > 0 ? '+' : ''}${signed(row.model.differenceDb, 1)}`}
             </TableCell>
             <TableCell className="mono">{row.model === null ? '–' : row.model.sigmaDb.toFixed(1)}</TableCell>
+            <TableCell>{row.ssid}</TableCell>
+            <TableCell className="mono">{row.bssid}</TableCell>
           </TableRow>
         ))}
       </TableBody>

@@ -36,7 +36,9 @@ export function ZonesTable({ place }: { place: Place }) {
       <TableHead>
         <TableRow>
           {heads.map((head, i) => (
-            <TableCell key={i}>{head === 'share of it' ? `${label}: ${threshold!.words(map.threshold)}` : head}</TableCell>
+            <TableCell key={i}>
+              {head === 'share of it' ? `${label}: ${threshold!.words(map.threshold)}${map.measured ? ', of what is measured' : ''}` : head}
+            </TableCell>
           ))}
         </TableRow>
       </TableHead>

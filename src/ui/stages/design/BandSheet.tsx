@@ -59,7 +59,8 @@ export function BandSheet({
       if (on) next.add(number);
       else next.delete(number);
     take(next);
-    return next;
+    // What was refused has changed nothing.
+    return allowed.some(({ number }) => next.has(number)) ? next : new Set(from);
   };
   const walk = (event: React.KeyboardEvent<HTMLButtonElement>) => {
     const step = { ArrowRight: 1, ArrowLeft: -1, ArrowDown: 8, ArrowUp: -8 }[event.key];
