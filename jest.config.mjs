@@ -15,7 +15,13 @@ const shared = {
 const config = {
   projects: [
     { ...shared, displayName: 'unit', testEnvironment: 'node', testMatch: ['<rootDir>/src/**/*.test.ts', '<rootDir>/demo/**/*.test.ts'] },
-    { ...shared, displayName: 'e2e', testEnvironment: 'node', testMatch: ['<rootDir>/tests/e2e/**/*.test.ts'] },
+    {
+      ...shared,
+      displayName: 'e2e',
+      testEnvironment: 'node',
+      testMatch: ['<rootDir>/tests/e2e/**/*.test.ts'],
+      globalSetup: '<rootDir>/tests/e2e/firstStart.ts',
+    },
   ],
   testTimeout: 60_000,
 };

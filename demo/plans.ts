@@ -31,6 +31,7 @@ export function withPlans({ design, sites }: DemoBuilding): DemoBuilding & Reado
       mPerPxX: mPerPx,
       mPerPxY: mPerPx,
       turnDeg: 0,
+      source: null,
       scaleFrom: 'guess',
       apart: false,
       opacity: 0.5,

@@ -7,6 +7,12 @@ import path from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { bundle, bundled } from './bundle.mjs';
 
+// Whoever read the output may go: what can be told to nobody any more is no fault, and telling of it would be the next one.
+for (const stream of [process.stdout, process.stderr])
+  stream.on('error', (error) => {
+    if (error.code !== 'EPIPE') throw error;
+  });
+
 const root = path.dirname(path.dirname(fileURLToPath(import.meta.url)));
 const args = new Set(process.argv.slice(2));
 const known = new Set(['--dev', '--empty']);

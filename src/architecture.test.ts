@@ -30,7 +30,7 @@ const CORE_ORDER: Readonly<Record<string, readonly string[]>> = {
   geometry: ['geometry', 'units'],
   radio: ['radio', 'units', 'geometry'],
   building: ['building', 'radio', 'units', 'geometry'],
-  finding: ['finding'],
+  finding: ['finding', 'units'],
   formats: ['formats', 'building', 'radio', 'units', 'geometry'],
   propagation: ['propagation', 'radio', 'building', 'units', 'geometry'],
   fields: ['fields', 'propagation', 'radio', 'building', 'units', 'geometry'],

@@ -88,18 +88,18 @@ function dimensions({ sheet, pxPerM, x, y }: Draft, { westM, northM, eastM, sout
     return all.filter((at, i) => at >= from && at <= to && (i === 0 || at - all[i - 1]! > 1.2));
   };
   const across = stops('xM', westM, eastM);
-  line(westM, northM - 1, eastM, northM - 1);
   across.forEach((at, i) => {
     line(at - 0.12, northM - 0.88, at + 0.12, northM - 1.12);
     const next = across[i + 1];
+    if (next !== undefined) line(at, northM - 1, next, northM - 1);
     if (next !== undefined && next - at > 1.5)
       write(sheet, String(Math.round((next - at) * 1000)), x((at + next) / 2 - 0.45), y(northM - 1.08), 0.2 * pxPerM);
   });
   const down = stops('yM', northM, southM);
-  line(westM - 1, northM, westM - 1, southM);
   down.forEach((at, i) => {
     line(westM - 0.88, at - 0.12, westM - 1.12, at + 0.12);
     const next = down[i + 1];
+    if (next !== undefined) line(westM - 1, at, westM - 1, next);
     if (next !== undefined && next - at > 1.5)
       write(sheet, String(Math.round((next - at) * 1000)), x(westM - 1.08), y((at + next) / 2 + 0.45), 0.2 * pxPerM, true);
   });

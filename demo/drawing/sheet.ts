@@ -1,8 +1,28 @@
 /** A sheet of paper in shades of grey, 0 black to 255 white, row by row. */
-export type Sheet = Readonly<{ widthPx: number; heightPx: number; grey: Uint8Array }>;
+export type Sheet = Readonly<{
+  widthPx: number;
+  heightPx: number;
+  grey: Uint8Array;
+  /** Where there is one, all that is drawn is written down here instead. */
+  record?: Recorded;
+}>;
+
+/** A drawing as the strokes and words it is made of, in px, in the order they were drawn. */
+export type Recorded = Readonly<{
+  strokes: Array<Readonly<{ ax: number; ay: number; bx: number; by: number; thickPx: number; shade: number }>>;
+  words: Array<Readonly<{ text: string; x: number; y: number; heightPx: number; upwards: boolean }>>;
+}>;
 
 export const PAPER = 255;
 export const INK = 20;
+
+/** A sheet on which nothing is drawn: what would be is written down. */
+export const recordingSheet = (widthPx: number, heightPx: number): Sheet & { record: Recorded } => ({
+  widthPx,
+  heightPx,
+  grey: new Uint8Array(0),
+  record: { strokes: [], words: [] },
+});
 
 export const blankSheet = (widthPx: number, heightPx: number): Sheet => ({
   widthPx,
@@ -29,6 +49,18 @@ export function bar(sheet: Sheet, ax: number, ay: number, bx: number, by: number
   const { widthPx, heightPx, grey } = sheet;
   const length = Math.hypot(bx - ax, by - ay) || 1;
   const [ux, uy] = [(bx - ax) / length, (by - ay) / length];
+  if (sheet.record !== undefined) {
+    const [dx, dy] = [ux * beyondPx, uy * beyondPx];
+    sheet.record.strokes.push({
+      ax: ax - dx,
+      ay: ay - dy,
+      bx: bx + dx,
+      by: by + dy,
+      thickPx,
+      shade: typeof shade === 'number' ? shade : shade(ax, ay),
+    });
+    return;
+  }
   const half = thickPx / 2;
   const reach = half + Math.max(0, beyondPx) + 1.5;
   const top = Math.max(0, Math.floor(Math.min(ay, by) - reach));
@@ -91,6 +123,10 @@ const STROKES: Readonly<Record<string, string>> = {
 
 /** Writes a text with its left foot at (x, y), `heightPx` high; upright, or reading upwards. */
 export function write(sheet: Sheet, text: string, x: number, y: number, heightPx: number, upwards = false): void {
+  if (sheet.record !== undefined) {
+    sheet.record.words.push({ text, x, y, heightPx, upwards });
+    return;
+  }
   const unit = heightPx / 6;
   [...text].forEach((sign, i) => {
     for (const chain of STROKES[sign]?.split('|') ?? []) {

@@ -16,9 +16,14 @@ const THIN_PX = 1.6;
 const TONE = 186;
 
 /** A blank sheet round a plan, with `marginM` about it. */
-export function draftFor({ westM, northM, eastM, southM }: DrawnPlan, pxPerM: number, marginM: number): Draft {
+export function draftFor(
+  { westM, northM, eastM, southM }: DrawnPlan,
+  pxPerM: number,
+  marginM: number,
+  blank: (widthPx: number, heightPx: number) => Sheet = blankSheet,
+): Draft {
   return {
-    sheet: blankSheet(Math.round((eastM - westM + 2 * marginM) * pxPerM), Math.round((southM - northM + 2 * marginM) * pxPerM)),
+    sheet: blank(Math.round((eastM - westM + 2 * marginM) * pxPerM), Math.round((southM - northM + 2 * marginM) * pxPerM)),
     pxPerM,
     x: (xM) => (xM - westM + marginM) * pxPerM,
     y: (yM) => (yM - northM + marginM) * pxPerM,

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { PICTURE_TYPES } from '@/core/formats/picture';
+import { PICTURE_TYPES, VECTOR_TYPES } from '@/core/formats/picture';
 import { bandSchema, idSchema, nameSchema, within } from '@/core/design/kinds/kind';
 import { walk } from '@/core/design/kinds/walk';
 import { LIMITS } from '@/core/design/limits';
@@ -182,11 +182,11 @@ export type Problem = z.infer<typeof problemSchema>;
 export const MAX_BODY_BYTES = 8 * 1024 * 1024;
 export const MAX_BODY_DEPTH = 24;
 
-/** A picture that the server keeps: the hash of its bytes, what it is and how large. */
+/** A file that the server keeps: the hash of its bytes, what it is, and of a picture how large. */
 export const storedAssetSchema = z.strictObject({
   id: z.string().regex(/^[0-9a-f]{64}$/),
-  type: z.enum(PICTURE_TYPES),
-  widthPx: z.number().int().positive(),
-  heightPx: z.number().int().positive(),
+  type: z.enum([...PICTURE_TYPES, ...VECTOR_TYPES]),
+  widthPx: z.number().int().positive().nullable(),
+  heightPx: z.number().int().positive().nullable(),
 });
 export type StoredAsset = z.infer<typeof storedAssetSchema>;

@@ -7,6 +7,7 @@ import { museum } from '@demo/museum';
 import { MARGIN_M, drawnSheet } from '@demo/drawing/image';
 import { planOf } from '@demo/drawing/plan';
 import { pngOf } from '@demo/drawing/png';
+import { dxfOf, pdfOf, svgOf, vectorSheet } from '@demo/drawing/vectors';
 import { materialLossDb } from '@/core/building/material';
 import { wallLengthM, type Wall } from '@/core/building/wall';
 import { floorsOf, onFloor, openingsOf, referencesOf } from '@/core/design/design';
@@ -316,4 +317,41 @@ describe('what cannot be brought in says why', () => {
     expect([sketch.widthPx, sketch.heightPx, sketch.scaleFrom]).toEqual([4000, 2500, 'guess']);
     expect(await driver.executeScript('return window.harmed === undefined')).toBe(true);
   });
+});
+
+describe('a drawing of vectors', () => {
+  const upper = floorsOf(museum())[1]!;
+  const sheet = vectorSheet(planOf(museum(), upper.id), { style: 'filled', pxPerM: 30, busy: true });
+  const name = (format: string) => `traced-${format}`;
+  const broughtIn = async (format: string) =>
+    Object.values(
+      (await eventually(driver, design, ({ drawings }) => Object.values(drawings).some((one) => one.name === name(format)), format)).drawings,
+    ).find((one) => one.name === name(format))!;
+
+  test.each([
+    ['svg', () => svgOf(sheet)],
+    ['pdf', () => pdfOf(sheet)],
+    ['dxf', () => dxfOf(sheet)],
+  ])(
+    '%s: lengths written on it tell its scale, which stays a guess; its vectors are kept and drawn when it is looked at closely',
+    async (format, text) => {
+      await newProject(`Vectors of ${format}`);
+      await bringIn(file(`${name(format)}.${format}`, text()));
+      if (format === 'dxf') await (await byRole(driver, 'button', 'Lay it under the floor', 30_000)).click();
+      const drawing = await broughtIn(format);
+      expect(drawing.scaleFrom).toBe('words');
+      // The longer side of the sheet, with 2 m about the floor, or of a DXF of all that is drawn; a length is written in whole millimetres.
+      const truePx = format === 'dxf' ? null : drawing.widthPx / (sheet.widthPx / 30);
+      const pxPerM = 1 / drawing.mPerPxX;
+      if (truePx !== null) expect(Math.abs(pxPerM / truePx - 1)).toBeLessThan(0.01);
+      else expect(pxPerM).toBeGreaterThan(40);
+      expect(await textOf(driver, 'not-to-scale')).toBe('Not to scale');
+      expect(await driver.findElement(By.css('.inspector')).getText()).toContain('a guess, read from the lengths written on it');
+      expect(drawing.source?.chosen).toEqual(format === 'dxf' ? [0, 1, 2] : []);
+      const drawnFrom = async () => (await byTestId(driver, 'drawing')).getAttribute('data-drawn-from');
+      await eventually(driver, drawnFrom, (from) => from === 'picture', 'the picture');
+      for (let i = 0; i < 12; i++) await (await byRole(driver, 'button', 'Zoom in')).click();
+      await eventually(driver, drawnFrom, (from) => from === 'vectors', 'the vectors');
+    },
+  );
 });

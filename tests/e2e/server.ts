@@ -1,5 +1,5 @@
 import { spawn, type ChildProcess } from 'node:child_process';
-import { mkdtemp } from 'node:fs/promises';
+import { cp, mkdtemp } from 'node:fs/promises';
 import { createServer } from 'node:net';
 import os from 'node:os';
 import path from 'node:path';
@@ -27,11 +27,27 @@ export const newFolder = (): Promise<string> => mkdtemp(path.join(os.tmpdir(), '
 const children = new Set<ChildProcess>();
 process.once('exit', () => children.forEach((child) => child.kill('SIGKILL')));
 
-/** Starts the built application as `npm start` does, on a free port and its own data folder. */
+/** The variable that names a data folder after its first start, of which others are copies. */
+export const FIRST_FOLDER = 'UPPER_ROOM_FIRST_FOLDER';
+
+/** Copies a data folder that nobody has open: all but the socket that was its lock. */
+export const copyFolder = (from: string, to: string): Promise<void> =>
+  cp(from, to, { recursive: true, filter: (file) => !path.basename(file).startsWith('lock') });
+
+async function folderFor(fresh: boolean): Promise<string> {
+  const folder = path.join(await newFolder(), 'data');
+  const first = process.env[FIRST_FOLDER];
+  if (!fresh && first !== undefined) await copyFolder(first, folder);
+  return folder;
+}
+
+/**
+ * Starts the built application as `npm start` does, on a free port and its own data folder: that of a first start, or with `fresh` none yet.
+ */
 export async function startServer(
-  options: { folder?: string; port?: number; args?: string[]; env?: Record<string, string> } = {},
+  options: { folder?: string; port?: number; fresh?: boolean; args?: string[]; env?: Record<string, string> } = {},
 ): Promise<RunningServer> {
-  const folder = options.folder ?? path.join(await newFolder(), 'data');
+  const folder = options.folder ?? (await folderFor(options.fresh === true || options.args !== undefined));
   const port = options.port ?? (await freePort());
   const child = spawn(process.execPath, ['scripts/serve.mjs', ...(options.args ?? [])], {
     env: { ...process.env, PORT: String(port), UPPER_ROOM_DATA: folder, NODE_ENV: 'production', ...options.env },

@@ -13,16 +13,19 @@ import { change, type Change } from './step';
 /** A drawing without a scale is taken to be as wide as this until somebody measures it. */
 const GUESSED_WIDTH_M = 50;
 
-export type NewDrawing = Pick<Drawing, 'id' | 'floorId' | 'name' | 'assetId' | 'widthPx' | 'heightPx'> & { mPerPx: number | null };
+export type NewDrawing = Pick<Drawing, 'id' | 'floorId' | 'name' | 'assetId' | 'source' | 'widthPx' | 'heightPx'> & {
+  /** What its file says of its scale, and what was read from the lengths written on it; null where neither says anything. */
+  scale: Readonly<{ mPerPx: number; from: 'file' | 'words' }> | null;
+};
 
 /**
  * Lays a drawing under a floor: at the outline's corner, as wide as the outline until it is measured. A floor on which nothing stands yet gets the
  * drawing's own outline.
  */
-export function addDrawing(design: Design, { mPerPx, ...args }: NewDrawing): Change[] {
+export function addDrawing(design: Design, { scale: known, ...args }: NewDrawing): Change[] {
   const floor = existing(design, 'floors', args.floorId);
   const box = boundsOf(floor.outline);
-  const scale = mPerPx ?? (box === null ? GUESSED_WIDTH_M : box.eastM - box.westM) / args.widthPx;
+  const scale = known?.mPerPx ?? (box === null ? GUESSED_WIDTH_M : box.eastM - box.westM) / args.widthPx;
   const drawing: Drawing = {
     ...args,
     xM: box?.westM ?? 0,
@@ -30,7 +33,7 @@ export function addDrawing(design: Design, { mPerPx, ...args }: NewDrawing): Cha
     mPerPxX: scale,
     mPerPxY: scale,
     turnDeg: 0,
-    scaleFrom: mPerPx === null ? 'guess' : 'file',
+    scaleFrom: known?.from ?? 'guess',
     apart: false,
     opacity: 0.6,
     hidden: false,

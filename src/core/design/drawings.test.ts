@@ -16,7 +16,19 @@ const bare = applyChanges(
 const spotOf = (xM: number, yM: number) => ({ xM, yM });
 const asset = 'a'.repeat(64);
 const brought = (design: Design, id: string, mPerPx: number | null = null) =>
-  applyChanges(design, addDrawing(design, { id, floorId: 'f', name: 'Plan', assetId: asset, widthPx: 800, heightPx: 500, mPerPx }));
+  applyChanges(
+    design,
+    addDrawing(design, {
+      id,
+      floorId: 'f',
+      name: 'Plan',
+      assetId: asset,
+      widthPx: 800,
+      heightPx: 500,
+      source: null,
+      scale: mPerPx === null ? null : { mPerPx, from: 'file' },
+    }),
+  );
 const measured = (design: Design, id: string, a: readonly [number, number], b: readonly [number, number], lengthM: number, along = true) => {
   const reference = referenceAt(design.drawings.d!, id, { xM: a[0], yM: a[1] }, { xM: b[0], yM: b[1] }, lengthM);
   return applyChanges(design, measureDrawing(design, 'd', [{ id, reference }], { along }));

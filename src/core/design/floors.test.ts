@@ -89,7 +89,16 @@ describe('laying a floor over another', () => {
   upper = applyChanges(upper, addAccessPoint(upper, { id: 'a', floorId: 'one', variantId: 'v', modelId: 'wren-w2', xM: 9, yM: 1, azimuthDeg: 350 }));
   upper = applyChanges(
     upper,
-    addDrawing(upper, { id: 'd', floorId: 'one', name: 'Plan', assetId: 'b'.repeat(64), widthPx: 400, heightPx: 200, mPerPx: 0.1 }),
+    addDrawing(upper, {
+      id: 'd',
+      floorId: 'one',
+      name: 'Plan',
+      assetId: 'b'.repeat(64),
+      widthPx: 400,
+      heightPx: 200,
+      scale: { mPerPx: 0.1, from: 'file' },
+      source: null,
+    }),
   );
   test('everything on it moves as one; what is left between the points is told', () => {
     // A quarter turn clockwise and a shift: (x, y) -> (20 - y, 5 + x).

@@ -15,7 +15,7 @@ const bare = applyChanges(
 /** A drawing of 0.05 m a pixel, turned a quarter about (10, 2): its x runs down the floor, its y to the west. */
 const base = applyChanges(
   bare,
-  addDrawing(bare, { id: 'd', floorId: 'f', name: 'Plan', assetId: 'a'.repeat(64), widthPx: 800, heightPx: 500, mPerPx: null }),
+  addDrawing(bare, { id: 'd', floorId: 'f', name: 'Plan', assetId: 'a'.repeat(64), widthPx: 800, heightPx: 500, scale: null, source: null }),
 );
 const design: Design = { ...base, drawings: { d: { ...base.drawings.d!, xM: 10, yM: 2, mPerPxX: 0.05, mPerPxY: 0.05, turnDeg: 90 } } };
 const drawing = design.drawings.d!;

@@ -108,6 +108,25 @@ describe('DXF', () => {
     expect([...layers[0]!.spots]).toEqual([5, 7, expect.closeTo(5, 9), expect.closeTo(9, 9)]);
     expect(layers[0]!.name).toBe('DOORS');
   });
+  test('words are read where they stand, of a dimension as its block holds them, and dashed lines are told apart', () => {
+    const tables =
+      '0\nSECTION\n2\nTABLES\n0\nTABLE\n2\nLTYPE\n70\n1\n0\nLTYPE\n2\nCENTER\n3\nlong short\n72\n65\n73\n4\n40\n2\n49\n1.25\n49\n-0.25\n49\n0.25\n49\n-0.25\n0\nENDTAB\n0\nENDSEC\n';
+    const block = `0\nSECTION\n2\nBLOCKS\n0\nBLOCK\n8\n0\n2\n*D1\n10\n0\n20\n0\n${line('0', 0, 10, 5, 10)}0\nMTEXT\n8\n0\n10\n2.5\n20\n10.5\n40\n0.2\n71\n5\n1\n{\\fSans|b0;5000}\n0\nENDBLK\n0\nENDSEC\n`;
+    const text = '0\nTEXT\n8\nROOMS\n10\n3\n20\n4\n40\n0.25\n1\nstore\n50\n90\n';
+    const dashed = '0\nLINE\n8\nGRID\n6\nCENTER\n10\n0\n20\n0\n11\n9\n21\n0\n';
+    const { layers } = readDxf(dxf(6, text + dashed + line('GRID', 0, 1, 9, 1) + '0\nDIMENSION\n8\nSIZES\n2\n*D1\n', tables + block));
+    const of = (name: string) => layers.find((layer) => layer.name === name)!;
+    expect(of('ROOMS').words).toEqual([{ text: 'store', x: 3, y: 4, height: 0.25, turnDeg: 90 }]);
+    expect([...of('GRID').dashed]).toEqual([1, 0]);
+    expect([...of('SIZES').spots]).toEqual([0, 10, 5, 10]);
+    // Attached by its middle: four letters of 0.12 begin 0.24 to the left, the foot 0.1 below.
+    expect(of('SIZES').words).toEqual([{ text: '5000', x: expect.closeTo(2.26, 9), y: expect.closeTo(10.4, 9), height: 0.2, turnDeg: 0 }]);
+  });
+  test('a word in a block goes where the block goes, and grows with it', () => {
+    const block = `0\nSECTION\n2\nBLOCKS\n0\nBLOCK\n8\n0\n2\nTAG\n10\n0\n20\n0\n0\nTEXT\n8\nT\n10\n1\n20\n0\n40\n0.5\n1\nA\n${line('T', 0, 0, 1, 0)}0\nENDBLK\n0\nENDSEC\n`;
+    const { layers } = readDxf(dxf(6, '0\nINSERT\n8\n0\n2\nTAG\n10\n5\n20\n7\n41\n2\n42\n2\n50\n90\n', block));
+    expect(layers[0]!.words).toEqual([{ text: 'A', x: expect.closeTo(5, 9), y: expect.closeTo(9, 9), height: 1, turnDeg: expect.closeTo(90, 9) }]);
+  });
   test.each([
     ['nothing to draw', dxf(6, ''), 'DRAWING_EMPTY'],
     ['cut off', '0\nSECTION\n2\nENTITIES\n0\nLINE\n8', 'DRAWING_BROKEN'],

@@ -5,8 +5,12 @@ export const PICTURE_TYPES = ['image/png', 'image/jpeg', 'image/webp'] as const;
 export type PictureType = (typeof PICTURE_TYPES)[number];
 export type PictureFacts = Readonly<{ type: PictureType; widthPx: number; heightPx: number }>;
 
-/** Drawings that are turned into pictures when they come in. */
-export type DrawingType = PictureType | 'image/svg+xml' | 'application/pdf' | 'image/vnd.dxf';
+/** Drawings made of vectors: a picture is drawn of them when they come in, and they are kept beside it. */
+export const VECTOR_TYPES = ['image/svg+xml', 'application/pdf', 'image/vnd.dxf'] as const;
+export type VectorType = (typeof VECTOR_TYPES)[number];
+export type DrawingType = PictureType | VectorType;
+
+export const isVectorType = (type: DrawingType | null): type is VectorType => VECTOR_TYPES.some((one) => one === type);
 
 const text = (bytes: Uint8Array, from: number, to: number): string => String.fromCharCode(...bytes.subarray(from, to));
 

@@ -72,10 +72,20 @@ describe.each(backends())('the services on $name', (backend) => {
       expect(new Uint8Array(await answer.arrayBuffer())).toEqual(png);
     }
     expect(await code(getAsset(db, projectId, 'f'.repeat(64)))).toBe('ASSET_UNKNOWN');
-    expect(await code(addAsset(db, projectId, Buffer.from('<svg xmlns="x"><script/></svg>')))).toBe('DRAWING_UNKNOWN');
+    expect(await code(addAsset(db, projectId, Buffer.from('<html><script/></html>')))).toBe('DRAWING_UNKNOWN');
     png.set([0, 0, 128, 0], 16);
     expect(await code(addAsset(db, projectId, png))).toBe('DRAWING_TOO_LARGE');
     expect(await code(addAsset(db, 'nowhere', png.fill(1, 16, 24)))).toBe('DRAWING_TOO_LARGE');
+  });
+
+  test('the vectors of a drawing are kept as they came, and are never a page', async () => {
+    const svg = Buffer.from('<svg xmlns="http://www.w3.org/2000/svg"><script>alert(1)</script></svg>');
+    const stored = await addAsset(db, projectId, svg);
+    expect(stored).toMatchObject({ type: 'image/svg+xml', widthPx: null, heightPx: null });
+    const answer = await getAsset(db, projectId, stored.id);
+    expect(Buffer.from(await answer.arrayBuffer())).toEqual(svg);
+    expect(answer.headers.get('content-security-policy')).toBe("default-src 'none'; sandbox");
+    expect(answer.headers.get('content-disposition')).toBe('attachment');
   });
 
   test('nothing against model or law is saved, but what stood so comes back by undo', async () => {

@@ -14,6 +14,14 @@ import { CheckField, LengthField, NumberField, TextField, Value } from './fields
 /** References that differ by more than this contradict each other: one was mistyped or drawn over the wrong thing. */
 const CONTRADICTION = 0.05;
 
+/** What is added to the scale of a drawing on which nothing was measured. */
+const SCALE_FROM: Readonly<Record<Drawing['scaleFrom'], string>> = {
+  guess: ', a guess.',
+  words: ': a guess, read from the lengths written on it. Measure one of them to be sure.',
+  file: ', by the units of the file.',
+  walls: ', as the walls it was laid over.',
+};
+
 /** A drawing under the floor: its true size, where it lies, and how it is seen. */
 export function DrawingForm({ drawing, project }: { drawing: Drawing; project: Project }) {
   const { run } = useDocument.getState();
@@ -32,7 +40,7 @@ export function DrawingForm({ drawing, project }: { drawing: Drawing; project: P
       <h3>True size</h3>
       <p>
         {references.length > 0 || drawing.scaleFrom !== 'guess'
-          ? `1 m is ${(1 / drawing.mPerPxX).toFixed(2)} px${drawing.mPerPxX === drawing.mPerPxY ? '' : ` across and ${(1 / drawing.mPerPxY).toFixed(2)} px down`}${references.length === 0 ? (drawing.scaleFrom === 'file' ? ', by the units of the file' : ', as the walls it was laid over') : ''}.`
+          ? `1 m is ${(1 / drawing.mPerPxX).toFixed(2)} px${drawing.mPerPxX === drawing.mPerPxY ? '' : ` across and ${(1 / drawing.mPerPxY).toFixed(2)} px down`}${references.length === 0 ? SCALE_FROM[drawing.scaleFrom] : '.'}`
           : 'Not to scale yet: measure something known, the longer the better.'}
       </p>
       {measured.map(({ reference, error }, i) => (

@@ -4,6 +4,8 @@ import { toDrawing } from '@/core/building/drawing';
 import type { Drawing } from '@/core/design/design';
 import { assetUrl } from '../state/api';
 import type { View } from '../state/sessionStore';
+import { vectorsOf } from '../stages/building/vectors/kept';
+import type { Part } from '../stages/building/vectors/vectors';
 import { toPlan, type Size } from './view';
 
 /** The longer side of the picture that is drawn while the plan moves: more is never seen at once and would only take memory. */
@@ -57,7 +59,7 @@ export function DrawingCanvas({
   const { assetId, widthPx, heightPx } = drawing;
   const url = assetUrl(projectId, assetId);
   const [picture, setPicture] = useState<{ url: string; data: Loaded | null } | null>(null);
-  const [close, setClose] = useState<{ of: string; at: View; bitmap: ImageBitmap; leftPx: number; topPx: number } | null>(null);
+  const [close, setClose] = useState<{ of: string; at: View; picture: ImageBitmap | HTMLCanvasElement; part: Part } | null>(null);
   useEffect(() => {
     let stale = false;
     loadOnce(url, Math.max(widthPx, heightPx)).then(
@@ -70,15 +72,22 @@ export function DrawingCanvas({
   }, [url, widthPx, heightPx]);
   const data = picture?.url === url ? picture.data : undefined;
 
-  // Looked at closely and at rest: what is in the window is cut out of the full picture.
+  // Looked at closely and at rest: what is in the window is drawn of the vectors, where there are any, else cut out of the full picture.
+  const { source } = drawing;
+  const closely = drawing.mPerPxX * view.pxPerM * (window.devicePixelRatio || 1);
+  const finer = data !== undefined && data !== null && closely > data.perPx && (source !== null || data.perPx < 1);
   useEffect(() => {
-    if (data === undefined || data === null || data.perPx === 1 || drawing.mPerPxX * view.pxPerM <= data.perPx) return;
+    if (!finer || data === null || data === undefined) return;
     let stale = false;
     const timer = setTimeout(() => {
-      const seen = windowOn(drawing, view, size);
-      if (seen === null) return;
-      createImageBitmap(data.blob, seen.leftPx, seen.topPx, seen.widthPx, seen.heightPx).then(
-        (bitmap) => (stale ? bitmap.close() : setClose({ of: url, at: view, bitmap, leftPx: seen.leftPx, topPx: seen.topPx })),
+      const part = windowOn(drawing, view, size);
+      if (part === null) return;
+      const drawn =
+        source === null
+          ? createImageBitmap(data.blob, part.leftPx, part.topPx, part.widthPx, part.heightPx)
+          : vectorsOf(projectId, source).then((vectors) => vectors.paint(part, closely, 'all'));
+      drawn.then(
+        (picture) => (stale ? letGo(picture) : setClose({ of: url, at: view, picture, part })),
         (error: unknown) => console.warn('The drawing cannot be shown more closely.', error),
       );
     }, STILL_MS);
@@ -86,8 +95,8 @@ export function DrawingCanvas({
       stale = true;
       clearTimeout(timer);
     };
-  }, [data, drawing, view, size, url]);
-  useEffect(() => () => close?.bitmap.close(), [close]);
+  }, [finer, data, drawing, source, projectId, closely, view, size, url]);
+  useEffect(() => () => letGo(close?.picture), [close]);
 
   useEffect(() => {
     const element = canvas.current;
@@ -108,7 +117,11 @@ export function DrawingCanvas({
     context.rect(leftPx, topPx, widthPx - leftPx - rightPx, heightPx - topPx - bottomPx);
     context.clip();
     context.drawImage(data.base, 0, 0, widthPx, heightPx);
-    if (close !== null && close.of === url && close.at === view) context.drawImage(close.bitmap, close.leftPx, close.topPx);
+    if (close !== null && close.of === url && close.at === view) {
+      // A part of vectors is drawn on paper of its own, so that the coarser picture does not show through.
+      const { leftPx: x, topPx: y, widthPx: wide, heightPx: high } = close.part;
+      context.drawImage(close.picture, x, y, wide, high);
+    }
   }, [data, close, url, drawing, widthPx, heightPx, view, size]);
 
   const inverted = night && drawing.invertAtNight;
@@ -118,6 +131,7 @@ export function DrawingCanvas({
         ref={canvas}
         aria-hidden="true"
         data-testid="drawing"
+        data-drawn-from={close !== null && close.of === url && close.at === view && source !== null ? 'vectors' : 'picture'}
         data-loaded={data === undefined ? 'no' : data === null ? 'failed' : 'yes'}
         className={inverted ? 'drawing inverted' : 'drawing'}
         style={{ opacity: drawing.opacity }}
@@ -129,6 +143,10 @@ export function DrawingCanvas({
       )}
     </>
   );
+}
+
+function letGo(picture: ImageBitmap | HTMLCanvasElement | undefined): void {
+  if (picture instanceof ImageBitmap) picture.close();
 }
 
 /** What of a drawing is in the window, in its own pixels, with a little around; null where nothing is. */

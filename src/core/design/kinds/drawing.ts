@@ -1,9 +1,20 @@
 import { z } from 'zod';
+import { VECTOR_TYPES } from '../../formats/picture';
 import { LIMITS } from '../limits';
 import { idSchema, kind, metres, nameSchema, within } from './kind';
 
 const sidePx = z.number().int().min(1).max(LIMITS.pictureSidePx.max);
+const assetIdSchema = z.string().regex(/^[0-9a-f]{64}$/, 'must be the hash of a file');
 const px = z.number().min(0).max(LIMITS.pictureSidePx.max);
+
+/** What a drawing was drawn from, among the project's assets: a PDF, an SVG or a DXF, and the page or the layers that were chosen of it. */
+const sourceSchema = z
+  .strictObject({
+    assetId: assetIdSchema,
+    type: z.enum(VECTOR_TYPES),
+    chosen: z.array(z.number().int().min(0).max(LIMITS.drawingParts)).max(LIMITS.drawingParts).readonly(),
+  })
+  .readonly();
 
 /**
  * A drawing laid under a floor: a picture among the project's assets, and where it lies. Its pixel (0, 0) lies at xM, yM; from there x runs
@@ -17,7 +28,9 @@ export const drawing = kind({
       id: idSchema,
       floorId: idSchema,
       name: nameSchema,
-      assetId: z.string().regex(/^[0-9a-f]{64}$/, 'must be the hash of a picture'),
+      assetId: assetIdSchema,
+      /** Its vectors; null for a picture. */
+      source: sourceSchema.nullable(),
       widthPx: sidePx,
       heightPx: sidePx,
       xM: metres,
@@ -25,8 +38,8 @@ export const drawing = kind({
       mPerPxX: within(LIMITS.mPerPx),
       mPerPxY: within(LIMITS.mPerPx),
       turnDeg: z.number().min(-180).max(180),
-      /** Where the scale is from while nothing was measured on it: guessed, said by the file (a DXF with units), or the walls it was laid over. */
-      scaleFrom: z.enum(['guess', 'file', 'walls']),
+      /** Where the scale is from while nothing was measured on it: guessed, read from the lengths written on it (a guess too), said by the file (a DXF with units), or the walls it was laid over. */
+      scaleFrom: z.enum(['guess', 'words', 'file', 'walls']),
       /** References along x and y may ask for different scales: paper stretches, copies are squeezed. */
       apart: z.boolean(),
       opacity: within(LIMITS.opacity),
@@ -40,4 +53,6 @@ export const drawing = kind({
       message: 'something of the drawing must be left',
       path: ['crop'],
     }),
+  // Since version 2 its vectors are kept.
+  migrations: [(v1) => ({ ...v1, source: null })],
 });

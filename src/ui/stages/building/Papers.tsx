@@ -54,7 +54,12 @@ export function Papers({ place }: { place: Place }) {
 }
 
 /** What is said of the size of a drawing on which nothing was measured. */
-const SIZE_FROM = { guess: 'not to scale', file: 'true size by the file’s units', walls: 'as large as the walls it was laid over' } as const;
+const SIZE_FROM = {
+  guess: 'not to scale',
+  words: 'scale guessed from the lengths written on it',
+  file: 'true size by the file’s units',
+  walls: 'as large as the walls it was laid over',
+} as const;
 
 function sizeText({ scaleFrom, hidden }: Drawing, count: number, worst: number | null): string {
   const size =

@@ -101,9 +101,10 @@ export async function layChosen(incoming: Incoming, chosen: readonly number[]): 
 }
 
 async function lay(incoming: Incoming, chosen: readonly number[], target: Target): Promise<void> {
-  const { picture, widthPx, heightPx, mPerPx } = await incoming.draw(chosen);
+  const { picture, widthPx, heightPx, scale, source: vectors } = await incoming.draw(chosen);
   if (!stands(target)) return incoming.close();
   const { id: assetId } = await sent(target.projectId, picture);
+  const source = vectors === null ? null : { assetId: (await sent(target.projectId, vectors.file)).id, type: vectors.type, chosen: vectors.chosen };
   incoming.close();
   if (!stands(target)) return;
   const id = uuid();
@@ -112,7 +113,7 @@ async function lay(incoming: Incoming, chosen: readonly number[], target: Target
   const done = useDocument
     .getState()
     .run('Bring in a drawing', (design) =>
-      addDrawing(design, { id, floorId: target.floorId, name: `${name}${page}`, assetId, widthPx, heightPx, mPerPx }),
+      addDrawing(design, { id, floorId: target.floorId, name: `${name}${page}`, assetId, source, widthPx, heightPx, scale }),
     );
   useBringIn.setState({ incoming: null });
   if (done)
@@ -121,10 +122,10 @@ async function lay(incoming: Incoming, chosen: readonly number[], target: Target
       .set({ stage: 'building', floorId: target.floorId, selection: { table: 'drawings', ids: [id] }, view: null, panelOpen: true });
 }
 
-/** A picture is not kept in the outbox as edits are: who brings it in while no server answers is told so. */
-async function sent(projectId: string, picture: Blob): Promise<{ id: string }> {
+/** A file is not kept in the outbox as edits are: who brings it in while no server answers is told so. */
+async function sent(projectId: string, file: Blob): Promise<{ id: string }> {
   try {
-    return await api.postAsset(projectId, picture);
+    return await api.postAsset(projectId, file);
   } catch (error) {
     if (error instanceof UpperRoomError && error.code === 'NETWORK_FAILED') throw new UpperRoomError('DRAWING_NOT_SENT');
     throw error;

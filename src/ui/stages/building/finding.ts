@@ -13,6 +13,7 @@ import { useDocument } from '../../state/documentStore';
 import { wordsOf } from '../../state/notices';
 import { placeNow } from '../../state/selectors';
 import { useSession } from '../../state/sessionStore';
+import { vectorsOf } from './vectors/kept';
 import type { PictureAnswer, PictureAsked } from './picture.worker';
 
 /**
@@ -59,8 +60,11 @@ export async function findIn(drawing: Drawing, style: DrawStyle | null): Promise
   useFinding.setState({ ...NOTHING, of, phase: 'running', style });
   useSession.getState().set({ tool: 'review', stage: 'building', selection: { table: 'drawings', ids: [drawing.id] }, panelOpen: true });
   try {
-    const { picture, perPx } = await pictureOf({ url: assetUrl(projectId, drawing.assetId), crop: drawing.crop, mostPx: MOST_PX }, controller.signal);
-    const known = isMeasured(design, drawing) || drawing.scaleFrom === 'walls';
+    const of = drawing.source === null ? assetUrl(projectId, drawing.assetId) : await drawnForWalls(projectId, drawing, drawing.source);
+    if (running !== controller) return;
+    const { picture, perPx } = await pictureOf({ of, crop: drawing.crop, mostPx: MOST_PX }, controller.signal);
+    // What is written on it is nearer the truth than the leaves of doors.
+    const known = isMeasured(design, drawing) || drawing.scaleFrom === 'walls' || drawing.scaleFrom === 'words';
     const pxPerM = known ? perPx / Math.sqrt(drawing.mPerPxX * drawing.mPerPxY) : null;
     const found = rescaled(
       await browserPool().call(
@@ -82,6 +86,12 @@ export async function findIn(drawing: Drawing, style: DrawStyle | null): Promise
   }
 }
 
+/** Vectors are drawn without what their file says to be no wall: words and dashed lines. */
+async function drawnForWalls(projectId: string, { widthPx, heightPx }: Drawing, source: NonNullable<Drawing['source']>): Promise<ImageBitmap> {
+  const vectors = await vectorsOf(projectId, source);
+  return createImageBitmap(await vectors.paint({ leftPx: 0, topPx: 0, widthPx, heightPx }, 1, 'walls'));
+}
+
 /** The picture of a drawing in grey, read by a worker of its own. @throws UpperRoomError CANCELLED, ASSET_UNKNOWN */
 function pictureOf(asked: PictureAsked, signal: AbortSignal): Promise<Extract<PictureAnswer, { picture: unknown }>> {
   return new Promise((resolve, reject) => {
@@ -94,7 +104,7 @@ function pictureOf(asked: PictureAsked, signal: AbortSignal): Promise<Extract<Pi
     worker.onmessage = ({ data }: MessageEvent<PictureAnswer>) =>
       end(() => ('problem' in data ? reject(new UpperRoomError('DRAWING_NOT_SHOWN', { problem: data.problem })) : resolve(data)));
     worker.onerror = ({ message }) => end(() => reject(new UpperRoomError('DRAWING_NOT_SHOWN', { problem: message ?? 'the worker stopped' })));
-    worker.postMessage(asked);
+    worker.postMessage(asked, typeof asked.of === 'string' ? [] : [asked.of]);
   });
 }
 

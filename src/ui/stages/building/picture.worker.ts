@@ -1,18 +1,22 @@
 // A large picture is read and made grey here, so that the page does not wait.
 import { greyOf, type Picture } from '@/core/finding/picture';
 
-/** What is wanted of a picture: its size on the sheet, what is cut off at each side, and how many pixels at most. */
+/** What is wanted of a picture, by its address or drawn already: what is cut off at each side of it, and how many pixels at most. */
 export type PictureAsked = Readonly<{
-  url: string;
+  of: string | ImageBitmap;
   crop: Readonly<{ leftPx: number; topPx: number; rightPx: number; bottomPx: number }>;
   mostPx: number;
 }>;
 export type PictureAnswer = Readonly<{ picture: Picture; perPx: number } | { problem: string }>;
 
-async function read({ url, crop, mostPx }: PictureAsked): Promise<PictureAnswer & { picture: Picture }> {
+async function had(url: string): Promise<ImageBitmap> {
   const response = await fetch(url);
   if (!response.ok) throw new Error(`the server answered ${response.status}`);
-  const whole = await createImageBitmap(await response.blob());
+  return createImageBitmap(await response.blob());
+}
+
+async function read({ of, crop, mostPx }: PictureAsked): Promise<PictureAnswer & { picture: Picture }> {
+  const whole = typeof of === 'string' ? await had(of) : of;
   const perPx = Math.min(1, Math.sqrt(mostPx / (whole.width * whole.height)));
   const [widthPx, heightPx] = [Math.round(whole.width * perPx), Math.round(whole.height * perPx)];
   const context = new OffscreenCanvas(widthPx, heightPx).getContext('2d', { willReadFrequently: true })!;
