@@ -65,6 +65,12 @@ export function drawClutter(draft: Draft, plan: DrawnPlan, seed: number): void {
     write(sheet, words[Math.floor(uniform() * words.length)]!, x(xM - 0.6), y(yM), 0.24 * pxPerM);
     write(sheet, (8 + uniform() * 40).toFixed(1), x(xM - 0.6), y(yM + 0.4), 0.2 * pxPerM);
   });
+  // A lift's car, with the cross that says it is one.
+  put(1, 1.2, (xM, yM) => {
+    box(xM - 0.8, yM - 0.7, 1.6, 1.4);
+    line(xM - 0.8, yM - 0.7, xM + 0.8, yM + 0.7);
+    line(xM - 0.8, yM + 0.7, xM + 0.8, yM - 0.7);
+  });
   dimensions(draft, plan, line);
   // Lines of the building's grid: dash and dot, right across the sheet.
   for (let at = westM + 6.1; at < eastM - 3; at += 7.3) {

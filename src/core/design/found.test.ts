@@ -4,7 +4,7 @@ import type { FoundWall } from '../finding/wholes';
 import { newProject } from './commands';
 import { EMPTY_DESIGN, isToScale, openingsOf, type Design } from './design';
 import { addDrawing, guessScale } from './drawingCommands';
-import { drawFound, materialByThickness, standsAlready } from './foundCommands';
+import { drawFittings, drawFound, fittingStands, materialByThickness, standsAlready } from './foundCommands';
 import { designSchema } from '@/contract/steps';
 import { applyChanges } from './step';
 
@@ -95,4 +95,34 @@ test('a guessed scale takes along what was drawn, and is a guess still', () => {
   const after = applyChanges(drawn, guessScale(drawn, 'd', 40));
   expect([after.drawings.d!.mPerPxX, after.drawings.d!.mPerPxY, isToScale(after, 'f')]).toEqual([0.025, 0.025, false]);
   expect(segmentOf(Object.values(after.walls)[0]!)).toEqual({ a: { xM: 9, yM: 2.5 }, b: { xM: 9, yM: 7.5 } });
+});
+
+test('stairs and lifts that were found become rooms of that name, each with its own, and are not proposed again', () => {
+  const square = (x: number, y: number) => [
+    { x, y },
+    { x: x + 40, y },
+    { x: x + 40, y: y + 60 },
+    { x, y: y + 60 },
+  ];
+  const fittings = [
+    { kind: 'stairs', corners: square(20, 40) },
+    { kind: 'stairs', corners: square(200, 40) },
+    { kind: 'lift', corners: square(300, 40) },
+  ] as const;
+  expect(fittings.map((fitting) => fittingStands(design, drawing, fitting))).toEqual([false, false, false]);
+  const after = applyChanges(design, drawFittings(design, drawing, fittings, newId));
+  expect(designSchema.parse(after)).toEqual(after);
+  expect(Object.values(after.zones).map(({ kind, name }) => [kind, name])).toEqual([
+    ['room', 'Stairs'],
+    ['room', 'Stairs 2'],
+    ['room', 'Lift'],
+  ]);
+  // x of the drawing runs down the floor from (10, 2), y to the west, 0.05 m a pixel.
+  expect(Object.values(after.zones)[0]!.polygon).toEqual([
+    { xM: 8, yM: 3 },
+    { xM: 8, yM: 5 },
+    { xM: 5, yM: 5 },
+    { xM: 5, yM: 3 },
+  ]);
+  expect(fittings.map((fitting) => fittingStands(after, drawing, fitting))).toEqual([true, true, true]);
 });

@@ -1,9 +1,12 @@
 import { toFloor } from '../building/drawing';
 import { segmentOf, wallLengthM } from '../building/wall';
+import type { FoundFitting } from '../finding/fittings';
 import type { FoundWall } from '../finding/wholes';
 import type { PointM } from '../geometry/point';
+import { contains } from '../geometry/polygon';
 import { distanceToM } from '../geometry/segment';
-import { round } from './commands';
+import { addArea } from './areaCommands';
+import { edit, round } from './commands';
 import { onFloor, type Design, type Drawing } from './design';
 import { LIMITS } from './limits';
 import { addOpening } from './openingCommands';
@@ -51,6 +54,40 @@ export function drawFound(design: Design, drawing: Drawing, walls: readonly Foun
     }
     return changes;
   });
+}
+
+/** The corners of stairs or a lift found in a drawing, on the floor. */
+export const cornersOnFloor = (drawing: Drawing, { corners }: FoundFitting): PointM[] => corners.map((corner) => toFloor(drawing, corner));
+
+const FITTING_NAME: Readonly<Record<FoundFitting['kind'], string>> = { stairs: 'Stairs', lift: 'Lift' };
+
+/** Draws stairs and lifts that were found in a drawing, as rooms of that name. */
+export function drawFittings(design: Design, drawing: Drawing, fittings: readonly FoundFitting[], newId: () => string): Change[] {
+  let drawn = design;
+  return fittings.flatMap((fitting) => {
+    const id = newId();
+    const area = addArea(drawn, { id, floorId: drawing.floorId, kind: 'room', polygon: cornersOnFloor(drawing, fitting) });
+    const named = applyChanges(drawn, area);
+    const taken = new Set(onFloor(drawn, 'zones', drawing.floorId).map(({ name }) => name));
+    const word = FITTING_NAME[fitting.kind];
+    let name = word;
+    for (let n = 2; taken.has(name); n++) name = `${word} ${n}`;
+    const changes = [...area, ...edit(named, 'zones', id, { name })];
+    drawn = applyChanges(drawn, changes);
+    return changes;
+  });
+}
+
+/** Whether stairs or a lift are drawn already: a room of the floor lies about their middle and is called so. */
+export function fittingStands(design: Design, drawing: Drawing, fitting: FoundFitting): boolean {
+  const corners = cornersOnFloor(drawing, fitting);
+  const middle = {
+    xM: corners.reduce((sum, { xM }) => sum + xM, 0) / corners.length,
+    yM: corners.reduce((sum, { yM }) => sum + yM, 0) / corners.length,
+  };
+  return onFloor(design, 'zones', drawing.floorId).some(
+    ({ kind, name, polygon }) => kind === 'room' && name.startsWith(FITTING_NAME[fitting.kind]) && contains(polygon, middle.xM, middle.yM),
+  );
 }
 
 /** Within this of a wall that stands, what is found is that wall. */

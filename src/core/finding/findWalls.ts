@@ -5,6 +5,7 @@ import { bandsOf, thickestPx, type Band } from './bands';
 import { doorsOf, inkOf, scaleByDoors, type InkMask } from './doors';
 import { edgesOf } from './edges';
 import { withoutFamilies } from './families';
+import { fittingsOf, type FoundFitting } from './fittings';
 import { cleaned, type CleanPicture, type Picture } from './picture';
 import { hangs, pruned, snapped, withoutLeaves } from './prune';
 import { partedAt, percentile, smallestCommon, type Weighed } from './statistics';
@@ -21,7 +22,7 @@ export type DrawStyle = (typeof DRAW_STYLES)[number];
 /** What was guessed of the scale, and from what: the leaves of doors (how many), else the commonest thickness of walls; or it was known. */
 export type ScaleGuess = Readonly<{ pxPerM: number; from: 'known' | 'doors' | 'thickness'; count: number }>;
 
-export type Found = Readonly<{ walls: readonly FoundWall[]; scale: ScaleGuess | null; style: DrawStyle }>;
+export type Found = Readonly<{ walls: readonly FoundWall[]; fittings: readonly FoundFitting[]; scale: ScaleGuess | null; style: DrawStyle }>;
 
 /** `pxPerM`: the scale where it is known. `style`: how walls are drawn where somebody says so; else it is tried. */
 export type FindOptions = Readonly<{ pxPerM: number | null; style: DrawStyle | null }>;
@@ -30,7 +31,7 @@ export type FindOptions = Readonly<{ pxPerM: number | null; style: DrawStyle | n
 const COMMON_THICK_M = 0.14;
 
 /**
- * Finds walls, doors, windows and the scale in a drawing: edges of ink that face each other are walls where what lies between agrees; what is
+ * Finds walls, doors, windows, stairs, lifts and the scale in a drawing: edges of ink that face each other are walls where what lies between agrees; what is
  * furniture, stairs, hatching or frame is told apart by its company. Yields the share done; with nothing found there are no walls.
  * @throws UpperRoomError DRAWING_NO_PLAN for a picture that is no line drawing
  */
@@ -55,12 +56,14 @@ export function* findWalls(picture: Picture, { pxPerM, style }: FindOptions): Ge
       const next = attempt(sheet, other, pxPerM);
       if (next.worth > best.worth * (best.worth > 0 ? 1.1 : 0.9)) best = next;
     }
-  return { walls: best.walls, scale: best.scale, style: best.style };
+  const { walls, scale } = best;
+  return { walls, scale, style: best.style, fittings: scale === null ? [] : fittingsOf(all, linePx, scale.pxPerM) };
 }
 
 /** What was found in a picture that is `factor` times as large as the one it is told of. */
-export const rescaled = ({ walls, scale, style }: Found, factor: number): Found => ({
+export const rescaled = ({ walls, fittings, scale, style }: Found, factor: number): Found => ({
   style,
+  fittings: fittings.map(({ kind, corners }) => ({ kind, corners: corners.map(({ x, y }) => ({ x: x / factor, y: y / factor })) })),
   scale: scale === null ? null : { ...scale, pxPerM: scale.pxPerM / factor },
   walls: walls.map((wall) => ({
     ...wall,
@@ -185,7 +188,7 @@ function weigher(style: DrawStyle, { heavy, outlines }: Sheet): (band: Band) => 
   };
 }
 
-type Attempt = Found & Readonly<{ worth: number; doors: number; doubled: number }>;
+type Attempt = Omit<Found, 'fittings'> & Readonly<{ worth: number; doors: number; doubled: number }>;
 
 function attempt(sheet: Sheet, style: DrawStyle, knownPxPerM: number | null): Attempt {
   const { picture, bands, ink, linePx } = sheet;

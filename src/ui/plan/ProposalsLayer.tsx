@@ -1,6 +1,6 @@
 'use client';
 import type { SVGProps } from 'react';
-import { endsOnFloor } from '@/core/design/foundCommands';
+import { cornersOnFloor, endsOnFloor } from '@/core/design/foundCommands';
 import type { FoundWall } from '@/core/finding/wholes';
 import { between } from '@/core/geometry/point';
 import type { Drawing } from '@/core/design/design';
@@ -44,6 +44,35 @@ export function ProposalsLayer({ drawing, view }: { drawing: Drawing; view: View
               wall.openings
                 .filter(({ kind }) => kind === 'window')
                 .map(({ atPx, widthPx }) => line(atPx, atPx + widthPx, { stroke: 'var(--ink)', strokeWidth: 1 }))}
+          </g>
+        );
+      })}
+      {finding.found.fittings.map(({ kind, corners }, i) => {
+        const index = finding.found!.walls.length + i;
+        const inside = isIn(finding, index);
+        const spots = cornersOnFloor(drawing, { kind, corners }).map((at) => toScreen(view, at));
+        const [x, y] = [spots.reduce((sum, spot) => sum + spot.x, 0) / spots.length, spots.reduce((sum, spot) => sum + spot.y, 0) / spots.length];
+        return (
+          <g
+            key={index}
+            role="button"
+            tabIndex={index === 0 ? 0 : -1}
+            aria-pressed={inside}
+            aria-label={`Found ${kind}`}
+            data-proposal={inside ? 'in' : 'out'}
+            onKeyDown={(event) => keyOnMark(event, () => judge([index], !inside))}
+          >
+            <path
+              d={`M${spots.map((spot) => `${spot.x} ${spot.y}`).join('L')}Z`}
+              fill={inside ? 'var(--paper)' : 'transparent'}
+              fillOpacity={0.7}
+              stroke={inside ? 'var(--ink)' : 'var(--ink2)'}
+              strokeWidth={1.2}
+              strokeDasharray={inside ? '7 3' : '1 5'}
+            />
+            <text x={x} y={y} textAnchor="middle" dominantBaseline="central" fontSize={11.5} fill="var(--ink)">
+              {kind}
+            </text>
           </g>
         );
       })}

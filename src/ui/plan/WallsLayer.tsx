@@ -1,5 +1,5 @@
 'use client';
-import { memo } from 'react';
+import { memo, useMemo } from 'react';
 import { leavesOf } from '@/core/building/leaves';
 import { lossDbOf, type MaterialLookup, type WallPattern } from '@/core/building/material';
 import { wallLengthM, type Wall } from '@/core/building/wall';
@@ -37,39 +37,15 @@ function piecesOf(wall: Wall, openings: readonly Opening[]): Piece[] {
   return pieces;
 }
 
-function Line({
-  wall,
-  from,
-  to,
-  width,
-  dash,
-  className,
-  stroke = 'var(--ink)',
-}: {
-  wall: Wall;
-  from: number;
-  to: number;
-  width: number;
-  dash?: string | undefined;
-  className?: string;
-  stroke?: string;
-}) {
-  const x = (t: number) => wall.axM + (wall.bxM - wall.axM) * t;
-  const y = (t: number) => wall.ayM + (wall.byM - wall.ayM) * t;
-  return (
-    <line
-      className={className}
-      x1={x(from)}
-      y1={y(from)}
-      x2={x(to)}
-      y2={y(to)}
-      stroke={stroke}
-      strokeWidth={width}
-      strokeDasharray={dash}
-      vectorEffect="non-scaling-stroke"
-      strokeLinecap={dash ? 'butt' : 'square'}
-    />
-  );
+/** What is hit by the pointer and takes the keys: it is not painted, so that thousands of walls cost nothing while the plan moves. */
+const hit = (widthPx: number) =>
+  ({ stroke: 'none', strokeWidth: widthPx, pointerEvents: 'stroke', vectorEffect: 'non-scaling-stroke', fill: 'none' }) as const;
+
+/** Part of a wall as a path, in m. */
+function pathAlong({ axM, ayM, bxM, byM }: Wall, from: number, to: number): string {
+  const x = (t: number) => axM + (bxM - axM) * t;
+  const y = (t: number) => ayM + (byM - ayM) * t;
+  return `M${x(from)} ${y(from)}L${x(to)} ${y(to)}`;
 }
 
 /** How far apart the lines of a window are drawn, in m: about as a wall is thick. */
@@ -124,7 +100,7 @@ function OpeningMark({
       tabIndex={focusable ? -1 : undefined}
       onKeyDown={(event) => keyOnMark(event, () => onPick('openings', opening.id))}
     >
-      {focusable && <Line wall={wall} from={from} to={to} width={14} stroke="transparent" />}
+      {focusable && <path d={pathAlong(wall, from, to)} {...hit(14)} />}
       <path
         d={path}
         fill="none"
@@ -158,6 +134,7 @@ function doorPath({ hinge, swing }: Opening, spot: SpotAt, from: number, to: num
     .join('');
 }
 
+/** A wall as it is picked: by the pointer, by keys, by its name. Its ink is drawn with that of its likes, unless it is selected. */
 const WallMark = memo(function WallMark({
   wall,
   openings,
@@ -181,54 +158,69 @@ const WallMark = memo(function WallMark({
   onPick: (table: 'walls' | 'openings', id: string) => void;
 }) {
   const material = materials(wall.materialId);
-  const { pattern, name } = material;
-  const low = wall.topM < 2.6 && wall.baseM === 0;
-  const { width, dash } = STROKES[pattern];
-  const stroke = selected ? 'var(--hand)' : 'var(--ink)';
-  const label = `Wall, ${name}, ${formatLength(wallLengthM(wall), units, 1)}, ${signed(lossDbOf(material, '5'), 1)} dB at 5 GHz`;
-  const pieces = piecesOf(wall, openings);
   // An opening stands beside its wall and not in it: a button in a button could not be told apart.
   return (
     <>
-      <g
-        data-wall={wall.id}
-        role={focusable ? 'button' : undefined}
-        aria-label={focusable ? label : undefined}
-        aria-pressed={focusable ? selected : undefined}
-        tabIndex={focusable ? (tabStop ? 0 : -1) : undefined}
-        onKeyDown={(event) => keyOnMark(event, () => onPick('walls', wall.id))}
-        opacity={low ? 0.75 : 1}
-      >
-        {focusable && <Line wall={wall} from={0} to={1} width={12} stroke="transparent" />}
-        {pieces.map(
+      {focusable && (
+        <path
+          data-wall={wall.id}
+          role="button"
+          aria-label={`Wall, ${material.name}, ${formatLength(wallLengthM(wall), units, 1)}, ${signed(lossDbOf(material, '5'), 1)} dB at 5 GHz`}
+          aria-pressed={selected}
+          tabIndex={tabStop ? 0 : -1}
+          onKeyDown={(event) => keyOnMark(event, () => onPick('walls', wall.id))}
+          d={pathAlong(wall, 0, 1)}
+          {...hit(12)}
+        />
+      )}
+      {openings.length > 0 &&
+        piecesOf(wall, openings).map(
           ({ from, to, opening }) =>
-            opening === null && (
-              <g key={from}>
-                <Line wall={wall} from={from} to={to} width={low ? Math.min(width, 1.6) : width} dash={dash} stroke={stroke} />
-                {pattern === 'double' && !low && <Line wall={wall} from={from} to={to} width={2.2} stroke="var(--paper)" />}
-                {pattern === 'ticks' && <Line wall={wall} from={from} to={to} width={5} dash="1 7" stroke={stroke} />}
-              </g>
+            opening !== null && (
+              <OpeningMark
+                key={opening.id}
+                wall={wall}
+                opening={opening}
+                from={from}
+                to={to}
+                selected={selected || selectedIds.includes(opening.id)}
+                focusable={focusable}
+                units={units}
+                materials={materials}
+                onPick={onPick}
+              />
             ),
         )}
-      </g>
-      {pieces.map(
-        ({ from, to, opening }) =>
-          opening !== null && (
-            <OpeningMark
-              key={opening.id}
-              wall={wall}
-              opening={opening}
-              from={from}
-              to={to}
-              selected={selected || selectedIds.includes(opening.id)}
-              focusable={focusable}
-              units={units}
-              materials={materials}
-              onPick={onPick}
-            />
-          ),
-      )}
     </>
+  );
+});
+
+/** How a wall is inked: by its material's pattern, lighter where it is low, in the hand's colour where it is selected. */
+type Ink = Readonly<{ pattern: WallPattern; low: boolean; selected: boolean }>;
+
+const isLow = ({ baseM, topM }: Wall): boolean => topM < 2.6 && baseM === 0;
+
+/** Walls of one ink as one path: the fewer things are drawn, the smoother the plan moves. */
+const InkLayer = memo(function InkLayer({ pattern, low, selected, path }: Ink & { path: string }) {
+  const { width, dash } = STROKES[pattern];
+  const stroke = selected ? 'var(--hand)' : 'var(--ink)';
+  const line = (strokeWidth: number, strokeDasharray: string | undefined, color = stroke) => (
+    <path
+      d={path}
+      fill="none"
+      stroke={color}
+      strokeWidth={strokeWidth}
+      strokeDasharray={strokeDasharray}
+      strokeLinecap={strokeDasharray === undefined ? 'square' : 'butt'}
+      vectorEffect="non-scaling-stroke"
+    />
+  );
+  return (
+    <g opacity={low ? 0.75 : 1} pointerEvents="none">
+      {line(low ? Math.min(width, 1.6) : width, dash)}
+      {pattern === 'double' && !low && line(2.2, undefined, 'var(--paper)')}
+      {pattern === 'ticks' && line(5, '1 7')}
+    </g>
   );
 });
 
@@ -250,12 +242,30 @@ export const WallsLayer = memo(function WallsLayer({
   materials: MaterialLookup;
   onPick: (table: 'walls' | 'openings', id: string) => void;
 }) {
-  const byWall = new Map<string, Opening[]>();
-  for (const opening of openings) byWall.set(opening.wallId, [...(byWall.get(opening.wallId) ?? []), opening]);
-  const selected = new Set(selectedIds);
+  const byWall = useMemo(() => {
+    const found = new Map<string, Opening[]>();
+    for (const opening of openings) found.set(opening.wallId, [...(found.get(opening.wallId) ?? []), opening]);
+    return found;
+  }, [openings]);
+  const selected = useMemo(() => new Set(selectedIds), [selectedIds]);
+  const inks = useMemo(() => {
+    const paths = new Map<string, Ink & { parts: string[] }>();
+    for (const wall of walls) {
+      const ink: Ink = { pattern: materials(wall.materialId).pattern, low: isLow(wall), selected: selected.has(wall.id) };
+      const key = `${ink.selected ? 'selected' : ''} ${ink.low ? 'low' : ''} ${ink.pattern}`;
+      const parts = paths.get(key)?.parts ?? [];
+      paths.set(key, { ...ink, parts });
+      for (const { from, to, opening } of piecesOf(wall, byWall.get(wall.id) ?? NONE)) if (opening === null) parts.push(pathAlong(wall, from, to));
+    }
+    // What is selected lies on top.
+    return [...paths].sort(([, p], [, q]) => Number(p.selected) - Number(q.selected));
+  }, [walls, byWall, selected, materials]);
   const stop = walls.find(({ id }) => selected.has(id)) ?? walls[0];
   return (
     <g data-marks>
+      {inks.map(([key, { pattern, low, selected: isSelected, parts }]) => (
+        <InkLayer key={key} pattern={pattern} low={low} selected={isSelected} path={parts.join('')} />
+      ))}
       {walls.map((wall) => (
         <WallMark
           key={wall.id}

@@ -10,7 +10,7 @@ import { formatLength, type UnitSystem } from '@/core/units/length';
 import { SelectField, Value } from '../../inspector/fields';
 import { useDocument } from '../../state/documentStore';
 import { useSession } from '../../state/sessionStore';
-import { drawProposals, findIn, forgetFound, isIn, takeGuess, useFinding } from './finding';
+import { drawProposals, findIn, fittingsIn, forgetFound, isIn, takeGuess, useFinding } from './finding';
 
 const STYLE_LABEL: Readonly<Record<DrawStyle, string>> = {
   band: 'two lines',
@@ -29,6 +29,8 @@ export function FoundPanel({ drawing, project }: { drawing: Drawing; project: Pr
   };
   const { phase, found, atLeast } = finding;
   const chosen = found?.walls.filter((_, index) => isIn(finding, index)) ?? [];
+  const fittings = fittingsIn(finding);
+  const countFittings = (kind: 'stairs' | 'lift') => fittings.filter((one) => one.kind === kind).length;
   const count = (kind: 'door' | 'window') => chosen.reduce((sum, { openings }) => sum + openings.filter((one) => one.kind === kind).length, 0);
   return (
     <div role="region" aria-label="Found walls">
@@ -46,6 +48,9 @@ export function FoundPanel({ drawing, project }: { drawing: Drawing; project: Pr
       {phase === 'found' && found !== null && found.walls.length > 0 && (
         <>
           <p role="status">{`${many(chosen.length, 'wall')} of ${found.walls.length} in, with ${many(count('door'), 'door')} and ${many(count('window'), 'window')}.`}</p>
+          {found.fittings.length > 0 && (
+            <p>{`Stairs and lifts are guessed by how they are drawn: ${many(countFittings('stairs'), 'flight')} of stairs and ${many(countFittings('lift'), 'lift')} in. They become rooms of that name.`}</p>
+          )}
           <p>Click a wall on the plan to take it out or in; draw a box over several. What is out is dotted.</p>
           <p id="at-least">{`in when rated ${Math.round(atLeast * 100)} of 100 or better`}</p>
           <Slider

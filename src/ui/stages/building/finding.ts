@@ -1,7 +1,7 @@
 import { v7 as uuid } from 'uuid';
 import { create } from 'zustand';
 import { UpperRoomError } from '@/core/errors';
-import { drawFound, endsOnFloor, standsAlready } from '@/core/design/foundCommands';
+import { cornersOnFloor, drawFittings, drawFound, endsOnFloor, fittingStands, standsAlready } from '@/core/design/foundCommands';
 import { guessScale } from '@/core/design/drawingCommands';
 import { isMeasured, type Drawing } from '@/core/design/design';
 import { rescaled, type DrawStyle, type Found } from '@/core/finding/findWalls';
@@ -78,7 +78,8 @@ export async function findIn(drawing: Drawing, style: DrawStyle | null): Promise
     // A wall that stands already is none to propose.
     const present = useDocument.getState().design;
     const walls = found.walls.filter((wall) => !standsAlready(present, present.drawings[drawing.id] ?? drawing, wall));
-    useFinding.setState({ phase: 'found', found: { ...found, walls } });
+    const fittings = found.fittings.filter((fitting) => !fittingStands(present, present.drawings[drawing.id] ?? drawing, fitting));
+    useFinding.setState({ phase: 'found', found: { ...found, walls, fittings } });
   } catch (error) {
     if (running !== controller) return;
     if (!(error instanceof UpperRoomError)) throw error;
@@ -108,9 +109,18 @@ function pictureOf(asked: PictureAsked, signal: AbortSignal): Promise<Extract<Pi
   });
 }
 
-/** Whether the wall at a place in the list is in: as somebody judged, else by how well it is rated. */
+/** Stairs and lifts come after the walls in the list; they are rated alike, for nothing tells them apart. */
+const FITTING_RATED = 0.8;
+
+/** Whether what stands at a place in the list is in: as somebody judged, else by how well it is rated. */
 export const isIn = ({ found, judged, atLeast }: Finding, index: number): boolean =>
-  judged.get(index) ?? (found?.walls[index]?.confidence ?? 0) >= atLeast;
+  judged.get(index) ?? (found?.walls[index]?.confidence ?? FITTING_RATED) >= atLeast;
+
+/** The stairs and lifts that are in. */
+export const fittingsIn = (finding: Finding) => {
+  const first = finding.found?.walls.length ?? 0;
+  return (finding.found?.fittings ?? []).filter((_, index) => isIn(finding, first + index));
+};
 
 /** The drawing in which the present proposals were found, where it still is. */
 export function foundDrawing(finding: Pick<Finding, 'of'>): Drawing | null {
@@ -133,17 +143,26 @@ export function judgeBox(fromM: PointM, toM: PointM, reachM: number): void {
   const click = Math.hypot(toM.xM - fromM.xM, toM.yM - fromM.yM) < reachM / 2;
   const inside = ({ xM, yM }: PointM): boolean =>
     xM >= Math.min(fromM.xM, toM.xM) && xM <= Math.max(fromM.xM, toM.xM) && yM >= Math.min(fromM.yM, toM.yM) && yM <= Math.max(fromM.yM, toM.yM);
-  const ends = finding.found.walls.map((wall) => endsOnFloor(drawing, wall));
+  const { walls, fittings } = finding.found;
+  const shapes = [...walls.map((wall) => Object.values(endsOnFloor(drawing, wall))), ...fittings.map((fitting) => cornersOnFloor(drawing, fitting))];
   let meant: number[];
   if (click) {
-    const distances = ends.map((segment, index) => ({ index, awayM: distanceToM(segment, toM) })).sort((p, q) => p.awayM - q.awayM);
+    const distances = shapes.map((shape, index) => ({ index, awayM: awayFromM(shape, toM) })).sort((p, q) => p.awayM - q.awayM);
     meant = distances[0] !== undefined && distances[0].awayM <= reachM ? [distances[0].index] : [];
-  } else meant = ends.flatMap(({ a, b }, index) => (inside(a) && inside(b) ? [index] : []));
+  } else meant = shapes.flatMap((shape, index) => (shape.every(inside) ? [index] : []));
   judge(
     meant,
     meant.every((index) => !isIn(finding, index)),
   );
 }
+
+/** How far a spot is from a line of two spots, or from the sides of an area. */
+const awayFromM = (shape: readonly PointM[], at: PointM): number =>
+  Math.min(
+    ...shape
+      .slice(shape.length === 2 ? 1 : 0)
+      .map((b, i) => distanceToM({ a: shape[(shape.length === 2 ? i : i + shape.length - 1) % shape.length]!, b }, at)),
+  );
 
 /** Draws what is in, as one step, and forgets the rest. */
 export function drawProposals(): void {
@@ -153,11 +172,9 @@ export function drawProposals(): void {
   // Somebody else may have drawn some of them meanwhile.
   const { design: present } = useDocument.getState();
   const chosen = finding.found.walls.filter((wall, index) => isIn(finding, index) && !standsAlready(present, drawing, wall));
-  if (
-    !useDocument
-      .getState()
-      .run(`Draw ${chosen.length} found ${chosen.length === 1 ? 'wall' : 'walls'}`, (design) => drawFound(design, drawing, chosen, uuid))
-  )
+  const fittings = fittingsIn(finding).filter((fitting) => !fittingStands(present, drawing, fitting));
+  const title = `Draw ${chosen.length} found ${chosen.length === 1 ? 'wall' : 'walls'}`;
+  if (!useDocument.getState().run(title, (design) => [...drawFound(design, drawing, chosen, uuid), ...drawFittings(design, drawing, fittings, uuid)]))
     return;
   forgetFound();
   useSession.getState().set({ tool: 'select' });
