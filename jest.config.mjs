@@ -23,6 +23,7 @@ const config = {
       globalSetup: '<rootDir>/tests/e2e/firstStart.ts',
     },
   ],
-  testTimeout: 60_000,
+  // Tests wait for conditions, each with its own limit; this one is for what hangs, also where other work has the machine.
+  testTimeout: 180_000,
 };
 export default config;

@@ -120,8 +120,9 @@ test('a reload in the middle loses nothing; the walk goes on from where it stood
   const walk = Object.values((await stored('cottage')).design.walks)[0]!;
   await driver.navigate().refresh();
   await (await byRole(driver, 'tab', 'Survey')).click();
-  const kept = (await storedSamples(walk.id)).length;
-  await eventually(driver, count, (n) => n === kept, 'the samples after the reload');
+  // What the page had not sent when it was left is sent by the one that comes after it.
+  const both = async () => [await count(), (await storedSamples(walk.id)).length] as const;
+  const [kept] = await eventually(driver, both, ([shown, there]) => shown > 0 && shown === there, 'the samples after the reload');
   await connect();
   await (await byRole(driver, 'button', 'Continue')).click();
   await clickPlan(driver, 3, 1.5);

@@ -85,9 +85,14 @@ const ENOUGH_DOORS = 9;
 /** One thin line is taken for a wall only where no other style makes sense of the doors. */
 const FEW_DOORS = 4;
 
+/** So much of what may be walls lies between two lines, where walls of ink alone would leave out a part of the building. */
+const MUCH_BETWEEN = 0.35;
+
 /** One that has found the doors and no outlines for walls is left; ink may be thin walls among thick hollow ones, which look like ink when small. */
-function worthTrying(style: DrawStyle, best: Attempt, { heavy }: Sheet): boolean {
+function worthTrying(style: DrawStyle, best: Attempt, sheet: Sheet): boolean {
+  const { heavy } = sheet;
   if (style === 'single') return best.doors < FEW_DOORS;
+  if (style === 'band' && best.style === 'solid' && betweenLines(sheet) > MUCH_BETWEEN) return true;
   if (style === 'mixed' && best.style === 'band' && heavy.clear) return true;
   return best.doors <= ENOUGH_DOORS || best.doubled >= 0.12;
 }
@@ -120,6 +125,16 @@ function heavyFrom(bars: readonly Weighed[]): Heavy {
         ? 0.6 * THIN_WALLS * line
         : Infinity;
   return { thickPx, clear: shareFrom(thickPx) > 0.12 };
+}
+
+/** Of bands and heavy bars the share, by length, that is bands. */
+function betweenLines({ bands, heavy }: Sheet): number {
+  let [between, inked] = [0, 0];
+  for (const { inside, thickPx, lengthPx } of bands) {
+    if (inside !== 'bar') between += lengthPx;
+    else if (thickPx >= heavy.thickPx) inked += lengthPx;
+  }
+  return between / Math.max(1, between + inked);
 }
 
 function firstStyle({ picture, bands, heavy }: Sheet): DrawStyle {
