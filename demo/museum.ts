@@ -11,6 +11,8 @@ export function museumBuilding(): DemoBuilding {
     needs:
       'Voice handsets for the wardens everywhere, also in the stacks. Audio guides for visitors in the galleries. A lecture hall with 180 seats. Ticket scanners that know only 2.4 GHz. Service on the terrace.',
     clientTypes: ['handset', 'phone', 'laptop', 'guide', 'scanner'],
+    // As the controller was found: a name for everybody who ever asked for one, and rates of long ago.
+    network: { ssids: 6, basicMbps: { '2.4': 1, '5': 6, '6': null }, bandSteering: true, poeW: 30 },
   });
   const asFound = d.variant('As found', 0);
   const proposed = d.variant('Proposed', 1);

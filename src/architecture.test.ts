@@ -35,6 +35,7 @@ const CORE_ORDER: Readonly<Record<string, readonly string[]>> = {
   propagation: ['propagation', 'radio', 'building', 'units', 'geometry'],
   fields: ['fields', 'propagation', 'radio', 'building', 'units', 'geometry'],
   planning: ['planning', 'fields', 'propagation', 'radio', 'building', 'units', 'geometry'],
+  checks: ['checks', 'fields', 'radio', 'units', 'geometry'],
   survey: ['survey', 'fields', 'propagation', 'radio', 'building', 'units', 'geometry'],
 };
 

@@ -26,6 +26,9 @@ export const ERROR_MESSAGES = {
     'This drawing is too large. Bring one of at most 24 MB, 16 000 pixels a side and 144 megapixels; saved at half its size it will do.',
   FLOOR_FILE_UNREADABLE:
     'This file is not a floor that Upper Room can read. Nothing was changed. Write it again from Building, or mend what is named.',
+  PROJECT_FILE_UNREADABLE:
+    'This file is not a project that Upper Room can read. Nothing was changed. Keep the project as a file again, or mend what is named.',
+  PROJECT_FILE_TOO_LARGE: 'This file is larger than any project of Upper Room: 96 MB at most. Nothing was changed.',
   ASSET_UNKNOWN: 'This picture is not in the project any more. Bring the drawing in again.',
   REFERENCE_TOO_SHORT: 'The two ends of the reference lie on one spot. Draw it over something long, from end to end.',
   AREA_CROSSED: 'The outline of an area may not cross itself or its holes. Put its corners in order, one after the other.',

@@ -10,6 +10,7 @@ import type { OutsideNetwork, PlanRadio } from '@/core/planning/problem';
 import { retune } from '@/core/planning/retune';
 import { againstModel } from '@/core/survey/againstModel';
 import { antennasOf, floats, outlinesFor, planeOf, stationsOf, type Handler } from './derived';
+import { inspect } from './inspect';
 import { detail, difference, lens, share } from './lensCalls';
 import { listenOnSite } from './listen';
 import type { CallName, Params, Progress, Result } from './protocol';
@@ -80,6 +81,7 @@ export const HANDLERS: { [K in CallName]: Handler<K> } = {
   contours,
   retune: retuneHandler,
   againstModel: against,
+  inspect,
   findWalls: findWallsHandler,
   readDxf: dxf,
   listen,

@@ -17,7 +17,7 @@ import type { LensQuestion, LensResult, Params, Result, Scene, SceneRadio } from
 let newestBetween: BetweenLoss | null = null;
 
 /** Level of each radio at each other radio's antenna, in dBm: rows are listeners. All radios are of one band. */
-function levelsAt(scene: Scene, radios: Params<'lens'>['radios']): Float32Array {
+export function levelsAt(scene: Scene, radios: readonly SceneRadio[]): Float32Array {
   const n = radios.length;
   const levels = new Float32Array(n * n);
   if (n === 0) return levels;
@@ -108,7 +108,7 @@ export const share: Handler<'share'> = ({ lens, values, mask, zones, threshold }
 };
 
 /** The radios with their loss fields; those that came without are computed, and between them the call can be cancelled. */
-function* litBy(scene: Scene, radios: readonly SceneRadio[]): Generator<undefined, LitRadio[], boolean | undefined> {
+export function* litBy(scene: Scene, radios: readonly SceneRadio[]): Generator<undefined, LitRadio[], boolean | undefined> {
   const lit: LitRadio[] = [];
   for (const radio of radios) {
     const { apId: key, name, txPowerDbm, channel } = radio;

@@ -92,6 +92,24 @@ export type DifferenceSide = Readonly<{ values: Float32Array; kinds: readonly st
 /** A radio to plan, with where it hangs and its loss to every cell of the floor. */
 export type RetuneRadio = Omit<PlanRadio, 'lossToRadioDb' | 'cellLossDb'> & Readonly<{ pose: Pose }>;
 
+/** What is owed in a zone and where it is met, of one band. `worstAt`: the weakest cell in which something fails; -1 where nothing does. */
+export type InspectedZone = Readonly<{ zoneId: string; shares: OwedShares; asked: readonly boolean[]; worstAt: number }>;
+
+/** What a floor's radios of one band do there: for the checks, over the area where service is owed. Radios are told by their place in the question. */
+export type Inspected = Readonly<{
+  radios: ReadonlyArray<
+    Readonly<{
+      servedM2: number;
+      sharers: number;
+      who: ReadonlyArray<Readonly<{ radio: number; share: number }>>;
+      overlap: Readonly<{ own: number; half: number; halfMhz: WidthMhz }> | null;
+      touching: readonly number[];
+    }>
+  >;
+  heard: Readonly<{ secondShare: number; mean: number; mostAt: number }>;
+  zones: readonly InspectedZone[];
+}>;
+
 /** What the receiver hears on a stretch of a walk; only the server has the site's truth to ask with. */
 export type ListenParams = { design: Design; site: SiteParameters; stretch: Stretch };
 
@@ -145,6 +163,16 @@ export interface WorkerCalls {
   };
   /** A walk's samples beside the model, at their own places. */
   againstModel: { params: { scene: Scene; radios: readonly DesignedRadio[]; samples: readonly Sample[] }; progress: never; result: AgainstModel[] };
+  inspect: {
+    params: {
+      scene: Scene;
+      mask: Uint8Array;
+      zones: ReadonlyArray<Readonly<{ id: string; mask: Uint8Array; level: Requirements }>>;
+      radios: readonly SceneRadio[];
+    };
+    progress: never;
+    result: Inspected;
+  };
   findWalls: { params: { picture: Picture; options: FindOptions }; progress: number; result: Found };
   readDxf: { params: { text: string }; progress: never; result: DxfDrawing };
   listen: { params: ListenParams; progress: never; result: { samples: Sample[]; channels: number } };

@@ -139,6 +139,16 @@ export function floorScene(design: Design, floor: Floor, client: ClientType = CO
   return scenesFor(id, [scene, masked, zones], () => ({ ...scene, ...masked, zones }));
 }
 
+/** The scene without what only the page needs, so that messages stay small. */
+export const sceneOf = ({ key, mediumKey, medium, grid, planeZM, receiver }: FloorScene): Scene => ({
+  key,
+  mediumKey,
+  medium,
+  grid,
+  planeZM,
+  receiver,
+});
+
 /** Where an access point hangs in the building. */
 export const poseOf = (design: Design, ap: AccessPoint): Pose => ({
   xM: ap.xM,

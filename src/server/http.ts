@@ -8,6 +8,7 @@ import type { Database } from './database';
 import { faultOf } from './faults';
 import { database } from './instance';
 import { log } from './log';
+import { UNSTORABLE } from './unstorable';
 
 const STATUS: Partial<Record<ErrorCode, number>> = {
   PROJECT_UNKNOWN: 404,
@@ -15,6 +16,8 @@ const STATUS: Partial<Record<ErrorCode, number>> = {
   WALK_UNKNOWN: 404,
   ASSET_UNKNOWN: 404,
   DRAWING_TOO_LARGE: 413,
+  PROJECT_FILE_TOO_LARGE: 413,
+  PROJECT_FILE_UNREADABLE: 422,
   DRAWING_UNKNOWN: 415,
   DRAWING_BROKEN: 422,
   PROJECT_DELETED: 410,
@@ -110,9 +113,6 @@ export async function readBody<T>(request: Request, schema: z.ZodType<T>): Promi
     });
   return parsed.data;
 }
-
-/** JSON escapes of NUL and of lone surrogates, not preceded by an escaped backslash. */
-const UNSTORABLE = /(?<!\\)(?:\\\\)*\\u(?:0000|d[89a-f][0-9a-f]{2})/i;
 
 /** What is missing when a part of the path is no id at all. */
 const UNKNOWN: Readonly<Record<string, ErrorCode>> = {

@@ -65,10 +65,16 @@ try {
   await (await byRole(driver, 'button', 'end the comparison')).click();
   await (await byRole(driver, 'tab', 'Radios')).click();
 
+  await (await byRole(driver, 'tab', 'Findings')).click();
+  await byRole(driver, 'table', 'Findings', 60_000);
+  await driver.findElement(By.xpath("//table[@aria-label='Findings']//button[contains(.,'Q-03, 5 GHz: not allowed')]")).click();
+  await driver.sleep(600);
+  await shoot(driver, 'findings');
+  await driver.findElement(By.css('body')).sendKeys(Key.ESCAPE);
+  await (await byRole(driver, 'tab', 'Radios')).click();
+
   await toLens(driver, 'Contention');
   await shoot(driver, 'contention');
-  await toLens(driver, 'Rate');
-  await shoot(driver, 'rate');
   await toLens(driver, 'Contention');
   await toBand(driver, '2.4');
   await (await byRole(driver, 'button', 'Retune…')).click();

@@ -1,6 +1,9 @@
 import { describe, expect, test } from '@jest/globals';
-import { readFileSync } from 'node:fs';
-import { By, Key } from 'selenium-webdriver';
+import { spawnSync } from 'node:child_process';
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
+import os from 'node:os';
+import path from 'node:path';
+import { By, Key, type WebElement } from 'selenium-webdriver';
 import { newStep, type Change } from '@/core/design/step';
 import { seeded } from '@/core/random';
 import { byRole, byTestId, eventually, textOf } from './browser';
@@ -371,6 +374,12 @@ test('no view has a serious accessibility fault, a target that is hard to hit, o
     await (await byRole(driver, 'tab', tab)).click();
     await faults(tab);
   }
+  await (await byRole(driver, 'tab', 'Findings')).click();
+  await byRole(driver, 'table', 'Findings', 60_000);
+  await driver.findElement(By.css('[aria-label=Findings] tbody button')).click();
+  await byRole(driver, 'region', 'Finding');
+  await faults('Findings');
+  await (await byRole(driver, 'tab', 'Radios')).click();
   await toLens(driver, 'Signal');
   await driver.findElement(By.css('[data-ap]')).sendKeys(Key.ENTER);
   await faults('an access point');
@@ -384,4 +393,61 @@ test('no view has a serious accessibility fault, a target that is hard to hit, o
   await faults('survey');
   await (await byRole(driver, 'tab', 'Brief')).click();
   await faults('brief');
+});
+
+test('Findings: the loud one is found, shown on the plan and set within the law; another is accepted; both stand after a reload', async () => {
+  await openProject(driver, server.url, 'quillhaven');
+  await (await byRole(driver, 'tab', 'Findings')).click();
+  await byRole(driver, 'table', 'Findings', 60_000);
+  const titles = async () =>
+    Promise.all((await driver.findElements(By.css('[aria-label="Findings"] tbody td:nth-child(3)'))).map((cell) => cell.getText()));
+  const summary = async () => (await driver.findElement(By.css('.evidence .summary'))).getText();
+  const loud = 'Q-03, 5 GHz: not allowed';
+  expect(await titles()).toContain(loud);
+  const stops = (text: string) => Number(/(\d+) to stop at/.exec(text)![1]);
+  const before = stops(await summary());
+  await driver.findElement(By.xpath(`//table[@aria-label='Findings']//button[.='${loud}']`)).click();
+  const panel = await byRole(driver, 'region', 'Finding');
+  expect(await panel.getText()).toContain('24.8 dBm EIRP is more than the 23 dBm that UK allows');
+  expect(await driver.findElements(By.css(`[data-testid=flags] [aria-label$="${loud}"]`))).toHaveLength(1);
+  await (await byRole(driver, 'button', 'Set 18 dBm')).click();
+  await saved(driver);
+  const q03 = async () => Object.values((await stored('quillhaven')).design.accessPoints).find(({ name }) => name === 'Q-03')!;
+  expect((await q03()).radios.find(({ band }) => band === '5')!.txPowerDbm).toBe(18);
+  await eventually(driver, titles, (all) => all.length > 0 && !all.includes(loud), 'it is found no more');
+  const steering = 'Band steering is on, and some clients know one band only';
+  await driver.findElement(By.xpath(`//table[@aria-label='Findings']//button[.='${steering}']`)).click();
+  const reason = await driver.wait(async () => (await driver.findElements(By.css('[aria-label=Finding] textarea')))[0] ?? false, 10_000);
+  await (reason as WebElement).sendKeys('scanners go in March', Key.TAB);
+  await (await byRole(driver, 'button', 'Accept')).click();
+  await saved(driver);
+  await eventually(driver, summary, (text) => stops(text) === before - 1 && text.includes('1 accepted'), 'one accepted');
+  await driver.navigate().refresh();
+  await byRole(driver, 'table', 'Findings', 60_000);
+  expect(await summary()).toContain('1 accepted');
+  expect(await driver.findElement(By.css('[aria-label="Findings"] tbody tr:last-child')).getText()).toContain('accepted: scanners go in March');
+});
+
+test('a project is kept as a file and brought in again as another; the command line finds in it what the screen found', async () => {
+  const file = path.join(mkdtempSync(path.join(os.tmpdir(), 'upper-room-file-')), 'museum.upperroom');
+  writeFileSync(file, Buffer.from(await (await fetch(`${server.url}/api/projects/quillhaven/file`)).arrayBuffer()));
+  await driver.get(server.url);
+  await byRole(driver, 'link', 'Keep as a file: Quillhaven Maritime Museum');
+  await driver.findElement(By.css('input[type=file]')).sendKeys(file);
+  await byRole(driver, 'tab', 'Findings', 30_000);
+  const id = (await driver.getCurrentUrl()).split('/').at(-1)!;
+  expect(id).not.toBe('quillhaven');
+  const { design } = await stored(id);
+  expect(design).toEqual((await stored('quillhaven')).design);
+  // Q-03 at 2.4 GHz is still too loud: it stops.
+  const run = spawnSync(process.execPath, ['scripts/run-ts.mjs', 'scripts/check.ts', file, '--json'], { encoding: 'utf8' });
+  expect(run.status).toBe(2);
+  const told = JSON.parse(run.stdout) as { variant: string; findings: Array<{ title: string; accepted: string | null }> };
+  expect(told.variant).toBe('Proposed');
+  expect(told.findings.map(({ title }) => title)).toContain('Q-03, 2.4 GHz: not allowed');
+  expect(told.findings.find(({ accepted }) => accepted !== null)!.accepted).toBe('scanners go in March');
+  const nothing = spawnSync(process.execPath, ['scripts/run-ts.mjs', 'scripts/check.ts', path.join(os.tmpdir(), 'none.upperroom')], {
+    encoding: 'utf8',
+  });
+  expect([nothing.status, nothing.stderr.includes('cannot be read')]).toEqual([3, true]);
 });

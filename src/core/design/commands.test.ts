@@ -47,6 +47,7 @@ test('a new project: one floor of the given size, one variant, settings', () => 
     facility: '',
     needs: '',
     clientTypes: [],
+    network: { ssids: null, basicMbps: { '2.4': null, '5': null, '6': null }, bandSteering: null, poeW: null },
   });
   // The project, its floor and variant, and the four usual service levels.
   expect(begun).toHaveLength(7);
@@ -201,7 +202,7 @@ test('a step knows the versions of what it touches, once each', () => {
     author: 'me',
     kind: 'do',
     ofStepId: null,
-    versions: { project: 2, serviceLevels: 1, floors: 2, variants: 1 },
+    versions: { project: 3, serviceLevels: 1, floors: 2, variants: 1 },
   });
   expect(
     newStep('s', 'Hang', 'me', addAccessPoint(design, { id: 'a', floorId: 'ground', variantId: 'first', modelId: 'dunlin-c2', xM: 0, yM: 0 }))

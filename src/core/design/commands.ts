@@ -1,3 +1,4 @@
+import { UNSAID } from './kinds/project';
 import { UpperRoomError } from '../errors';
 import { modelOf } from '../radio/catalogue';
 import { highestPowerDbm, lawfulChannels, withinLaw } from '../radio/law';
@@ -237,6 +238,7 @@ export const NEW_PROJECT: Omit<Project, 'id' | 'name' | 'units' | 'domain'> = {
   facility: '',
   needs: '',
   clientTypes: [],
+  network: UNSAID,
 };
 
 /** A design with one floor on a bare grid: what "new project" gives. */

@@ -1,3 +1,4 @@
+import { UNSAID } from '@/core/design/kinds/project';
 import { expect, test } from '@jest/globals';
 import { designSchema } from '@/contract/steps';
 import { floorRecords, readFloor, writeFloor } from '@/contract/floorFile';
@@ -56,7 +57,7 @@ test('older records say nothing of levels, people, needs and clients', () => {
     people: null,
   });
   const old = { id: 'project', name: 'Old', units: 'us', domain: 'US', clientHeightM: 1, cellM: 0.5 };
-  expect(readRecord('project', 1, old)).toEqual({ ...old, facility: '', needs: '', clientTypes: [] });
+  expect(readRecord('project', 1, old)).toEqual({ ...old, facility: '', needs: '', clientTypes: [], network: UNSAID });
 });
 
 test('a floor’s file takes its levels along; one that the project has is used; an older file is read', () => {

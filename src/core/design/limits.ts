@@ -31,8 +31,10 @@ export const LIMITS = {
   pictureSidePx: { max: 16_000 },
   pictureBytes: { max: 24 * 1024 * 1024 },
   /** From a drawing in millimetres to a town on one sheet. */
+  walksInFile: 5000,
   /** Pages or layers of a drawing's file. */
   drawingParts: 20_000,
+  poeW: { min: 3, max: 100 },
   mPerPx: { min: 1e-5, max: 100 },
   opacity: { min: 0.05, max: 1 },
   referencePx: { min: 2 },

@@ -1,6 +1,8 @@
 import type { z } from 'zod';
 import { UpperRoomError } from '../errors';
 import { accessPoint } from './kinds/accessPoint';
+import { acceptedFinding } from './kinds/acceptedFinding';
+import { checkRule } from './kinds/checkRule';
 import { drawing } from './kinds/drawing';
 import { floor } from './kinds/floor';
 import type { Kind, RawRecord } from './kinds/kind';
@@ -30,6 +32,8 @@ export const KINDS = {
   zones: zone,
   accessPoints: accessPoint,
   walks: walk,
+  checkRules: checkRule,
+  acceptedFindings: acceptedFinding,
 };
 
 export type Table = keyof typeof KINDS;

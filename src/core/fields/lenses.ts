@@ -8,7 +8,13 @@ import { balanceInto, heardCountInto, ratesInto } from './quality';
 export type { Kind, Lens, LensContext, LensGroup, ThresholdRule } from './lens';
 
 /** What requirements are judged by: as the lenses SNR, Rate (down) and Contention show it. */
-export function owedValues({ top, radios, receiver, ignoreBelowDbm, limits }: LensContext): OwedValues {
+export function owedValues({
+  top,
+  radios,
+  receiver,
+  ignoreBelowDbm,
+  limits,
+}: Pick<LensContext, 'top' | 'radios' | 'receiver' | 'ignoreBelowDbm' | 'limits'>): OwedValues {
   const values = { snrDb: new Float32Array(top.cells), rateMbps: new Float32Array(top.cells), sharers: new Float32Array(top.cells) };
   snrInto(top, radios, receiver.noiseFigureDb, ignoreBelowDbm, values.snrDb);
   ratesInto(top, radios, receiver, 'down', 'mbps', ignoreBelowDbm, values.rateMbps);

@@ -13,6 +13,10 @@ export type ApModel = Readonly<{
   mount: 'ceiling' | 'wall' | 'pole';
   outdoor: boolean;
   defaultHeightM: number;
+  /** What it draws from the cable with all radios on, in W. */
+  poeW: number;
+  /** Clients associated per radio that its maker promises; far fewer share the air well. */
+  clientsPerRadio: number;
   radios: readonly RadioModel[];
 }>;
 
@@ -40,6 +44,8 @@ export const AP_MODELS: readonly ApModel[] = [
     mount: 'ceiling',
     outdoor: false,
     defaultHeightM: 3,
+    poeW: 12.9,
+    clientsPerRadio: 128,
     radios: [
       { band: '2.4', minPowerDbm: 3, maxPowerDbm: 20, maxWidthMhz: 40, streams: 2, antenna: ceiling(3.2) },
       { band: '5', minPowerDbm: 3, maxPowerDbm: 21, maxWidthMhz: 80, streams: 2, antenna: ceiling(4.1) },
@@ -52,6 +58,8 @@ export const AP_MODELS: readonly ApModel[] = [
     mount: 'ceiling',
     outdoor: false,
     defaultHeightM: 3,
+    poeW: 21,
+    clientsPerRadio: 256,
     radios: [
       { band: '2.4', minPowerDbm: 3, maxPowerDbm: 22, maxWidthMhz: 40, streams: 4, antenna: ceiling(3.8) },
       { band: '5', minPowerDbm: 3, maxPowerDbm: 23, maxWidthMhz: 160, streams: 4, antenna: ceiling(4.8) },
@@ -64,6 +72,8 @@ export const AP_MODELS: readonly ApModel[] = [
     mount: 'ceiling',
     outdoor: false,
     defaultHeightM: 3,
+    poeW: 25.5,
+    clientsPerRadio: 256,
     radios: [
       { band: '2.4', minPowerDbm: 3, maxPowerDbm: 20, maxWidthMhz: 40, streams: 2, antenna: ceiling(3.4) },
       { band: '5', minPowerDbm: 3, maxPowerDbm: 22, maxWidthMhz: 160, streams: 4, antenna: ceiling(4.4) },
@@ -77,6 +87,8 @@ export const AP_MODELS: readonly ApModel[] = [
     mount: 'ceiling',
     outdoor: false,
     defaultHeightM: 3,
+    poeW: 40,
+    clientsPerRadio: 512,
     radios: [
       { band: '2.4', minPowerDbm: 3, maxPowerDbm: 21, maxWidthMhz: 40, streams: 4, antenna: ceiling(3.5) },
       { band: '5', minPowerDbm: 3, maxPowerDbm: 23, maxWidthMhz: 160, streams: 4, antenna: ceiling(4.6) },
@@ -90,6 +102,8 @@ export const AP_MODELS: readonly ApModel[] = [
     mount: 'wall',
     outdoor: false,
     defaultHeightM: 1.4,
+    poeW: 9.5,
+    clientsPerRadio: 64,
     radios: [
       { band: '2.4', minPowerDbm: 3, maxPowerDbm: 18, maxWidthMhz: 20, streams: 2, antenna: plate(2.6) },
       { band: '5', minPowerDbm: 3, maxPowerDbm: 19, maxWidthMhz: 80, streams: 2, antenna: plate(3) },
@@ -102,6 +116,8 @@ export const AP_MODELS: readonly ApModel[] = [
     mount: 'pole',
     outdoor: true,
     defaultHeightM: 3.5,
+    poeW: 18,
+    clientsPerRadio: 128,
     radios: [
       { band: '2.4', minPowerDbm: 3, maxPowerDbm: 22, maxWidthMhz: 20, streams: 2, antenna: patch(8.5) },
       { band: '5', minPowerDbm: 3, maxPowerDbm: 22, maxWidthMhz: 80, streams: 2, antenna: patch(9.5) },
@@ -114,9 +130,83 @@ export const AP_MODELS: readonly ApModel[] = [
     mount: 'wall',
     outdoor: false,
     defaultHeightM: 2.4,
+    poeW: 12,
+    clientsPerRadio: 64,
     radios: [
       { band: '2.4', minPowerDbm: 5, maxPowerDbm: 20, maxWidthMhz: 40, streams: 2, antenna: upright(2.2) },
       { band: '5', minPowerDbm: 5, maxPowerDbm: 20, maxWidthMhz: 80, streams: 2, antenna: upright(3.2) },
+    ],
+  },
+  {
+    id: 'siskin-c2',
+    name: 'Siskin C2 small ceiling',
+    generation: 'Wi-Fi 6',
+    mount: 'ceiling',
+    outdoor: false,
+    defaultHeightM: 2.7,
+    poeW: 10.5,
+    clientsPerRadio: 64,
+    radios: [
+      { band: '2.4', minPowerDbm: 2, maxPowerDbm: 17, maxWidthMhz: 20, streams: 2, antenna: ceiling(2.8) },
+      { band: '5', minPowerDbm: 2, maxPowerDbm: 18, maxWidthMhz: 80, streams: 2, antenna: ceiling(3.6) },
+    ],
+  },
+  {
+    id: 'avocet-t7',
+    name: 'Avocet T7 tri-band',
+    generation: 'Wi-Fi 7',
+    mount: 'ceiling',
+    outdoor: false,
+    defaultHeightM: 3,
+    poeW: 24,
+    clientsPerRadio: 256,
+    radios: [
+      { band: '2.4', minPowerDbm: 3, maxPowerDbm: 20, maxWidthMhz: 20, streams: 2, antenna: ceiling(3.2) },
+      { band: '5', minPowerDbm: 3, maxPowerDbm: 21, maxWidthMhz: 160, streams: 2, antenna: ceiling(4.2) },
+      { band: '6', minPowerDbm: 3, maxPowerDbm: 22, maxWidthMhz: 320, streams: 2, antenna: ceiling(4.6) },
+    ],
+  },
+  {
+    id: 'osprey-h4',
+    name: 'Osprey H4 dense hall, directional',
+    generation: 'Wi-Fi 6E',
+    mount: 'ceiling',
+    outdoor: false,
+    defaultHeightM: 6,
+    poeW: 30,
+    clientsPerRadio: 512,
+    radios: [
+      { band: '5', minPowerDbm: 3, maxPowerDbm: 20, maxWidthMhz: 80, streams: 4, antenna: patch(7.5) },
+      { band: '6', minPowerDbm: 3, maxPowerDbm: 20, maxWidthMhz: 160, streams: 4, antenna: patch(8) },
+    ],
+  },
+  {
+    id: 'petrel-o4',
+    name: 'Petrel O4 outdoor',
+    generation: 'Wi-Fi 6',
+    mount: 'pole',
+    outdoor: true,
+    defaultHeightM: 4,
+    poeW: 25.5,
+    clientsPerRadio: 256,
+    radios: [
+      { band: '2.4', minPowerDbm: 3, maxPowerDbm: 24, maxWidthMhz: 20, streams: 4, antenna: upright(4) },
+      { band: '5', minPowerDbm: 3, maxPowerDbm: 24, maxWidthMhz: 80, streams: 4, antenna: upright(5) },
+    ],
+  },
+  {
+    id: 'redshank-w6',
+    name: 'Redshank W6 wall plate',
+    generation: 'Wi-Fi 6E',
+    mount: 'wall',
+    outdoor: false,
+    defaultHeightM: 1.4,
+    poeW: 19,
+    clientsPerRadio: 128,
+    radios: [
+      { band: '2.4', minPowerDbm: 3, maxPowerDbm: 18, maxWidthMhz: 20, streams: 2, antenna: plate(2.6) },
+      { band: '5', minPowerDbm: 3, maxPowerDbm: 20, maxWidthMhz: 80, streams: 2, antenna: plate(3.2) },
+      { band: '6', minPowerDbm: 3, maxPowerDbm: 20, maxWidthMhz: 160, streams: 2, antenna: plate(3.6) },
     ],
   },
 ];

@@ -58,6 +58,26 @@ describe('overlap', () => {
 });
 
 describe('regulation', () => {
+  test('Canada and Australia keep weather radar free, Japan and the EU do not; each has its own end of 2.4 and 6 GHz', () => {
+    const primaries = (domain: 'CA' | 'AU' | 'JP' | 'EU', band: '2.4' | '5' | '6') =>
+      allowedChannels(domain, band, 20).map(({ channel }) => channel.primary);
+    for (const domain of ['CA', 'AU'] as const) {
+      expect(primaries(domain, '5')).not.toContain(120);
+      expect(primaries(domain, '5')).not.toContain(128);
+      expect(primaries(domain, '5')).toContain(149);
+    }
+    for (const domain of ['JP', 'EU'] as const) {
+      expect(primaries(domain, '5')).toContain(124);
+      expect(primaries(domain, '5')).not.toContain(149);
+    }
+    expect([primaries('CA', '2.4').at(-1), primaries('AU', '2.4').at(-1), primaries('JP', '2.4').at(-1)]).toEqual([11, 13, 13]);
+    expect([primaries('CA', '6').at(-1), primaries('AU', '6').at(-1), primaries('JP', '6').at(-1)]).toEqual([233, 125, 93]);
+    // 5 dBm/MHz over 80 MHz are 24 dBm; 30 dBm from 320 MHz on.
+    expect(ruleFor('CA', { band: '6', primary: 5, widthMhz: 80 })!.maxEirpDbm).toBeCloseTo(24.03, 2);
+    expect(ruleFor('CA', { band: '5', primary: 52, widthMhz: 20 })).toMatchObject({ maxEirpDbm: 30, dfs: true, indoorOnly: false });
+    expect(ruleFor('AU', { band: '5', primary: 36, widthMhz: 20 })).toMatchObject({ maxEirpDbm: 23, dfs: false, indoorOnly: true });
+  });
+
   test.each([
     ['US', '2.4', 20, 11],
     ['EU', '2.4', 20, 13],

@@ -1,7 +1,7 @@
 import { WIDTHS_MHZ, type Band, type WidthMhz } from './band';
 import { channelExists, occupied20, type Channel } from './channel';
 
-export const DOMAINS = ['US', 'EU', 'UK'] as const;
+export const DOMAINS = ['US', 'EU', 'UK', 'CA', 'AU', 'JP'] as const;
 export type Domain = (typeof DOMAINS)[number];
 
 /** How long a radio must listen for radar before it may send, in s: in general, and where weather radar is (5600 to 5650 MHz). */
@@ -78,7 +78,11 @@ const european = { ...radar, indoorOnly: true };
  * EU: EN 300 328 (20 dBm, 10 dBm/MHz), EN 301 893 (5150 to 5350 MHz 23 dBm, 10 dBm/MHz, indoors; 5470 to 5725 MHz 30 dBm, 17 dBm/MHz; weather radar
  * 10 min), Decision (EU) 2021/1067 (6 GHz LPI 23 dBm, 10 dBm/MHz, 5945 to 6425 MHz).
  * UK: IR 2030 (as EU, with 6 GHz 5925 to 6425 MHz at 24 dBm = 250 mW, and 5725 to 5850 MHz at 23 dBm indoors).
- * The documents cannot be opened from the workshop: docs/physics.md marks these values as to be checked against the texts in force.
+ * CA: RSS-247 (5150 to 5250 MHz 23 dBm indoors; 5600 to 5650 MHz closed) and RSS-248 (6 GHz LPI 30 dBm, 5 dBm/MHz).
+ * AU: the class licence for low interference potential devices (2.4 GHz and 5725 to 5850 MHz 36 dBm; 5600 to 5650 MHz closed; 6 GHz LPI 24 dBm to 6585 MHz).
+ * JP: Article 49.20 of the ordinance regulating radio equipment (2.4 GHz 10 mW/MHz with an antenna of 2.14 dBi; 5.3 and 5.6 GHz with radar detection; 6 GHz LPI
+ * 23 dBm); channel 14, for DSSS alone, is left out.
+ * CA, AU and JP were entered from memory. The documents cannot be opened from the workshop: docs/physics.md marks these values as to be checked against the texts in force.
  */
 const RULES: Readonly<Record<Domain, readonly Rule[]>> = {
   US: [
@@ -110,6 +114,31 @@ const RULES: Readonly<Record<Domain, readonly Rule[]>> = {
     five('5650–5725 MHz', 132, 140, 30, 17, radar),
     five('5725–5850 MHz', 149, 165, 23, 10, { indoorOnly: true }),
     lowPowerIndoor('5925–6425 MHz', 1, 93, 24, 11),
+  ],
+  CA: [
+    ism(11, 36, null),
+    five('5150–5250 MHz', 36, 48, 23, 10, { indoorOnly: true }),
+    five('5250–5350 MHz', 52, 64, 30, 17, radar),
+    five('5470–5600 MHz', 100, 116, 30, 17, radar),
+    five('5650–5725 MHz', 132, 144, 30, 17, radar),
+    five('5725–5850 MHz', 149, 165, 36, null),
+    lowPowerIndoor('5925–7125 MHz', 1, 233, 30, 5),
+  ],
+  AU: [
+    ism(13, 36, null),
+    five('5150–5250 MHz', 36, 48, 23, 10, { indoorOnly: true }),
+    five('5250–5350 MHz', 52, 64, 23, 10, european),
+    five('5470–5600 MHz', 100, 116, 30, 17, radar),
+    five('5650–5725 MHz', 132, 140, 30, 17, radar),
+    five('5725–5850 MHz', 149, 165, 36, null),
+    lowPowerIndoor('5925–6585 MHz', 1, 125, 24, 11),
+  ],
+  JP: [
+    ism(13, 25, 12),
+    five('5150–5250 MHz', 36, 48, 23, 10, { indoorOnly: true }),
+    five('5250–5350 MHz', 52, 64, 23, 10, european),
+    five('5470–5730 MHz', 100, 144, 30, 17, radar),
+    lowPowerIndoor('5925–6425 MHz', 1, 93, 23, 10),
   ],
 };
 

@@ -6,13 +6,18 @@ import type { Database } from '../database';
 import { findAsset, hashOf, insertAsset, type AssetFacts } from '../stores/assets';
 import { requireProject } from './projects';
 
+/** What a file is, by its content. @throws UpperRoomError DRAWING_UNKNOWN, DRAWING_BROKEN */
+export function assetFactsOf(bytes: Uint8Array): AssetFacts {
+  const type = drawingTypeOf(bytes);
+  return isVectorType(type) ? { type, widthPx: null, heightPx: null } : pictureFacts(bytes);
+}
+
 /**
  * Keeps a picture, or the vectors that one was drawn from, under the hash of its bytes, so that storing it twice stores it once.
  * @throws UpperRoomError DRAWING_UNKNOWN, DRAWING_BROKEN, DRAWING_TOO_LARGE
  */
 export async function addAsset(db: Database, projectId: string, bytes: Uint8Array): Promise<StoredAsset> {
-  const type = drawingTypeOf(bytes);
-  const facts: AssetFacts = isVectorType(type) ? { type, widthPx: null, heightPx: null } : pictureFacts(bytes);
+  const facts = assetFactsOf(bytes);
   const { widthPx, heightPx } = facts;
   if (widthPx !== null && heightPx !== null) checkSize(widthPx, heightPx);
   const id = hashOf(bytes);

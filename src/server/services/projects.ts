@@ -37,7 +37,7 @@ export const nameIn = (changes: readonly Change[]): string | null =>
   changes.flatMap((change) => (change.table === 'project' && change.after !== null ? [change.after.name] : [])).at(-1) ?? null;
 
 /** Stores a design as a new project inside a transaction: its first step adds every record. */
-async function begin(q: Queryable, id: string, title: string, changes: readonly Change[]): Promise<void> {
+export async function begin(q: Queryable, id: string, title: string, changes: readonly Change[]): Promise<void> {
   await projects.insertProject(q, id, nameIn(changes) ?? 'Unnamed');
   await writeChanges(q, id, changes);
   await appendStep(q, id, 1, newStep(uuid(), title, SYSTEM, changes), []);

@@ -1,3 +1,4 @@
+import { UNSAID } from '@/core/design/kinds/project';
 import { afterAll, beforeAll, beforeEach, describe, expect, test } from '@jest/globals';
 import { createHash } from 'node:crypto';
 import { mkdtemp, readFile, writeFile } from 'node:fs/promises';
@@ -7,6 +8,7 @@ import { cottage, cottageBuilding } from '@demo/cottage';
 import { museum, museumBuilding } from '@demo/museum';
 import { asFoundSurvey } from '@demo/survey';
 import { additionsOf, applyChanges, invert, newStep, type Change, type Step } from '@/core/design/step';
+import { addDrawing } from '@/core/design/drawingCommands';
 import { edit, editRadios, remove } from '@/core/design/commands';
 import { designSchema } from '@/contract/steps';
 import { postStepSchema, samplesSchema, openedProjectSchema, projectPageSchema, type ProjectEvent } from '@/contract/http';
@@ -20,6 +22,7 @@ import { createFrom, createProject, deleteProject, listSummaries, loadDemo, open
 import { getStep, listLog, listSteps, postStep } from './steps';
 import { addSamples, getSamples, listenAt, withdraw } from './walks';
 import { addAsset, getAsset } from './assets';
+import { createFromFile, projectFile, textOfProjectFile } from './projectFile';
 import { closeEvents, subscribe } from './events';
 
 const AP = 'cottage-ap-001';
@@ -86,6 +89,40 @@ describe.each(backends())('the services on $name', (backend) => {
     expect(Buffer.from(await answer.arrayBuffer())).toEqual(svg);
     expect(answer.headers.get('content-security-policy')).toBe("default-src 'none'; sandbox");
     expect(answer.headers.get('content-disposition')).toBe('attachment');
+  });
+
+  test('a project goes into a file and comes back as another: records, drawings and samples alike; a broken file makes none', async () => {
+    const svg = Buffer.from('<svg xmlns="http://www.w3.org/2000/svg"/>');
+    const png = new Uint8Array(33);
+    png.set(Buffer.from('\x89PNG\r\n\x1a\n', 'latin1'));
+    png.set([0, 0, 0, 8, 0, 0, 0, 6], 16);
+    const [picture, source] = [await addAsset(db, projectId, png), await addAsset(db, projectId, svg)];
+    const design = await loadDesign(db, projectId);
+    const floorId = Object.keys(design.floors)[0]!;
+    const drawn = addDrawing(design, {
+      id: 'sheet',
+      floorId,
+      name: 'Sheet',
+      assetId: picture.id,
+      source: { assetId: source.id, type: 'image/svg+xml', chosen: [] },
+      widthPx: 8,
+      heightPx: 6,
+      scale: null,
+    });
+    await createFrom(db, 'filed', 'With a drawing', additionsOf(applyChanges(design, drawn)));
+    for (const bytes of [png, svg]) await addAsset(db, 'filed', bytes);
+    const file = new Uint8Array(await (await projectFile(db, 'filed')).arrayBuffer());
+    expect([file[0], file[1]]).toEqual([0x1f, 0x8b]);
+    const id = await createFromFile(db, file);
+    expect(id).not.toBe('filed');
+    expect(await loadDesign(db, id)).toEqual(await loadDesign(db, 'filed'));
+    for (const asset of [picture, source]) expect((await getAsset(db, id, asset.id)).headers.get('content-type')).toBe(asset.type);
+    const before = (await listSummaries(db, { limit: 500 })).total;
+    expect(await code(createFromFile(db, file.slice(0, file.length - 40)))).toBe('PROJECT_FILE_UNREADABLE');
+    const nul = (await textOfProjectFile(file)).replace('Netmakers', '\\u0000');
+    expect(await code(createFromFile(db, Buffer.from(nul)))).toBe('PROJECT_FILE_UNREADABLE');
+    expect(await code(createFromFile(db, Buffer.from('{}')))).toBe('PROJECT_FILE_UNREADABLE');
+    expect((await listSummaries(db, { limit: 500 })).total).toBe(before);
   });
 
   test('nothing against model or law is saved, but what stood so comes back by undo', async () => {
@@ -468,7 +505,7 @@ describe.each(backends())('the services on $name', (backend) => {
     const design: Design = {
       ...today,
       serviceLevels: {},
-      project: { project: { ...today.project.project!, facility: '', needs: '', clientTypes: [] } },
+      project: { project: { ...today.project.project!, facility: '', needs: '', clientTypes: [], network: UNSAID } },
       zones: Object.fromEntries(Object.values(today.zones).map((zone) => [zone.id, { ...zone, serviceLevelId: null, people: null }])),
     };
     const old = (record: object) =>

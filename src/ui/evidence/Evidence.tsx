@@ -13,6 +13,8 @@ import { csvOf } from '@/core/formats/csv';
 import { CompareTable, useCompareRows } from '../compare/CompareTable';
 import { saveFile } from '../kit/saveFile';
 import { useMaterials } from '../state/useMaterials';
+import { FindingsTable } from '../checks/FindingsTable';
+import { useFactsOf, useFindings } from '../checks/useFindings';
 import { CSV_OF } from './csv';
 import { CurveChart } from './CurveChart';
 import { HistoryPanel } from './HistoryPanel';
@@ -36,6 +38,7 @@ export function Evidence({ place, samples }: { place: Place; samples: readonly S
     'sheet',
     'against',
   );
+  useFactsOf(place);
   const refusedCount = useDocument((s) => s.refused.length + s.unreadable.length);
   const tabs = [
     ...(stage === 'brief' ? [{ id: 'owed', label: 'What is owed' }] : []),
@@ -48,6 +51,7 @@ export function Evidence({ place, samples }: { place: Place; samples: readonly S
           { id: 'zones', label: 'Zones' },
           { id: 'cut', label: 'Sight line' },
         ]),
+    ...(stage === 'design' ? [{ id: 'findings', label: 'Findings' }] : []),
     ...(sheet !== null && stage === 'design' ? [{ id: 'sheet', label: 'Retune sheet' }] : []),
     ...(stage === 'survey' ? [{ id: 'samples', label: 'Samples' }] : []),
     ...(stage === 'building' ? [{ id: 'materials', label: 'Materials' }] : []),
@@ -87,6 +91,7 @@ export function Evidence({ place, samples }: { place: Place; samples: readonly S
           {open === 'curve' && <Curve place={place} />}
           {open === 'cut' && <SightCut place={place} />}
           {open === 'zones' && <ZonesTable place={place} />}
+          {open === 'findings' && <FindingsTable place={place} />}
           {open === 'sheet' && sheet !== null && <RetuneSheetTable sheet={sheet} />}
           {open === 'samples' && <SamplesTable samples={samples} place={place} />}
           {open === 'materials' && <MaterialsTable place={place} />}
@@ -106,10 +111,11 @@ function SaveTable({ tab, place, samples }: { tab: string; place: Place; samples
   const { all: materials } = useMaterials();
   const compared = useCompared(place);
   const comparison = useCompareRows(place, compared);
+  const { listed: findings } = useFindings(place);
   const save = () => {
     const [{ map }, { map: other }, { sheet }] = [useMap.getState(), useOtherMap.getState(), useSession.getState()];
     const then = compared === null || other === null ? null : { map: other, title: compared.title };
-    const table = CSV_OF[tab]!({ design, place, map, then, comparison, sheet, samples, materials });
+    const table = CSV_OF[tab]!({ design, place, map, then, comparison, sheet, samples, materials, findings });
     if (table === null)
       return useDocument.getState().setNotice({ words: 'There is nothing to write yet: the map is on its way, or has no such table.' });
     saveFile(`${place.project.name} ${place.floor.name} ${tab}`, 'csv', new Blob([csvOf(table)], { type: 'text/csv' }));

@@ -9,6 +9,7 @@ import { BANDS } from '@/core/radio/band';
 import { modelOf } from '@/core/radio/catalogue';
 import { lawProblem, lawWords } from '@/core/radio/law';
 import type { Sample } from '@/core/survey/sample';
+import type { Listed } from '../checks/useFindings';
 import type { CompareRow } from '../compare/rows';
 import { owedText } from '../stages/brief/owed';
 import type { Place } from '../state/selectors';
@@ -25,6 +26,7 @@ export type CsvSource = Readonly<{
   sheet: Session['sheet'];
   samples: readonly Sample[];
   materials: readonly Material[];
+  findings: readonly Listed[] | null;
 }>;
 
 /** Thousandths are enough of anything here. */
@@ -51,6 +53,24 @@ export const CSV_OF: Readonly<Record<string, (source: CsvSource) => CsvTable | n
         }),
     ),
   }),
+  findings: ({ findings, design }) =>
+    findings === null
+      ? null
+      : {
+          head: ['no.', 'severity', 'finding', 'reason', 'advice', 'floor', 'x [m]', 'y [m]', 'rule', 'accepted because'],
+          rows: findings.map(({ number, severity, title, reason, advice, place: at, ruleId, accepted }) => [
+            number,
+            severity,
+            title,
+            reason,
+            advice,
+            at === null ? null : (design.floors[at.floorId]?.name ?? null),
+            round(at?.xM),
+            round(at?.yM),
+            ruleId,
+            accepted,
+          ]),
+        },
   compare: ({ comparison, place, then }) =>
     comparison === null || then === null
       ? null

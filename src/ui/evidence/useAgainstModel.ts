@@ -4,9 +4,8 @@ import { BANDS } from '@/core/radio/band';
 import type { AgainstModel } from '@/core/survey/againstModel';
 import type { Sample } from '@/core/survey/sample';
 import { browserPool } from '@/engine/browser';
-import { emittersOf, floorScene } from '@/engine/scene';
+import { emittersOf, floorScene, sceneOf } from '@/engine/scene';
 import { useViewDesign, type Place } from '../state/selectors';
-import { bare } from '../state/useLens';
 
 /** Samples come in many batches while somebody walks; they are compared when it is quiet for so long. */
 const QUIET_MS = 400;
@@ -20,7 +19,7 @@ export function useAgainstModel(samples: readonly Sample[], place: Place): Reado
     const timer = setTimeout(() => {
       const radios = emittersOf(design, place.around, BANDS).map(({ of, ...emitter }) => ({ ...emitter, apId: of.id }));
       browserPool()
-        .call('againstModel', { scene: bare(floorScene(design, place.floor)), radios, samples }, { signal: overtaken.signal })
+        .call('againstModel', { scene: sceneOf(floorScene(design, place.floor)), radios, samples }, { signal: overtaken.signal })
         .then(
           (list) => !overtaken.signal.aborted && setRows(new Map(list.map((row) => [`${row.apId}/${row.band}`, row]))),
           (error: unknown) => {

@@ -10,6 +10,8 @@ import { actionOf } from '../commands/actions';
 import { CommandPalette } from '../commands/CommandPalette';
 import { useShortcuts } from '../commands/useShortcuts';
 import { Evidence } from '../evidence/Evidence';
+import { FindingPanel } from '../checks/FindingPanel';
+import { useChecking, useFindings } from '../checks/useFindings';
 import { AccessPointForm } from '../inspector/AccessPointForm';
 import { FloorForm } from '../inspector/FloorForm';
 import { forgetFound } from '../stages/building/finding';
@@ -199,10 +201,18 @@ function isStacked({ widthPx, heightPx }: Size, panes: number, floorWidthM: numb
 /** What is selected, or the stage's own panel. */
 function Inspector({ place, samples }: { place: Place; samples: Parameters<typeof SurveyPanel>[0]['samples'] }) {
   const { stage, selection, retuneOpen, tool, set } = useSessionFields('stage', 'selection', 'retuneOpen', 'tool');
+  const checking = useChecking();
+  const { listed } = useFindings(place);
+  const chosen = useSession((s) => s.finding);
   const design = useViewDesign();
   if (stage === 'survey') return <SurveyPanel place={place} samples={samples} />;
   if (stage === 'design' && retuneOpen)
     return <RetunePanel key={place.project.domain} project={place.project} bands={bandsOf(place.aps)} samples={samples} />;
+  const finding = checking ? listed?.find(({ key }) => key === chosen) : undefined;
+  // Whoever picks something else wants to see that.
+  const picked = selection?.table === 'accessPoints' ? selection.ids.join() : '';
+  if (finding !== undefined && (selection === null || picked === finding.apIds.join()))
+    return <FindingPanel key={finding.key} finding={finding} place={place} />;
   if (stage === 'brief') {
     const level = selection?.table === 'serviceLevels' ? design.serviceLevels[selection.ids[0] ?? ''] : undefined;
     if (level !== undefined) return <LevelForm key={level.id} level={level} />;

@@ -6,7 +6,7 @@ import InputBase from '@mui/material/InputBase';
 import Snackbar from '@mui/material/Snackbar';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
-import { useCallback, useEffect, useState } from 'react';
+import { useCallback, useEffect, useState, useRef } from 'react';
 import { UpperRoomError } from '@/core/errors';
 import type { PlanPicture, ProjectPage, ProjectSummary } from '@/contract/http';
 import { boundsOf } from '@/core/geometry/polygon';
@@ -14,7 +14,8 @@ import { DOMAINS, type Domain } from '@/core/radio/regulation';
 import type { UnitSystem } from '@/core/units/length';
 import { mFromFt } from '@/core/units/length';
 import { NumberField, SelectField, TextField } from '../inspector/fields';
-import { api } from '../state/api';
+import { PROJECT_FILE_ENDING } from '@/contract/projectFile';
+import { api, projectFileUrl } from '../state/api';
 import { wordsOf } from '../state/notices';
 import './home.css';
 import { localMinute } from '../state/time';
@@ -41,6 +42,13 @@ export function Home() {
       setProblem(wordsOf(error));
     }
   }, []);
+  const fileInput = useRef<HTMLInputElement>(null);
+  const [bringing, setBringing] = useState(false);
+  const bringIn = async (file: File) => {
+    setBringing(true);
+    await attempt(async () => router.push(`/projects/${(await api.postProjectFile(file)).id}`));
+    setBringing(false);
+  };
   const refresh = useCallback(() => attempt(async () => setPage(await api.listProjects(find, null))), [attempt, find]);
   const more = () =>
     attempt(async () => {
@@ -72,7 +80,23 @@ export function Home() {
       <header>
         <h1 className="serif">Upper Room</h1>
         <span className="quiet">A workbench for wireless engineers</span>
-        <Button variant="contained" sx={{ ml: 'auto' }} onClick={() => setCreating(true)}>
+        <Button variant="outlined" color="secondary" sx={{ ml: 'auto' }} disabled={bringing} onClick={() => fileInput.current?.click()}>
+          {bringing ? 'Reading the file …' : 'Bring in a project file…'}
+        </Button>
+        <input
+          ref={fileInput}
+          type="file"
+          accept={`.${PROJECT_FILE_ENDING}`}
+          className="visually-hidden"
+          tabIndex={-1}
+          aria-label="Project file"
+          onChange={(event) => {
+            const file = event.target.files?.[0];
+            event.target.value = '';
+            if (file !== undefined) void bringIn(file);
+          }}
+        />
+        <Button variant="contained" onClick={() => setCreating(true)}>
           New project
         </Button>
       </header>
@@ -148,6 +172,9 @@ export function Home() {
                 }
               >
                 Duplicate
+              </Button>
+              <Button color="secondary" component="a" href={projectFileUrl(project.id)} download aria-label={`Keep as a file: ${project.name}`}>
+                Keep as a file
               </Button>
               <Button color="secondary" sx={{ ml: 'auto' }} onClick={() => setAsking(project)}>
                 Delete

@@ -43,6 +43,7 @@ import { AreaCorners, DrawnLine, GhostWalls, Marquee, PairsLayer, SnapSpot, Wall
 import { TypedLine } from './TypedLine';
 import { KindNames, RoomNames, roomNames, withRoomNames } from './names';
 import { PaneTitle } from '../compare/Panes';
+import { FindingsLayer } from '../checks/FindingsLayer';
 import { ScaleBar } from './ScaleBar';
 import { fitPlan, insideOf, toScreen, type Size } from './view';
 import { linesOf } from './lines';
@@ -261,6 +262,7 @@ export function PlanView({ place, samples, title }: { place: Place; samples: rea
             {session.stage === 'building' &&
               drawings.map((drawing) => <ReferencesLayer key={drawing.id} design={design} drawing={drawing} view={view} units={units} />)}
             {session.tool === 'review' && proposed !== null && <ProposalsLayer drawing={proposed} view={view} />}
+            <FindingsLayer place={place} view={view} size={size} />
             {line && <DrawnLine line={line} view={view} units={units} />}
             {snapped !== null && snapped.mark !== null && <SnapSpot snapped={snapped} view={view} />}
             {marquee && <Marquee marquee={marquee} view={view} />}

@@ -79,11 +79,16 @@ const nothing = z.undefined();
 /** Where a picture of a project is found. */
 export const assetUrl = (id: string, assetId: string): string => `${project(id)}/assets/${assetId}`;
 
+/** Where a project is had as a file. */
+export const projectFileUrl = (id: string): string => `${project(id)}/file`;
+
 /** The server, as the page sees it. */
 export const api = {
   listProjects: (find: string, after: string | null) =>
     send(projectPageSchema, 'GET', `/api/projects?${new URLSearchParams({ find, ...(after === null ? {} : { after }) })}`),
   createProject: (request: NewProject) => send(createdSchema, 'POST', '/api/projects', request),
+  /** Makes a project of a file. */
+  postProjectFile: (file: Blob) => send(createdSchema, 'POST', '/api/projects/file', file, SLOW_MS),
   deleteProject: (id: string) => send(nothing, 'DELETE', project(id)),
   restoreProject: (id: string) => send(nothing, 'POST', `${project(id)}/restore`),
   openProject: (id: string) => send(openedProjectSchema, 'GET', project(id)),

@@ -67,6 +67,8 @@ export type Session = {
   preview: { kind: 'drag' | 'retune'; changes: readonly Change[] } | null;
   /** Null: the plan fits its window. */
   view: View | null;
+  /** The finding of the checks that is looked at, by its key. */
+  finding: string | null;
   /** The newest retune, and the floor whose radios it planned. */
   sheet: (RetuneSheet & Readonly<{ floorId: string }>) | null;
   evidence: string;
@@ -134,6 +136,7 @@ const START: Session = {
   hover: null,
   preview: null,
   view: null,
+  finding: null,
   sheet: null,
   evidence: 'radios',
   evidenceOpen: true,

@@ -12,8 +12,8 @@ import { channelOf } from '@/core/radio/channel';
 import { clientTypeOf } from '@/core/radio/clientTypes';
 import { browserPool } from '@/engine/browser';
 import { FieldCache } from '@/engine/fieldCache';
-import type { LensQuestion, LensResult, Scene, SceneRadio } from '@/engine/protocol';
-import { floorScene, poseOf, type FloorScene } from '@/engine/scene';
+import type { LensQuestion, LensResult, SceneRadio } from '@/engine/protocol';
+import { floorScene, poseOf, sceneOf, type FloorScene } from '@/engine/scene';
 import { KIND_TINTS } from '../theme/tokens';
 import { wordsOf } from './notices';
 import type { Place } from './selectors';
@@ -155,7 +155,7 @@ async function compute(maps: MapStore, inputs: LensInputs, overtaken: AbortSigna
     map = last.threshold === threshold ? last : await atThreshold(last, threshold);
   } else {
     const question: LensQuestion = {
-      scene: bare(scene),
+      scene: sceneOf(scene),
       lens: session.lens,
       rank: session.rank,
       widthMhz: session.widthMhz,
@@ -212,9 +212,6 @@ async function atThreshold(last: MapResult, threshold: number): Promise<MapResul
   const shares = await browserPool().call('share', { lens, values, mask: counted(scene.mask), zones: masks, threshold });
   return { ...last, threshold, share: shares.all, zones: zones.map((zone, i) => ({ ...zone, share: shares.zones[i] ?? null })) };
 }
-
-/** The scene without what only the page needs, so that messages stay small. */
-export const bare = ({ key, mediumKey, medium, grid, planeZM, receiver }: FloorScene): Scene => ({ key, mediumKey, medium, grid, planeZM, receiver });
 
 /**
  * Keeps a map up to date: whenever an input changes, the newest inputs are computed as soon as the engine is free.

@@ -9,6 +9,7 @@ import { ProjectName, ProjectRules, setProject } from '../../inspector/ProjectFi
 import { bandLabel } from '../../state/selectors';
 import { useDocument } from '../../state/documentStore';
 import { newLevel, openLevel } from './levels';
+import { NetworkFields } from './NetworkFields';
 
 const TEXTS = [
   { field: 'facility', title: 'Describe the facility', placeholder: 'what the building is, and what it is used for' },
@@ -46,6 +47,7 @@ export function BriefPanel({ project }: { project: Project }) {
         ]}
         onCommit={(units) => setProject('Units', { units })}
       />
+      <NetworkFields project={project} />
       <h3>Service levels</h3>
       <ul className="papers">
         {levels.map(({ id, name }) => (

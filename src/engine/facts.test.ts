@@ -1,0 +1,148 @@
+import { beforeAll, expect, test } from '@jest/globals';
+import { museum } from '@demo/museum';
+import type { Facts } from '@/core/checks/facts';
+import { findingsOf } from '@/core/checks/finding';
+import { RULES } from '@/core/checks/rules';
+import { acceptFinding, acceptedOf, applyRemedy, checkRuleOf, setCheckRule } from '@/core/design/checkCommands';
+import { accessPointsAround, floorsOf, serviceLevelOf, variantsOf, type Design } from '@/core/design/design';
+import { applyChanges } from '@/core/design/step';
+import { LENSES } from '@/core/fields/lenses';
+import { BANDS } from '@/core/radio/band';
+import { channelOf } from '@/core/radio/channel';
+import { factsOf } from './facts';
+import { enginePoolHere, fieldsHere } from './here';
+import type { LensResult, SceneRadio } from './protocol';
+import { floorScene, poseOf, sceneOf } from './scene';
+
+const design = museum();
+const [asFound, proposed] = variantsOf(design);
+const fields = fieldsHere();
+const factsIn = (of: Design, variantId: string) => factsOf(of, variantId, enginePoolHere, fields);
+const findingsIn = (of: Design, facts: Facts) => findingsOf(RULES, facts, (ruleId) => checkRuleOf(of, ruleId));
+let facts: Facts;
+beforeAll(async () => {
+  facts = await factsIn(design, asFound!.id);
+});
+
+/** What the map of a floor shows. */
+async function lensOn(lens: 'contention' | 'service', floorAt: number, bandAt: number): Promise<{ result: LensResult; radios: SceneRadio[] }> {
+  const floor = floorsOf(design)[floorAt]!;
+  const band = BANDS[bandAt]!;
+  const scene = floorScene(design, floor);
+  const radios: SceneRadio[] = [];
+  for (const ap of accessPointsAround(design, floor.id, asFound!.id)) {
+    const radio = ap.radios.find((one) => one.band === band && one.on);
+    if (radio === undefined) continue;
+    const pose = poseOf(design, ap);
+    const lossDb = (await fields.get(scene, ap.modelId, pose))[bandAt]!;
+    radios.push({ apId: ap.id, name: ap.name, modelId: ap.modelId, pose, channel: channelOf(radio), txPowerDbm: radio.txPowerDbm, lossDb });
+  }
+  const result = await enginePoolHere.call('lens', {
+    scene: sceneOf(scene),
+    lens,
+    onlyKind: null,
+    rank: 0,
+    widthMhz: 80,
+    direction: 'down',
+    zones: scene.zones.map(({ zone, mask }) => ({ id: zone.id, mask, level: serviceLevelOf(design, zone) })),
+    radios,
+    ignoreBelowDbm: -90,
+    mask: scene.mask,
+    palette: ['#000000'],
+    keptTints: {},
+    movingApId: null,
+    measured: null,
+    threshold: LENSES.find(({ id }) => id === lens)!.threshold?.start ?? 0,
+  });
+  return { result, radios };
+}
+
+test('who shares with whom, and how much, is what the lens Contention says; what is served too', async () => {
+  let compared = 0;
+  for (const [floorAt, bandAt] of [
+    [0, 0],
+    [0, 1],
+    [1, 0],
+    [1, 1],
+  ] as const) {
+    const { result, radios } = await lensOn('contention', floorAt, bandAt);
+    const floor = floorsOf(design)[floorAt]!;
+    radios.forEach(({ apId, channel: { band } }, r) => {
+      const own = facts.radios.find((one) => one.apId === apId && one.band === band)!;
+      if (own.place.floorId !== floor.id) return;
+      compared++;
+      expect(own.sharers).toBeCloseTo(result.sharers![r]!.mean, 6);
+      expect(own.servedM2).toBeCloseTo(result.served[r]!.areaM2, 6);
+      expect(own.who.map(({ name, share }) => [name, share.toFixed(6)])).toEqual(
+        result.sharers![r]!.who.map(({ radio, share }) => [radios[radio]!.name, share.toFixed(6)]),
+      );
+    });
+  }
+  expect(compared).toBe(12);
+});
+
+test('how much of a zone’s level is met is what the lens Service level says', async () => {
+  const { result } = await lensOn('service', 0, 1);
+  const zones = result.zones.filter(({ owed }) => owed !== null);
+  expect(zones.length).toBeGreaterThan(0);
+  for (const { zoneId, owed } of zones)
+    expect(facts.zones.find((zone) => zone.zoneId === zoneId)!.bands.find(({ band }) => band === '5')!.shares).toEqual(owed);
+});
+
+test('the museum as found: what an experienced engineer would list, the gravest first', () => {
+  const found = findingsIn(design, facts);
+  expect(found.map(({ key }) => key)).toEqual(
+    expect.arrayContaining([
+      'law:2.4',
+      'law:5',
+      'beacons:2.4',
+      'beacons:5',
+      'uplink:2.4',
+      'uplink:5',
+      'sharing:2.4',
+      'sharing:5',
+      'basic-rate:2.4',
+      'idle-channels:5',
+      'steering:site',
+    ]),
+  );
+  expect(found.filter(({ ruleId }) => ruleId === 'level').map(({ severity }) => severity)).toEqual(['stop', 'stop', 'stop', 'stop']);
+  // The old one on 40 MHz, and the one behind the metal cabinet.
+  expect(found.find(({ ruleId }) => ruleId === 'width-24')!.title).toBe('Old-5, 2.4 GHz: 40 MHz wide');
+  expect(found.find(({ ruleId }) => ruleId === 'metal')!.title).toMatch(/^Old-4 hangs 0\.\d m from metal/);
+  const order = found.map(({ severity }) => severity);
+  expect(order).toEqual([...order].sort((p, q) => ['stop', 'mend', 'note'].indexOf(p) - ['stop', 'mend', 'note'].indexOf(q)));
+});
+
+test('a remedy mends what it is for; in the proposed variant the loud one is brought within the law', async () => {
+  const before = findingsIn(design, await factsIn(design, proposed!.id));
+  const law = before.filter(({ ruleId }) => ruleId === 'law');
+  expect(law.map(({ title }) => title)).toEqual(['Q-03, 2.4 GHz: not allowed', 'Q-03, 5 GHz: not allowed']);
+  const mended = applyChanges(
+    design,
+    applyRemedy(
+      design,
+      law.flatMap(({ remedy }) => remedy!.radios),
+    ),
+  );
+  expect(findingsIn(mended, await factsIn(mended, proposed!.id)).filter(({ ruleId }) => ruleId === 'law')).toEqual([]);
+  const width = findingsIn(design, facts).find(({ ruleId }) => ruleId === 'width-24')!;
+  const narrow = applyChanges(design, applyRemedy(design, width.remedy!.radios));
+  const old5 = Object.values(narrow.accessPoints).find(({ name }) => name === 'Old-5')!;
+  expect(old5.radios.find(({ band }) => band === '2.4')).toMatchObject({ widthMhz: 20, channel: 6 });
+});
+
+test('a rule that is off finds nothing, one by another number finds by that; a finding is accepted in its own variant, and once', () => {
+  const off = applyChanges(design, setCheckRule(design, 'uplink', { on: false, note: 'the guides go next month' }));
+  expect(findingsIn(off, facts).some(({ ruleId }) => ruleId === 'uplink')).toBe(false);
+  const lax = applyChanges(off, setCheckRule(off, 'uplink', { on: true, threshold: 8 }));
+  expect(lax.checkRules.uplink).toEqual({ id: 'uplink', on: true, note: 'the guides go next month', threshold: 8 });
+  expect(findingsIn(lax, facts).some(({ ruleId }) => ruleId === 'uplink')).toBe(false);
+  const accept = (of: Design, id: string, reason: string) =>
+    applyChanges(of, acceptFinding(of, { id, variantId: asFound!.id, finding: 'steering:site', reason }));
+  const once = accept(design, 'x', 'no scanner is left');
+  const twice = accept(once, 'y', 'none was ever there');
+  expect(Object.keys(twice.acceptedFindings)).toEqual(['x']);
+  expect(acceptedOf(twice, asFound!.id, 'steering:site')!.reason).toBe('none was ever there');
+  expect(acceptedOf(twice, proposed!.id, 'steering:site')).toBeNull();
+});

@@ -1,0 +1,220 @@
+import type { ApFacts, FactPlace, Facts, HeardFacts, RadioFacts, SpectrumFacts, ZoneFacts } from '@/core/checks/facts';
+import { segmentOf } from '@/core/building/wall';
+import {
+  accessPointsAround,
+  floorsOf,
+  materialsOf,
+  onFloor,
+  projectOf,
+  serviceLevelOf,
+  type AccessPoint,
+  type Design,
+  type Floor,
+  type Radio,
+} from '@/core/design/design';
+import { UNSAID } from '@/core/design/kinds/project';
+import type { Requirements } from '@/core/fields/owed';
+import { inRegion } from '@/core/geometry/polygon';
+import { distanceToM } from '@/core/geometry/segment';
+import { BANDS, perBand, type Band } from '@/core/radio/band';
+import { modelOf, radioModelOf } from '@/core/radio/catalogue';
+import { channelOf, occupied20 } from '@/core/radio/channel';
+import { CLIENT_TYPES } from '@/core/radio/clientTypes';
+import { highestPowerDbm, lawProblem, lawfulChannels } from '@/core/radio/law';
+import { ruleFor, type Domain } from '@/core/radio/regulation';
+import type { FieldCache } from './fieldCache';
+import type { EnginePool } from './pool';
+import type { Inspected, SceneRadio } from './protocol';
+import { floorScene, poseOf, sceneOf, type FloorScene } from './scene';
+
+const OFTEN_METAL = 'metal';
+
+/** Radios of a band that are on, with their losses on a floor. */
+async function litRadios(design: Design, scene: FloorScene, aps: readonly AccessPoint[], band: Band, fields: FieldCache): Promise<SceneRadio[]> {
+  const lit = await Promise.all(
+    aps.map(async (ap): Promise<SceneRadio | null> => {
+      const radio = ap.radios.find((one) => one.band === band && one.on);
+      if (radio === undefined || radioModelOf(ap.modelId, band) === null) return null;
+      const pose = poseOf(design, ap);
+      const lossDb = (await fields.get(scene, ap.modelId, pose))[BANDS.indexOf(band)]!;
+      return { apId: ap.id, name: ap.name, modelId: ap.modelId, pose, channel: channelOf(radio), txPowerDbm: radio.txPowerDbm, lossDb };
+    }),
+  );
+  return lit.filter((radio) => radio !== null);
+}
+
+const placeOf = ({ floorId, xM, yM }: AccessPoint): FactPlace => ({ floorId, xM, yM });
+
+/** The facts that the checks look at, of a variant of the whole building: floor by floor and band by band, as its maps show them. */
+export async function factsOf(
+  design: Design,
+  variantId: string,
+  pool: Pick<EnginePool, 'call'>,
+  fields: FieldCache,
+  signal?: AbortSignal,
+): Promise<Facts> {
+  const project = projectOf(design);
+  const domain: Domain = project?.domain ?? 'EU';
+  const floors = floorsOf(design).filter(({ outline }) => outline.length > 2);
+  const radios: RadioFacts[] = [];
+  const heard: HeardFacts[] = [];
+  const zones = new Map<string, ZoneFacts>();
+  const all = floors.length === 0 ? [] : accessPointsAround(design, floors[0]!.id, variantId);
+  for (const floor of floors) {
+    const aps = accessPointsAround(design, floor.id, variantId);
+    const scene = floorScene(design, floor);
+    const spotOf = (cell: number): FactPlace | null =>
+      cell < 0
+        ? null
+        : {
+            floorId: floor.id,
+            xM: scene.grid.originXM + (cell % scene.grid.cols) * scene.grid.cellM,
+            yM: scene.grid.originYM + Math.floor(cell / scene.grid.cols) * scene.grid.cellM,
+          };
+    const owed = scene.zones.flatMap(({ zone, mask }) => {
+      const level = serviceLevelOf(design, zone);
+      return level === null ? [] : [{ zone, level, id: zone.id, mask }];
+    });
+    for (const band of BANDS) {
+      const lit = await litRadios(design, scene, aps, band, fields);
+      if (lit.length === 0) continue;
+      const asked = owed.map(({ id, mask, level }) => ({ id, mask, level: level as Requirements }));
+      const found = await pool.call(
+        'inspect',
+        { scene: sceneOf(scene), mask: scene.mask, zones: asked, radios: lit },
+        { priority: 'long', ...(signal && { signal }) },
+      );
+      radios.push(...radioFacts(design, domain, floor, band, aps, lit, found));
+      heard.push({
+        floorId: floor.id,
+        floorName: floor.name,
+        band,
+        radios: lit.length,
+        secondShare: found.heard.secondShare,
+        meanHeard: found.heard.mean,
+        most: spotOf(found.heard.mostAt) ?? { floorId: floor.id, xM: 0, yM: 0 },
+      });
+      for (const { zone, level } of owed) {
+        const inspected = found.zones.find(({ zoneId }) => zoneId === zone.id)!;
+        const facts = zones.get(zone.id) ?? { zoneId: zone.id, name: zone.name, levelName: level.name, owedShare: level.share, bands: [] };
+        const { shares, asked: which, worstAt } = inspected;
+        zones.set(zone.id, { ...facts, bands: [...facts.bands, { band, shares, asked: which, worst: spotOf(worstAt) }] });
+      }
+    }
+  }
+  return {
+    domain,
+    site: project?.network ?? UNSAID,
+    clients: CLIENT_TYPES.filter(({ id }) => project?.clientTypes.includes(id)).map(({ name, bands, equipment }) => ({
+      name,
+      bands,
+      txPowerDbm: equipment.txPowerDbm,
+    })),
+    lacking: Object.fromEntries(
+      perBand(
+        (band) =>
+          [
+            band,
+            [...new Set(all.filter(({ modelId }) => radioModelOf(modelId, band) === null).map(({ modelId }) => modelOf(modelId).name))],
+          ] as const,
+      ),
+    ) as Record<Band, string[]>,
+    radios,
+    aps: floors.flatMap((floor) => all.filter(({ floorId }) => floorId === floor.id).map((ap) => apFacts(design, floor, ap))),
+    heard,
+    zones: [...zones.values()],
+    spectrum: perBand((band) => spectrumFacts(domain, band, all, radios)),
+  };
+}
+
+/** The radios of the floor itself; those of other floors are heard there and told on their own. */
+function radioFacts(
+  design: Design,
+  domain: Domain,
+  floor: Floor,
+  band: Band,
+  aps: readonly AccessPoint[],
+  lit: readonly SceneRadio[],
+  found: Inspected,
+): RadioFacts[] {
+  const dfsOf = ({ channel }: SceneRadio): boolean => ruleFor(domain, channel)?.dfs ?? false;
+  return lit.flatMap((one, r): RadioFacts[] => {
+    const ap = aps.find(({ id }) => id === one.apId)!;
+    if (ap.floorId !== floor.id) return [];
+    const radio: Radio = ap.radios.find((candidate) => candidate.band === band)!;
+    const { servedM2, sharers, who, overlap, touching } = found.radios[r]!;
+    return [
+      {
+        apId: ap.id,
+        name: ap.name,
+        modelId: ap.modelId,
+        place: placeOf(ap),
+        band,
+        channel: one.channel,
+        txPowerDbm: one.txPowerDbm,
+        minPowerDbm: radioModelOf(ap.modelId, band)!.minPowerDbm,
+        highestPowerDbm: highestPowerDbm(domain, ap.modelId, radio),
+        problem: lawProblem(domain, ap.modelId, radio),
+        dfs: dfsOf(one),
+        servedM2,
+        sharers,
+        who: who.map(({ radio: j, share }) => ({ name: lit[j]!.name, share })),
+        overlap,
+        touching: touching.map((j) => ({ apId: lit[j]!.apId, name: lit[j]!.name, txPowerDbm: lit[j]!.txPowerDbm, dfs: dfsOf(lit[j]!) })),
+      },
+    ];
+  });
+}
+
+function apFacts(design: Design, floor: Floor, ap: AccessPoint): ApFacts {
+  const materials = materialsOf(design);
+  const model = modelOf(ap.modelId);
+  let nearestWallM: number | null = null;
+  let nearestMetal: ApFacts['nearestMetal'] = null;
+  for (const wall of onFloor(design, 'walls', floor.id)) {
+    const awayM = distanceToM(segmentOf(wall), ap);
+    // What ends well below it is not beside it.
+    if (wall.topM < ap.heightM - 0.5 || wall.baseM > ap.heightM + 0.5) continue;
+    if (nearestWallM === null || awayM < nearestWallM) nearestWallM = awayM;
+    const material = materials(wall.materialId);
+    const metal = material.layers.some(({ substanceId }) => substanceId === OFTEN_METAL);
+    if (metal && (nearestMetal === null || awayM < nearestMetal.awayM)) nearestMetal = { material: material.name, awayM };
+  }
+  const within = onFloor(design, 'zones', floor.id).filter((zone) => inRegion(zone, ap.xM, ap.yM));
+  const clutter = within.find((zone) => zone.kind === 'clutter' && zone.clutter !== null && zone.clutter.topM > ap.heightM);
+  return {
+    apId: ap.id,
+    name: ap.name,
+    modelName: model.name,
+    place: placeOf(ap),
+    heightM: ap.heightM,
+    outdoor: model.outdoor,
+    wallMounted: model.mount !== 'ceiling',
+    poeW: model.poeW,
+    nearestWallM,
+    nearestMetal,
+    keepOut: within.find(({ kind }) => kind === 'keep-out')?.name ?? null,
+    clutter: clutter === undefined ? null : { name: clutter.name, topM: clutter.clutter!.topM },
+  };
+}
+
+function spectrumFacts(domain: Domain, band: Band, aps: readonly AccessPoint[], radios: readonly RadioFacts[]): SpectrumFacts {
+  const own = radios.filter((one) => one.band === band);
+  const allowed = new Map<number, boolean>();
+  for (const { modelId } of aps)
+    if (radioModelOf(modelId, band) !== null)
+      for (const { channel, dfs } of lawfulChannels(domain, modelId, band, 20)) allowed.set(channel.primary, dfs);
+  const used = new Set(own.flatMap(({ channel }) => occupied20(channel)));
+  const [servedM2, weighed] = own.reduce(
+    ([area, sum], one) => (one.servedM2 > 0 ? [area + one.servedM2, sum + one.servedM2 * one.sharers] : [area, sum]),
+    [0, 0],
+  );
+  return {
+    band,
+    allowed: [...allowed.keys()].sort((a, b) => a - b),
+    dfs: [...allowed].filter(([, dfs]) => dfs).map(([primary]) => primary),
+    used: [...used].sort((a, b) => a - b),
+    radios: own.length,
+    meanSharers: servedM2 === 0 ? 0 : weighed / servedM2,
+  };
+}

@@ -1,0 +1,69 @@
+'use client';
+import { useEffect, useMemo } from 'react';
+import { create } from 'zustand';
+import type { Facts } from '@/core/checks/facts';
+import { findingsOf, type Finding } from '@/core/checks/finding';
+import { RULES } from '@/core/checks/rules';
+import { acceptedOf, checkRuleOf } from '@/core/design/checkCommands';
+import type { Design } from '@/core/design/design';
+import { UpperRoomError } from '@/core/errors';
+import { browserPool } from '@/engine/browser';
+import { factsOf } from '@/engine/facts';
+import { useDocument } from '../state/documentStore';
+import { wordsOf } from '../state/notices';
+import { useViewDesign, type Place } from '../state/selectors';
+import { useSession } from '../state/sessionStore';
+import { fieldCache } from '../state/useLens';
+
+/** The newest facts, of which design and variant they are, and whether newer ones are on their way. */
+type FactsState = Readonly<{ of: Readonly<{ design: Design; variantId: string }> | null; facts: Facts | null; busy: boolean; error: string | null }>;
+const NOTHING: FactsState = { of: null, facts: null, busy: false, error: null };
+const useFacts = create<FactsState>()(() => NOTHING);
+
+/** A finding with its number in the list, and why it was accepted, where it was. */
+export type Listed = Finding & Readonly<{ number: number; accepted: string | null }>;
+
+/** Whether the checks are looked at: then they are kept up to date. */
+export const useChecking = (): boolean => useSession((s) => s.stage === 'design' && s.evidence === 'findings' && s.evidenceOpen);
+
+/** Keeps the facts up to date while the checks are looked at. The building is gone through anew after each edit; what is overtaken is given up. */
+export function useFactsOf(place: Place): void {
+  const design = useViewDesign();
+  const checking = useChecking();
+  const variantId = place.variant.id;
+  useEffect(() => {
+    if (!checking) return;
+    const { of } = useFacts.getState();
+    if (of !== null && of.design === design && of.variantId === variantId) return;
+    const overtaken = new AbortController();
+    useFacts.setState({ busy: true, error: null });
+    factsOf(design, variantId, browserPool(), fieldCache(), overtaken.signal).then(
+      (facts) => !overtaken.signal.aborted && useFacts.setState({ of: { design, variantId }, facts, busy: false }),
+      (error: unknown) => {
+        if (overtaken.signal.aborted) return;
+        if (!(error instanceof UpperRoomError)) console.error(error);
+        useFacts.setState({ ...NOTHING, error: wordsOf(error instanceof UpperRoomError ? error : new UpperRoomError('WORKER_FAILED')) });
+      },
+    );
+    return () => overtaken.abort();
+  }, [checking, design, variantId]);
+}
+
+/** The findings of the variant in view: those to be settled first, then the accepted; null until they are there. */
+export function useFindings(place: Place): Readonly<{ listed: readonly Listed[] | null; busy: boolean; error: string | null }> {
+  const { facts, of, busy, error } = useFacts();
+  const design = useDocument((s) => s.design);
+  const variantId = place.variant.id;
+  const listed = useMemo(() => {
+    if (facts === null || of?.variantId !== variantId) return null;
+    const found = findingsOf(RULES, facts, (ruleId) => checkRuleOf(design, ruleId)).map((finding) => ({
+      ...finding,
+      accepted: acceptedOf(design, variantId, finding.key)?.reason ?? null,
+    }));
+    return [...found.filter(({ accepted }) => accepted === null), ...found.filter(({ accepted }) => accepted !== null)].map((finding, i) => ({
+      ...finding,
+      number: i + 1,
+    }));
+  }, [facts, of, variantId, design]);
+  return { listed, busy, error };
+}
