@@ -56,7 +56,7 @@ test('what is owed is written down, given to a zone, and stands after a reload; 
     people: 75,
   });
   await driver.navigate().refresh();
-  await byRole(driver, 'tab', 'Brief', 20_000);
+  await byRole(driver, 'tab', 'Brief', 40_000);
   await eventually(driver, evidence, (text) => text.includes('signal −62 dBm, second −67 dBm, SNR 20 dB, 50 Mb/s'), 'the level in the table');
   expect(await evidence()).toContain('75');
   await (await byRole(driver, 'button', 'Terrace')).click();

@@ -50,7 +50,7 @@ export async function setOffline(driver: WebDriver, offline: boolean): Promise<v
 }
 
 /** An element of a role by its accessible name, as a user of a screen reader would ask for it: the browser computes both. */
-export async function byRole(driver: WebDriver, role: string, name: string | RegExp, timeoutMs = 10_000): Promise<WebElement> {
+export async function byRole(driver: WebDriver, role: string, name: string | RegExp, timeoutMs = 40_000): Promise<WebElement> {
   const selectors: Readonly<Record<string, string>> = {
     button: 'button,[role=button]',
     link: 'a[href]',
@@ -85,7 +85,7 @@ export async function byRole(driver: WebDriver, role: string, name: string | Reg
   ) as Promise<WebElement>;
 }
 
-export const byTestId = (driver: WebDriver, id: string, timeoutMs = 10_000): Promise<WebElement> =>
+export const byTestId = (driver: WebDriver, id: string, timeoutMs = 40_000): Promise<WebElement> =>
   driver.wait(until.elementLocated(By.css(`[data-testid="${id}"]`)), timeoutMs, `no element ${id}`);
 
 /** Text of an element, asked for again when the page replaces it meanwhile. */
@@ -97,7 +97,7 @@ export async function textOf(driver: WebDriver, id: string): Promise<string> {
       if ((error as Error).name !== 'StaleElementReferenceError') throw error;
       return null;
     }
-  }, 10_000) as Promise<string>;
+  }, 40_000) as Promise<string>;
 }
 
 /** Waits until a reading satisfies a condition and returns it; on failure says what it was last. */
@@ -106,7 +106,7 @@ export async function eventually<T>(
   read: () => Promise<T>,
   holds: (value: T) => boolean,
   what: string,
-  timeoutMs = 15_000,
+  timeoutMs = 40_000,
 ): Promise<T> {
   let last: T | undefined;
   try {

@@ -28,7 +28,7 @@ async function newProject(name: string): Promise<void> {
   await fill('width', '40');
   await fill('depth', '25');
   await (await byRole(driver, 'button', 'Create')).click();
-  await (await byRole(driver, 'tab', 'Building', 20_000)).click();
+  await (await byRole(driver, 'tab', 'Building', 40_000)).click();
 }
 
 const kindsIn = ({ openings }: Awaited<ReturnType<typeof design>>, kind: string) => Object.values(openings).filter((one) => one.kind === kind).length;
@@ -101,7 +101,7 @@ describe('from a drawing to a building', () => {
     await bringIn(file('quay.png', pngOf(drawnSheet(planOf(museum(), quay.id), { style: 'filled', pxPerM: PX_PER_M }))));
     await byRole(driver, 'button', 'Measure a known length', 30_000);
     expect(await textOf(driver, 'not-to-scale')).toBe('Not to scale');
-    await driver.wait(async () => (await (await byTestId(driver, 'drawing')).getAttribute('data-loaded')) === 'yes', 20_000);
+    await driver.wait(async () => (await (await byTestId(driver, 'drawing')).getAttribute('data-loaded')) === 'yes', 40_000);
     // The sheet is 76 m wide and lies on 40 m of plan: what is x m of the building is drawn at (x + margin) x 40 / 76.
     const shown = 40 / (72 + 2 * MARGIN_M);
     const at = (m: number) => (m + MARGIN_M) * shown;
@@ -267,8 +267,8 @@ describe('from a drawing to a building', () => {
     expect(count(ground!.id)[0]).toBeGreaterThan(40);
     expect(onFloor(before, 'slabOpenings', copy!.id)).toHaveLength(1);
     await driver.navigate().refresh();
-    await byRole(driver, 'button', 'Bring in a drawing…', 20_000);
-    await driver.wait(async () => (await (await byTestId(driver, 'drawing')).getAttribute('data-loaded')) === 'yes', 20_000);
+    await byRole(driver, 'button', 'Bring in a drawing…', 40_000);
+    await driver.wait(async () => (await (await byTestId(driver, 'drawing')).getAttribute('data-loaded')) === 'yes', 40_000);
     expect(await design()).toEqual(before);
   });
 });

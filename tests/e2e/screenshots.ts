@@ -29,7 +29,7 @@ async function foundWalls(): Promise<void> {
   await (await byRole(driver, 'button', 'New project')).click();
   await (await byRole(driver, 'textbox', 'name')).sendKeys(Key.chord(Key.CONTROL, 'a'), 'Quay level, traced');
   await (await byRole(driver, 'button', 'Create')).click();
-  await (await byRole(driver, 'tab', 'Building', 20_000)).click();
+  await (await byRole(driver, 'tab', 'Building', 40_000)).click();
   await driver.findElement(By.css('input[type=file]')).sendKeys(scan);
   await (await byRole(driver, 'button', 'Find walls', 30_000)).click();
   await byRole(driver, 'button', /^Draw \d+ walls$/, 60_000);
@@ -60,7 +60,7 @@ try {
 
   await driver.findElement(By.css('body')).sendKeys('c');
   await (await byRole(driver, 'button', 'show the difference')).click();
-  await byRole(driver, 'status', 'Comparison', 20_000);
+  await byRole(driver, 'status', 'Comparison', 40_000);
   await shoot(driver, 'compare');
   await (await byRole(driver, 'button', 'end the comparison')).click();
   await (await byRole(driver, 'tab', 'Radios')).click();
@@ -118,7 +118,7 @@ try {
   await driver.findElement(By.css('body')).sendKeys(Key.ESCAPE, Key.ESCAPE);
   await (await byRole(driver, 'button', 'Gallery level, drawing')).click();
   await (await byRole(driver, 'checkbox', 'hidden')).click();
-  await driver.wait(async () => (await driver.findElements(By.css('[data-testid=drawing][data-loaded=yes]'))).length === 1, 20_000);
+  await driver.wait(async () => (await driver.findElements(By.css('[data-testid=drawing][data-loaded=yes]'))).length === 1, 40_000);
   await shoot(driver, 'drawing');
   await (await byRole(driver, 'checkbox', 'hidden')).click();
   await driver.findElement(By.css('body')).sendKeys(Key.ESCAPE);

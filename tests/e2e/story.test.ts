@@ -257,7 +257,7 @@ describe('the whole story, in one window after another', () => {
     await driver.findElement(By.css('[data-ap="quill-ap-011"]')).sendKeys(Key.DELETE);
     expect(await driver.findElements(By.css('[data-ap="quill-ap-011"]'))).toHaveLength(0);
     await (await byRole(driver, 'button', 'Undo')).click();
-    await driver.wait(async () => (await driver.findElements(By.css('[data-ap="quill-ap-011"]'))).length === 1, 5000);
+    await driver.wait(async () => (await driver.findElements(By.css('[data-ap="quill-ap-011"]'))).length === 1, 30_000);
     await saved(driver);
   });
 
@@ -282,7 +282,7 @@ describe('the whole story, in one window after another', () => {
     );
     await driver.switchTo().window(first);
     await driver.get(server.url);
-    const card = await driver.wait(async () => (await driver.findElements(By.css('li[aria-label="Netmakers\' Cottage"]')))[0], 5000);
+    const card = await driver.wait(async () => (await driver.findElements(By.css('li[aria-label="Netmakers\' Cottage"]')))[0], 30_000);
     await (await card!.findElement(By.xpath('.//button[text()="Delete"]'))).click();
     await (await byRole(driver, 'button', 'Delete project')).click();
     await driver.switchTo().window(second);

@@ -417,7 +417,7 @@ test('Findings: the loud one is found, shown on the plan and set within the law;
   await eventually(driver, titles, (all) => all.length > 0 && !all.includes(loud), 'it is found no more');
   const steering = 'Band steering is on, and some clients know one band only';
   await driver.findElement(By.xpath(`//table[@aria-label='Findings']//button[.='${steering}']`)).click();
-  const reason = await driver.wait(async () => (await driver.findElements(By.css('[aria-label=Finding] textarea')))[0] ?? false, 10_000);
+  const reason = await driver.wait(async () => (await driver.findElements(By.css('[aria-label=Finding] textarea')))[0] ?? false, 40_000);
   await (reason as WebElement).sendKeys('scanners go in March', Key.TAB);
   await (await byRole(driver, 'button', 'Accept')).click();
   await saved(driver);
