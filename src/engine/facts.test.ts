@@ -8,11 +8,11 @@ import { accessPointsAround, floorsOf, serviceLevelOf, variantsOf, type Design }
 import { applyChanges } from '@/core/design/step';
 import { LENSES } from '@/core/fields/lenses';
 import { BANDS } from '@/core/radio/band';
-import { channelOf } from '@/core/radio/channel';
 import { factsOf } from './facts';
 import { enginePoolHere, fieldsHere } from './here';
 import type { LensResult, SceneRadio } from './protocol';
-import { floorScene, poseOf, sceneOf } from './scene';
+import { litRadios } from './litRadios';
+import { floorScene, sceneOf } from './scene';
 
 const design = museum();
 const [asFound, proposed] = variantsOf(design);
@@ -29,14 +29,8 @@ async function lensOn(lens: 'contention' | 'service', floorAt: number, bandAt: n
   const floor = floorsOf(design)[floorAt]!;
   const band = BANDS[bandAt]!;
   const scene = floorScene(design, floor);
-  const radios: SceneRadio[] = [];
-  for (const ap of accessPointsAround(design, floor.id, asFound!.id)) {
-    const radio = ap.radios.find((one) => one.band === band && one.on);
-    if (radio === undefined) continue;
-    const pose = poseOf(design, ap);
-    const lossDb = (await fields.get(scene, ap.modelId, pose))[bandAt]!;
-    radios.push({ apId: ap.id, name: ap.name, modelId: ap.modelId, pose, channel: channelOf(radio), txPowerDbm: radio.txPowerDbm, lossDb });
-  }
+  const lit = await litRadios(design, scene, accessPointsAround(design, floor.id, asFound!.id), band, fields);
+  const radios = lit.map(({ ap: _ap, ...radio }): SceneRadio => radio);
   const result = await enginePoolHere.call('lens', {
     scene: sceneOf(scene),
     lens,

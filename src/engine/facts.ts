@@ -18,30 +18,17 @@ import { inRegion } from '@/core/geometry/polygon';
 import { distanceToM } from '@/core/geometry/segment';
 import { BANDS, perBand, type Band } from '@/core/radio/band';
 import { modelOf, radioModelOf } from '@/core/radio/catalogue';
-import { channelOf, occupied20 } from '@/core/radio/channel';
+import { occupied20 } from '@/core/radio/channel';
 import { CLIENT_TYPES } from '@/core/radio/clientTypes';
 import { highestPowerDbm, lawProblem, lawfulChannels } from '@/core/radio/law';
 import { ruleFor, type Domain } from '@/core/radio/regulation';
 import type { FieldCache } from './fieldCache';
 import type { EnginePool } from './pool';
 import type { Inspected, SceneRadio } from './protocol';
-import { floorScene, poseOf, sceneOf, type FloorScene } from './scene';
+import { litRadios } from './litRadios';
+import { floorScene, sceneOf } from './scene';
 
 const OFTEN_METAL = 'metal';
-
-/** Radios of a band that are on, with their losses on a floor. */
-async function litRadios(design: Design, scene: FloorScene, aps: readonly AccessPoint[], band: Band, fields: FieldCache): Promise<SceneRadio[]> {
-  const lit = await Promise.all(
-    aps.map(async (ap): Promise<SceneRadio | null> => {
-      const radio = ap.radios.find((one) => one.band === band && one.on);
-      if (radio === undefined || radioModelOf(ap.modelId, band) === null) return null;
-      const pose = poseOf(design, ap);
-      const lossDb = (await fields.get(scene, ap.modelId, pose))[BANDS.indexOf(band)]!;
-      return { apId: ap.id, name: ap.name, modelId: ap.modelId, pose, channel: channelOf(radio), txPowerDbm: radio.txPowerDbm, lossDb };
-    }),
-  );
-  return lit.filter((radio) => radio !== null);
-}
 
 const placeOf = ({ floorId, xM, yM }: AccessPoint): FactPlace => ({ floorId, xM, yM });
 
@@ -81,7 +68,7 @@ export async function factsOf(
       const asked = owed.map(({ id, mask, level }) => ({ id, mask, level: level as Requirements }));
       const found = await pool.call(
         'inspect',
-        { scene: sceneOf(scene), mask: scene.mask, zones: asked, radios: lit },
+        { scene: sceneOf(scene), mask: scene.mask, zones: asked, radios: lit.map(({ ap: _ap, ...radio }) => radio) },
         { priority: 'long', ...(signal && { signal }) },
       );
       radios.push(...radioFacts(design, domain, floor, band, aps, lit, found));

@@ -7,13 +7,13 @@ import { valuedOf } from '@/core/fields/statistics';
 import { measuredSpots } from '@/core/survey/measured';
 import type { Sample } from '@/core/survey/sample';
 import { serviceLevelOf, type AccessPoint, type Design } from '@/core/design/design';
-import { bandIndex, type Band } from '@/core/radio/band';
-import { channelOf } from '@/core/radio/channel';
+import type { Band } from '@/core/radio/band';
 import { clientTypeOf } from '@/core/radio/clientTypes';
 import { browserPool } from '@/engine/browser';
 import { FieldCache } from '@/engine/fieldCache';
 import type { LensQuestion, LensResult, SceneRadio } from '@/engine/protocol';
-import { floorScene, poseOf, sceneOf, type FloorScene } from '@/engine/scene';
+import { litRadios } from '@/engine/litRadios';
+import { floorScene, sceneOf, type FloorScene } from '@/engine/scene';
 import { KIND_TINTS } from '../theme/tokens';
 import { wordsOf } from './notices';
 import type { Place } from './selectors';
@@ -83,36 +83,6 @@ export type LensInputs = {
   dragging: boolean;
 };
 
-/** Radios that are on in the band, with their loss fields; the one being dragged comes without. */
-async function litRadios(
-  design: Design,
-  scene: FloorScene,
-  aps: readonly AccessPoint[],
-  band: Band,
-  movingApId: string | null,
-): Promise<Array<SceneRadio & { ap: AccessPoint }>> {
-  const lane = bandIndex(band);
-  const found = await Promise.all(
-    aps.map(async (ap) => {
-      const radio = ap.radios.find((candidate) => candidate.band === band && candidate.on);
-      if (radio === undefined) return null;
-      const pose = poseOf(design, ap);
-      const lossDb = ap.id === movingApId ? null : (await fieldCache().get(scene, ap.modelId, pose))[lane]!;
-      return {
-        ap,
-        apId: ap.id,
-        name: ap.name,
-        modelId: ap.modelId,
-        pose,
-        channel: channelOf(radio),
-        txPowerDbm: radio.txPowerDbm,
-        lossDb,
-      };
-    }),
-  );
-  return found.filter((radio) => radio !== null);
-}
-
 /** Numbers samples, so that a key can name them. */
 const sampleMarks = new WeakMap<readonly Sample[], number>();
 let lastMark = 0;
@@ -142,7 +112,7 @@ async function compute(maps: MapStore, inputs: LensInputs, overtaken: AbortSigna
   const scene = floorScene(design, place.floor, client);
   const heard = session.heardApId === null ? place.around : place.around.filter((ap) => ap.id === session.heardApId);
   // A client that does not know the band hears nobody there.
-  const radios = client.bands.includes(session.band) ? await litRadios(design, scene, heard, session.band, movingApId) : [];
+  const radios = client.bands.includes(session.band) ? await litRadios(design, scene, heard, session.band, fieldCache(), movingApId) : [];
   if (overtaken.aborted && !dragging) return;
   const lens = lensOf(session.lens);
   const threshold = session.thresholds[session.lens];

@@ -3,7 +3,8 @@ import { LIMITS } from '@/core/design/limits';
 import { scaleByWords } from '@/core/finding/written';
 import { drawingTypeOf, isVectorType, pictureFacts, type VectorType } from '@/core/formats/picture';
 import type { NewDrawing } from '@/core/design/drawingCommands';
-import { openVectors, type VectorFile, type Vectors } from './vectors/vectors';
+import { openVectors } from './vectors/open';
+import type { VectorFile, Vectors } from './vectors/vectors';
 
 /** A picture to lay under a floor, what is known of its scale, and the vectors it was drawn from. */
 export type DrawnPicture = Readonly<{

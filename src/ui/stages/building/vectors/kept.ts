@@ -1,7 +1,8 @@
 import type { Drawing } from '@/core/design/design';
 import { UpperRoomError } from '@/core/errors';
 import { assetUrl } from '../../../state/api';
-import { openVectors, type VectorFile, type Vectors } from './vectors';
+import { openVectors } from './open';
+import type { VectorFile, Vectors } from './vectors';
 
 type Source = NonNullable<Drawing['source']>;
 type Opened = Readonly<{ file: VectorFile; vectors: Vectors }>;

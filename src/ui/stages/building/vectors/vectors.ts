@@ -1,5 +1,4 @@
 import type { WrittenWord } from '@/core/finding/written';
-import type { VectorType } from '@/core/formats/picture';
 
 /** Vectors are drawn with their longer side as long as this: a 100 m building then has a pixel every 2.5 cm. */
 export const LONGER_PX = 4000;
@@ -29,18 +28,6 @@ export type VectorFile = Readonly<{
   /** Lets go what is held open: nothing is drawn after it. */
   close: () => void;
 }>;
-
-/** Opens a file of vectors. @throws UpperRoomError DRAWING_BROKEN, DRAWING_LOCKED, DRAWING_EMPTY, DRAWING_TOO_LARGE */
-export async function openVectors(bytes: Uint8Array, type: VectorType): Promise<VectorFile> {
-  switch (type) {
-    case 'image/svg+xml':
-      return (await import('./svg')).openSvg(new TextDecoder().decode(bytes));
-    case 'application/pdf':
-      return (await import('./pdf')).openPdf(bytes);
-    case 'image/vnd.dxf':
-      return (await import('./dxf')).openDxf(new TextDecoder().decode(bytes));
-  }
-}
 
 /** White paper for a part of a sheet. */
 export function paperFor(
