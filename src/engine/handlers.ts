@@ -11,6 +11,7 @@ import { retune } from '@/core/planning/retune';
 import { againstModel } from '@/core/survey/againstModel';
 import { antennasOf, floats, outlinesFor, planeOf, stationsOf, type Handler } from './derived';
 import { inspect } from './inspect';
+import { positions } from './positions';
 import { detail, difference, lens, share } from './lensCalls';
 import { listenOnSite } from './listen';
 import type { CallName, Params, Progress, Result } from './protocol';
@@ -82,6 +83,7 @@ export const HANDLERS: { [K in CallName]: Handler<K> } = {
   retune: retuneHandler,
   againstModel: against,
   inspect,
+  positions,
   findWalls: findWallsHandler,
   readDxf: dxf,
   listen,

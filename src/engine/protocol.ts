@@ -16,6 +16,7 @@ import type { FieldStatistics, ServedBy } from '@/core/fields/statistics';
 import type { AgainstModel, DesignedRadio } from '@/core/survey/againstModel';
 import type { HeardOutside } from '@/core/survey/outside';
 import type { PlanRadio, PlanRules } from '@/core/planning/problem';
+import type { PositionGroup, Positions } from '@/core/planning/positions/positions';
 import type { RetuneProgress, RetuneSheet } from '@/core/planning/retune';
 import type { Medium } from '@/core/propagation/medium';
 import type { Pose } from '@/core/propagation/ray';
@@ -110,6 +111,9 @@ export type Inspected = Readonly<{
   zones: readonly InspectedZone[];
 }>;
 
+/** A radio at a place, as far as its level goes. */
+export type PlacedRadio = Readonly<{ modelId: string; pose: Pose; txPowerDbm: number }>;
+
 /** What the receiver hears on a stretch of a walk; only the server has the site's truth to ask with. */
 export type ListenParams = { design: Design; site: SiteParameters; stretch: Stretch };
 
@@ -172,6 +176,22 @@ export interface WorkerCalls {
     };
     progress: never;
     result: Inspected;
+  };
+  /** The fewest of some candidates, besides what stands, that meet what is owed on a floor in one band. Masks are of the scene's cells. */
+  positions: {
+    params: {
+      scene: Scene;
+      band: Band;
+      candidates: readonly PlacedRadio[];
+      standing: readonly PlacedRadio[];
+      groups: readonly PositionGroup[];
+      seed: number;
+      /** Rounds without anything better after which it ends. */
+      idleRounds: number;
+    };
+    /** The share of levels computed, then the best so far. */
+    progress: Readonly<{ done: number; best: Positions | null }>;
+    result: Positions;
   };
   findWalls: { params: { picture: Picture; options: FindOptions }; progress: number; result: Found };
   readDxf: { params: { text: string }; progress: never; result: DxfDrawing };

@@ -7,7 +7,8 @@ import { PROJECT_ID, type AccessPoint, type Design, type Floor, type Project, ty
 import { childrenOf, keyOf, type Pointer } from './references';
 import { kindOf, TABLES } from './registry';
 import { USUAL_LEVELS } from './levelCommands';
-import { change, recordAt, type Change } from './step';
+import type { PointM } from '../geometry/point';
+import { applyChanges, change, recordAt, type Change } from './step';
 
 /** Commands are pure: the design and arguments in, changes out. Undo is the changes swapped, so none has an inverse of its own. */
 
@@ -55,13 +56,17 @@ export function nextName(design: Design, floorId: string, variantId: string): st
 
 export type NewAccessPoint = Pick<AccessPoint, 'id' | 'floorId' | 'variantId' | 'modelId' | 'xM' | 'yM'> & Partial<AccessPoint>;
 
+/** How high a model is hung on a floor: as it is made for, and below the ceiling. */
+export const hungHeightM = ({ ceilingM }: Pick<Floor, 'ceilingM'>, modelId: string): number =>
+  Math.min(modelOf(modelId).defaultHeightM, ceilingM - 0.1);
+
 /** Hangs an access point. Height follows the model but stays below the ceiling. */
 export function addAccessPoint(design: Design, args: NewAccessPoint): Change[] {
   const floor = existing(design, 'floors', args.floorId);
   const project = existing(design, 'project', PROJECT_ID);
   const ap: AccessPoint = {
     name: nextName(design, args.floorId, args.variantId),
-    heightM: Math.min(modelOf(args.modelId).defaultHeightM, floor.ceilingM - 0.1),
+    heightM: hungHeightM(floor, args.modelId),
     azimuthDeg: 0,
     tiltDeg: 0,
     locked: false,
@@ -69,6 +74,23 @@ export function addAccessPoint(design: Design, args: NewAccessPoint): Change[] {
     ...args,
   };
   return change('accessPoints', ap.id, null, ap);
+}
+
+/** Hangs access points of one model at some spots, one band's radios at a power that the law is asked about; each gets a name of its own. */
+export function hangAll(
+  design: Design,
+  { modelId, band, txPowerDbm, ...where }: Readonly<{ floorId: string; variantId: string; modelId: string; band: Radio['band']; txPowerDbm: number }>,
+  spots: readonly PointM[],
+  newId: () => string,
+): Change[] {
+  const { domain } = existing(design, 'project', PROJECT_ID);
+  const radios = defaultRadios(modelId, domain).map((radio) => (radio.band === band ? withinLaw(domain, modelId, { ...radio, txPowerDbm }) : radio));
+  let after = design;
+  return spots.flatMap((at) => {
+    const changes = addAccessPoint(after, { id: newId(), ...where, modelId, ...at, radios });
+    after = applyChanges(after, changes);
+    return changes;
+  });
 }
 
 /** Moves access points by the same distance. Locked ones stay: locked means that nothing moves them but their own form. */

@@ -128,7 +128,12 @@ export const ACTIONS: readonly Action[] = [
     enabled: () => useWalker.getState().walkId !== null && session().pinned !== null,
   },
   ...SURVEY_ACTIONS,
-  { id: 'retune', title: 'Retune…', key: 'R', run: () => session().set({ stage: 'design', retuneOpen: true, tool: 'select' }) },
+  { id: 'retune', title: 'Retune…', key: 'R', run: () => session().set({ stage: 'design', retuneOpen: true, proposing: false, tool: 'select' }) },
+  {
+    id: 'propose',
+    title: 'Propose positions…',
+    run: () => session().set({ stage: 'design', proposing: true, retuneOpen: false, selection: null, tool: 'select' }),
+  },
   { id: 'compare', title: 'Compare with another variant, or end it', key: 'C', run: toggleCompare },
   {
     id: 'compare-difference',

@@ -29,6 +29,7 @@ import { ScalePanel } from '../scale/ScalePanel';
 import { Section } from '../section/Section';
 import { BriefPanel } from '../stages/brief/BriefPanel';
 import { LevelForm } from '../stages/brief/LevelForm';
+import { ProposePanel } from '../stages/design/positions/ProposePanel';
 import { RetunePanel } from '../stages/design/RetunePanel';
 import { useDroppedDrawings } from '../stages/building/BringIn';
 import { forgetIncoming } from '../stages/building/bringIn';
@@ -134,7 +135,7 @@ function Bench({ place, projectId }: { place: Place; projectId: string }) {
   useMaps(place, samples, compared);
   // In a narrow window the inspector gives its room to the plan until something is to be said in it.
   const { panelOpen, retuneOpen, stage, against } = session;
-  const wanted = stage === 'survey' || stage === 'brief' || session.selection !== null || (stage === 'design' && retuneOpen);
+  const wanted = stage === 'survey' || stage === 'brief' || session.selection !== null || (stage === 'design' && (retuneOpen || session.proposing));
 
   return (
     <div className={`bench${panelOpen || wanted ? '' : ' folded'}${compared === null ? '' : ' comparing'}`}>
@@ -166,7 +167,7 @@ function Bench({ place, projectId }: { place: Place; projectId: string }) {
   );
 }
 
-const BENCH_FIELDS = ['stage', 'walkId', 'materialId', 'selection', 'panelOpen', 'retuneOpen', 'against'] as const;
+const BENCH_FIELDS = ['stage', 'walkId', 'materialId', 'selection', 'panelOpen', 'retuneOpen', 'proposing', 'against'] as const;
 
 /** The plan with its scale; while two designs are compared, their plans and on request the difference, beside or above each other as fits. */
 function Centre({ place, samples, compared, scaled }: { place: Place; samples: readonly Sample[]; compared: Compared | null; scaled: boolean }) {
@@ -201,6 +202,7 @@ function isStacked({ widthPx, heightPx }: Size, panes: number, floorWidthM: numb
 /** What is selected, or the stage's own panel. */
 function Inspector({ place, samples }: { place: Place; samples: Parameters<typeof SurveyPanel>[0]['samples'] }) {
   const { stage, selection, retuneOpen, tool, set } = useSessionFields('stage', 'selection', 'retuneOpen', 'tool');
+  const proposing = useSession((s) => s.proposing);
   const checking = useChecking();
   const { listed } = useFindings(place);
   const chosen = useSession((s) => s.finding);
@@ -208,6 +210,7 @@ function Inspector({ place, samples }: { place: Place; samples: Parameters<typeo
   if (stage === 'survey') return <SurveyPanel place={place} samples={samples} />;
   if (stage === 'design' && retuneOpen)
     return <RetunePanel key={place.project.domain} project={place.project} bands={bandsOf(place.aps)} samples={samples} />;
+  if (stage === 'design' && proposing) return <ProposePanel key={`${place.floor.id}/${place.variant.id}`} place={place} />;
   const finding = checking ? listed?.find(({ key }) => key === chosen) : undefined;
   // Whoever picks something else wants to see that.
   const picked = selection?.table === 'accessPoints' ? selection.ids.join() : '';

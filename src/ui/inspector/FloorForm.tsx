@@ -124,6 +124,9 @@ export function FloorForm({ place, building }: { place: Place; building: boolean
             <Button variant="contained" onClick={() => useSession.getState().set({ retuneOpen: true })}>
               Retune…
             </Button>
+            <Button variant="outlined" color="secondary" onClick={actionOf('propose').run}>
+              Propose positions…
+            </Button>
             <Button variant="outlined" color="secondary" onClick={actionOf('compare').run}>
               {comparing ? 'End the comparison' : 'Compare…'}
             </Button>

@@ -44,6 +44,7 @@ import { TypedLine } from './TypedLine';
 import { KindNames, RoomNames, roomNames, withRoomNames } from './names';
 import { PaneTitle } from '../compare/Panes';
 import { FindingsLayer } from '../checks/FindingsLayer';
+import { ProposedLayer } from './ProposedLayer';
 import { ScaleBar } from './ScaleBar';
 import { fitPlan, insideOf, toScreen, type Size } from './view';
 import { linesOf } from './lines';
@@ -262,6 +263,7 @@ export function PlanView({ place, samples, title }: { place: Place; samples: rea
             {session.stage === 'building' &&
               drawings.map((drawing) => <ReferencesLayer key={drawing.id} design={design} drawing={drawing} view={view} units={units} />)}
             {session.tool === 'review' && proposed !== null && <ProposalsLayer drawing={proposed} view={view} />}
+            {session.stage === 'design' && <ProposedLayer place={place} view={view} />}
             <FindingsLayer place={place} view={view} size={size} />
             {line && <DrawnLine line={line} view={view} units={units} />}
             {snapped !== null && snapped.mark !== null && <SnapSpot snapped={snapped} view={view} />}

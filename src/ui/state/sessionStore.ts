@@ -82,6 +82,8 @@ export type Session = {
   walkId: string | null;
   paletteOpen: boolean;
   retuneOpen: boolean;
+  /** Whether positions are being proposed. */
+  proposing: boolean;
   /** What the map is held against; null when nothing is compared. */
   against: Against | null;
   /** Whether the difference is drawn beside the two. */
@@ -146,6 +148,7 @@ const START: Session = {
   walkId: null,
   paletteOpen: false,
   retuneOpen: false,
+  proposing: false,
   against: null,
   showDifference: false,
 };

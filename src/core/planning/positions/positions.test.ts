@@ -1,0 +1,131 @@
+import { describe, expect, test } from '@jest/globals';
+import { seeded } from '../../random';
+import { coverBound } from './coverBound';
+import { coverProblemOf, isWithin, shortM2, type CoverProblem } from './coverProblem';
+import { coverSearch } from './coverSearch';
+import { groupShares, positionsOf, problemOf, type PositionGroup } from './positions';
+
+/** The least number of columns by trying all sets, smallest first; null where none will do. */
+function leastByForce(problem: CoverProblem): number | null {
+  let least: number | null = null;
+  for (let set = 0; set < 1 << problem.columns; set++) {
+    const chosen = Array.from({ length: problem.columns }, (_, j) => j).filter((j) => (set >> j) & 1);
+    if (problem.locked.some((locked, j) => locked === 1 && !chosen.includes(j))) continue;
+    if ((least === null || chosen.length < least) && isWithin(problem, shortM2(problem, chosen))) least = chosen.length;
+  }
+  return least;
+}
+function random(seed: number, columns: number, rows: number, locked: readonly number[] = []): CoverProblem {
+  const uniform = seeded(seed);
+  const list = Array.from({ length: rows }, (_, i) => ({ need: uniform() < 0.3 ? 2 : 1, areaM2: 0.5 + uniform(), group: i % 2 }));
+  const density = 0.15 + 0.2 * uniform();
+  const reaches = Array.from({ length: columns }, () => [...list.keys()].filter(() => uniform() < density));
+  const whole = [0, 1].map((g) => list.filter(({ group }) => group === g).reduce((sum, { areaM2 }) => sum + areaM2, 0));
+  return coverProblemOf(list, reaches, [whole[0]! * 0.2 * uniform(), whole[1]! * 0.1], locked);
+}
+const searched = (problem: CoverProblem, rounds = 40) => {
+  const run = coverSearch(problem, 1);
+  let best = run.next().value;
+  for (let i = 1; i < rounds; i++) best = run.next().value;
+  return best.chosen;
+};
+const bounded = (problem: CoverProblem, rounds = 60) => {
+  const run = coverBound(problem);
+  let [bound, last] = [0, 0];
+  for (let i = 0; i < rounds; i++) {
+    last = run.next().value;
+    expect(last).toBeGreaterThanOrEqual(bound);
+    bound = last;
+  }
+  return bound;
+};
+
+describe('against all sets of small problems', () => {
+  test.each(Array.from({ length: 30 }, (_, i) => i + 1))('seed %d: the search finds the least, the bound is never above it', (seed) => {
+    const problem = random(seed, 11, 26, seed % 3 === 0 ? [2, 5] : []);
+    const least = leastByForce(problem);
+    const chosen = searched(problem);
+    if (least === null) {
+      expect(chosen).toBeNull();
+      return;
+    }
+    expect(chosen).toHaveLength(least);
+    expect(isWithin(problem, shortM2(problem, chosen!))).toBe(true);
+    for (const [j, locked] of problem.locked.entries()) if (locked === 1) expect(chosen).toContain(j);
+    expect(bounded(problem)).toBeLessThanOrEqual(least);
+  });
+
+  test('the bounds are worth something: two thirds of the least on the whole', () => {
+    let [bounds, leasts] = [0, 0];
+    for (let seed = 1; seed <= 30; seed++) {
+      const problem = random(seed, 11, 26);
+      const least = leastByForce(problem);
+      if (least === null) continue;
+      leasts += least;
+      bounds += bounded(problem);
+    }
+    expect(bounds / leasts).toBeGreaterThan(0.67);
+  });
+});
+
+/** A long room of cells: a position in each, which reaches so many cells to both sides. */
+function corridor(cells: number, reach: number): Float32Array[] {
+  return Array.from({ length: cells }, (_, j) => Float32Array.from({ length: cells }, (_, i) => (Math.abs(i - j) <= reach ? -60 : -90)));
+}
+const group = (cells: number, fields: Partial<PositionGroup> = {}): PositionGroup => ({
+  name: 'Hall',
+  mask: new Uint8Array(cells).fill(1),
+  need: 1,
+  levelDbm: -67,
+  share: 1,
+  ...fields,
+});
+function run(levels: Float32Array[], groups: PositionGroup[], locked: number[] = []) {
+  const steps = positionsOf(levels, groups, 1, locked, 1, 300);
+  let step = steps.next();
+  while (!step.done) step = steps.next();
+  return step.value;
+}
+
+describe('a corridor, by hand', () => {
+  test('30 cells, each position reaches 5: six, and no fewer', () => {
+    expect(run(corridor(30, 2), [group(30)])).toMatchObject({ count: 6, bound: 6, groups: [{ share: 1, unreachable: 0 }] });
+  });
+  test('a tenth may be short: 27 cells are six still, 25 are five', () => {
+    expect(run(corridor(30, 2), [group(30, { share: 0.9 })]).count).toBe(6);
+    const { count, bound, groups } = run(corridor(30, 2), [group(30, { share: 0.8 })]);
+    expect([count, bound]).toEqual([5, 5]);
+    expect(groups[0]!.share).toBeGreaterThanOrEqual(0.8);
+  });
+  test('two of them at each cell: the ends take two each, and what lies between them a fifth', () => {
+    expect(run(corridor(10, 2), [group(10, { need: 2 })])).toMatchObject({ count: 5 });
+  });
+  test('what stands is counted and kept; a zone asks only where it is', () => {
+    const { chosen, count } = run(corridor(30, 2), [group(30)], [0]);
+    expect([chosen!.includes(0), count]).toEqual([false, 7]);
+    const half = Uint8Array.from({ length: 30 }, (_, i) => (i < 15 ? 1 : 0));
+    expect(run(corridor(30, 2), [group(30, { mask: half })]).count).toBe(3);
+  });
+  test('what no position reaches is said, and nothing is proposed', () => {
+    const levels = corridor(30, 2).map((level) => level.map((dbm, i) => (i < 3 ? -90 : dbm)));
+    const { chosen, groups } = run(levels, [group(30)]);
+    expect(chosen).toBeNull();
+    expect(groups[0]).toMatchObject({ unreachable: 0.1, share: 0.9 });
+    expect(run(levels, [group(30, { share: 0.9 })]).count).toBe(6);
+  });
+  test('a level is met at it, not below', () => {
+    const problem = problemOf(corridor(10, 2), [group(10, { levelDbm: -60 })], 2, []);
+    expect(groupShares(problem, [group(10)], [2])[0]!.share).toBeCloseTo(0.5, 9);
+    expect(run(corridor(10, 2), [group(10, { levelDbm: -59.9 })]).chosen).toBeNull();
+  });
+});
+
+test('same seed, same positions; sent true it ends with what it has', () => {
+  const levels = corridor(60, 3);
+  expect(run(levels, [group(60, { share: 0.95 })])).toEqual(run(levels, [group(60, { share: 0.95 })]));
+  const steps = positionsOf(corridor(60, 1), [group(60, { share: 0.93 })], 1, [], 1);
+  const first = steps.next();
+  const last = first.done === true ? first : steps.next(true);
+  expect(last.done).toBe(true);
+  expect(last.value.count).not.toBeNull();
+});

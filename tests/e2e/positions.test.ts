@@ -1,0 +1,43 @@
+import { expect, test } from '@jest/globals';
+import { By, Key } from 'selenium-webdriver';
+import { museum } from '@demo/museum';
+import { floorsOf } from '@/core/design/design';
+import { factsOf } from '@/engine/facts';
+import { enginePoolHere, fieldsHere } from '@/engine/here';
+import { byRole } from './browser';
+import { chooseIn, openProject, saved } from './moves';
+import { driver, server, stored } from './together';
+
+test('positions: the fewest that meet what is owed are proposed with a bound, hung as one step with the levels that were promised, and taken back', async () => {
+  const upper = floorsOf(museum())[2]!;
+  await openProject(driver, server.url, 'quillhaven');
+  await (await byRole(driver, 'button', /^Upper room/)).click();
+  await (await byRole(driver, 'button', 'Propose positions…')).click();
+  const panel = () => byRole(driver, 'region', 'Propose positions');
+  await chooseIn(driver, 'model', /^Heron C4/);
+  await (await byRole(driver, 'button', 'Propose')).click();
+  await (await byRole(driver, 'button', 'Stop and keep the best', 60_000)).isEnabled();
+  const words = async () => (await panel()).getText();
+  const hang = await byRole(driver, 'button', /^Hang \d+ access points$/, 120_000);
+  const count = Number(/\d+/.exec(await hang.getText())![0]);
+  const [, bound] = /At least (\d+)|(\d+) access points\. No plan/.exec(await words())!;
+  expect(count).toBeGreaterThanOrEqual(bound === undefined ? count : Number(bound));
+  expect(await driver.findElements(By.css('[data-testid=proposed] [data-proposed]'))).toHaveLength(count);
+  expect((await words()).match(/\bmet\b/g)!.length).toBeGreaterThanOrEqual(2);
+  const before = Object.keys((await stored('quillhaven')).design.accessPoints);
+  await hang.click();
+  await saved(driver);
+  const { design } = await stored('quillhaven');
+  const hung = Object.values(design.accessPoints).filter(({ id }) => !before.includes(id));
+  expect(hung).toHaveLength(count);
+  expect(new Set(hung.map(({ name }) => name)).size).toBe(count);
+  expect(hung.every(({ floorId, modelId }) => floorId === upper.id && modelId === 'heron-c4')).toBe(true);
+  // As promised: of all that now hangs, and at the floor's own cells, the first and second signal are owed in 98 % of the zone.
+  const facts = await factsOf(design, hung[0]!.variantId, enginePoolHere, fieldsHere());
+  const zone = facts.zones.find(({ name }) => name === 'Upper room')!;
+  const five = zone.bands.find(({ band }) => band === '5')!;
+  expect(five.shares.each[0]).toBeGreaterThan(0.97);
+  await driver.findElement(By.css('body')).sendKeys(Key.chord(Key.CONTROL, 'z'));
+  await saved(driver);
+  expect(Object.keys((await stored('quillhaven')).design.accessPoints)).toHaveLength(before.length);
+});
