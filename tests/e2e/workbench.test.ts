@@ -400,9 +400,10 @@ test('Findings: the loud one is found, shown on the plan and set within the law;
   await (await byRole(driver, 'tab', 'Design')).click();
   await (await byRole(driver, 'tab', 'Findings')).click();
   await byRole(driver, 'table', 'Findings', 60_000);
-  const titles = async () =>
-    Promise.all((await driver.findElements(By.css('[aria-label="Findings"] tbody td:nth-child(3)'))).map((cell) => cell.getText()));
-  const summary = async () => (await driver.findElement(By.css('.evidence .summary'))).getText();
+  // Read at once: rows are drawn anew while they are looked at.
+  const texts = (css: string) => driver.executeScript<string[]>('return [...document.querySelectorAll(arguments[0])].map((e) => e.textContent)', css);
+  const titles = () => texts('[aria-label="Findings"] tbody td:nth-child(3)');
+  const summary = async () => (await texts('.evidence .summary'))[0] ?? '';
   const loud = 'Q-03, 5 GHz: not allowed';
   expect(await titles()).toContain(loud);
   const stops = (text: string) => Number(/(\d+) to stop at/.exec(text)![1]);
