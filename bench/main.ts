@@ -19,6 +19,7 @@ import { rayLossUnits, sightLine } from '@/core/propagation/ray';
 import { BANDS, perBand } from '@/core/radio/band';
 import { COMMON_CLIENT } from '@/core/radio/receiver';
 import { benchFinding } from './finding';
+import { benchPositions } from './positions';
 import { benchRetune } from './planning';
 import { generatedFloor, quayLevel, type BenchScene } from './scenes';
 
@@ -201,6 +202,7 @@ console.log(`Node ${process.version}, ${os.cpus().length} cores, one thread. Med
 benchScene(quayLevel());
 benchScene(generatedFloor(450, 14));
 benchLarge();
+rows.push(...benchPositions());
 rows.push(...benchFinding());
 const [a, b] = [Math.max(...rows.map((r) => r[0].length)), 8];
 console.log(`| ${'what'.padEnd(a)} | ${'ms'.padStart(b)} | notes`);

@@ -1,0 +1,56 @@
+import { museum } from '@demo/museum';
+import { floorsOf, type Design, type Floor } from '@/core/design/design';
+import { applyChanges } from '@/core/design/step';
+import { newProject } from '@/core/design/commands';
+import { EMPTY_DESIGN } from '@/core/design/registry';
+import { IDLE_ROUNDS, type PositionGroup, type Positions } from '@/core/planning/positions/positions';
+import { candidatesOn, coarseScene, groupsOn, placedAt, wholeFloor } from '@/engine/candidates';
+import { positions } from '@/engine/positions';
+import type { Scene } from '@/engine/protocol';
+import { floorScene } from '@/engine/scene';
+
+/** Positions of one floor: how many were found, with what bound, when the last came, and all the time it took. */
+function one(name: string, design: Design, floor: Floor, groupsIn: (scene: Scene) => PositionGroup[]): [string, string, string] {
+  const scene = coarseScene(floor, floorScene(design, floor));
+  const spots = candidatesOn(design, floor);
+  const begin = performance.now();
+  const run = positions({
+    scene,
+    band: '5',
+    candidates: placedAt(floor, spots, 'heron-c4', 15),
+    standing: [],
+    groups: groupsIn(scene),
+    seed: 1,
+    idleRounds: IDLE_ROUNDS.thorough,
+  });
+  let [levelsMs, bestMs, first] = [0, 0, null as number | null];
+  let best: Positions | null = null;
+  for (;;) {
+    const step = run.next();
+    const now: Positions | null = step.done ? step.value : step.value.best;
+    if (now === null) levelsMs = performance.now() - begin;
+    else if (best === null || now.count !== best.count) [bestMs, first] = [performance.now() - begin, first ?? now.count];
+    best = now ?? best;
+    if (step.done) break;
+  }
+  const { count, bound, groups } = best!;
+  return [
+    `positions, ${name}: ${spots.length} candidates`,
+    (performance.now() - begin).toFixed(0),
+    `${count} found (first ${first}), bound ${bound}; levels ${levelsMs.toFixed(0)} ms, the best after ${bestMs.toFixed(0)} ms; ${groups.map((group) => `${group.name} ${(group.share * 100).toFixed(1)} %`).join(', ')}`,
+  ];
+}
+
+export function benchPositions(): Array<[string, string, string]> {
+  const design = museum();
+  const hall = applyChanges(
+    EMPTY_DESIGN,
+    newProject({ name: 'Hall', units: 'metric', domain: 'EU', floorId: 'hall', variantId: 'first', widthM: 200, heightM: 150 }),
+  );
+  return [
+    ['**Positions** (one floor, 5 GHz, 15 dBm)', '', ''],
+    ...floorsOf(design).map((floor) => one(floor.name, design, floor, (scene) => groupsOn(design, floor, scene))),
+    one('hall of 200 x 150 m, −67 dBm in 95 %', hall, hall.floors.hall!, (scene) => [wholeFloor(hall.floors.hall!, scene, -67, 0.95)]),
+    one('hall of 200 x 150 m, −60 dBm in 95 %', hall, hall.floors.hall!, (scene) => [wholeFloor(hall.floors.hall!, scene, -60, 0.95)]),
+  ];
+}

@@ -1,0 +1,93 @@
+import { describe, expect, test } from '@jest/globals';
+import { museum } from '@demo/museum';
+import { hangAll } from '@/core/design/commands';
+import { floorsOf, onFloor, variantsOf } from '@/core/design/design';
+import { applyChanges } from '@/core/design/step';
+import { segmentOf } from '@/core/building/wall';
+import { contains, inRegion } from '@/core/geometry/polygon';
+import { distanceToM } from '@/core/geometry/segment';
+import { IDLE_ROUNDS } from '@/core/planning/positions/positions';
+import { candidatesOn, coarseScene, groupsOn, placedAt, standingIn, wholeFloor } from './candidates';
+import { factsOf } from './facts';
+import { enginePoolHere, fieldsHere } from './here';
+import { floorScene } from './scene';
+
+const design = museum();
+const [quay, , upper] = floorsOf(design);
+const variantId = variantsOf(design).at(-1)!.id;
+
+describe('where access points may hang', () => {
+  const spots = candidatesOn(design, quay!);
+  test('within the outline, half a metre off every wall, out of keep-out zones, on a lattice', () => {
+    const walls = onFloor(design, 'walls', quay!.id).map(segmentOf);
+    expect(spots.length).toBeGreaterThan(300);
+    for (const at of spots) {
+      expect(contains(quay!.outline, at.xM, at.yM)).toBe(true);
+      expect(Math.min(...walls.map((wall) => distanceToM(wall, at)))).toBeGreaterThanOrEqual(0.5);
+    }
+    const xs = [...new Set(spots.map(({ xM }) => xM))].sort((a, b) => a - b);
+    for (const [i, x] of xs.entries()) if (i > 0) expect(Math.round(((x - xs[i - 1]!) / 2.5) * 100) % 100).toBeLessThan(5);
+    const box = [
+      { xM: 10, yM: 10 },
+      { xM: 30, yM: 10 },
+      { xM: 30, yM: 30 },
+      { xM: 10, yM: 30 },
+    ];
+    const zone = { ...onFloor(design, 'zones', quay!.id)[0]!, id: 'out', kind: 'keep-out' as const, polygon: box, holes: [] };
+    const kept = candidatesOn({ ...design, zones: { ...design.zones, out: zone } }, quay!);
+    expect(kept.length).toBe(spots.filter(({ xM, yM }) => !inRegion(zone, xM, yM)).length);
+    expect(kept.length).toBeLessThan(spots.length);
+  });
+
+  test('a level is asked for in its zone, a second signal where the level wants one', () => {
+    const scene = coarseScene(quay!, floorScene(design, quay!));
+    expect(groupsOn(design, quay!, scene).map(({ name, need, levelDbm, share }) => [name, need, levelDbm, share])).toEqual([
+      ['Indoors, signal −67 dBm', 1, -67, 0.98],
+      ['Indoors, second −67 dBm', 2, -67, 0.98],
+      ['Quay terrace, signal −70 dBm', 1, -70, 0.95],
+    ]);
+    const [indoors, , terrace] = groupsOn(design, quay!, scene);
+    expect(indoors!.mask.some((inside, i) => inside === 1 && terrace!.mask[i] === 1)).toBe(false);
+    expect(wholeFloor(quay!, scene, -60, 0.95).mask.reduce((sum, inside) => sum + inside, 0)).toBeGreaterThan(600);
+  });
+
+  test('what hangs is counted by its radios of the band that are on', () => {
+    const aps = Object.values(design.accessPoints).filter((ap) => ap.variantId === variantId && ap.floorId === quay!.id);
+    expect(standingIn(design, aps, '6')).toHaveLength(3);
+    expect(standingIn(design, aps, '5')).toHaveLength(10);
+  });
+});
+
+test('what is proposed and hung is what the map then shows: the promised signal in the promised share, each by its own name', async () => {
+  const scene = coarseScene(upper!, floorScene(design, upper!));
+  const spots = candidatesOn(design, upper!);
+  const found = await enginePoolHere.call('positions', {
+    scene,
+    band: '5',
+    candidates: placedAt(upper!, spots, 'heron-c4', 15),
+    standing: [],
+    groups: groupsOn(design, upper!, scene).filter(({ need }) => need === 1),
+    seed: 1,
+    idleRounds: IDLE_ROUNDS.quick,
+  });
+  expect(found.bound).toBeGreaterThan(1);
+  expect(found.count!).toBeGreaterThanOrEqual(found.bound);
+  // Alone in a variant of its own.
+  const bare = { ...design, accessPoints: {} };
+  let n = 0;
+  const changes = hangAll(
+    bare,
+    { floorId: upper!.id, variantId, modelId: 'heron-c4', band: '5', txPowerDbm: 15 },
+    found.chosen!.map((j) => spots[j]!),
+    () => `new-${n++}`,
+  );
+  const hung = applyChanges(bare, changes);
+  const aps = Object.values(hung.accessPoints);
+  expect(aps).toHaveLength(found.count!);
+  expect(new Set(aps.map(({ name }) => name)).size).toBe(aps.length);
+  expect(aps.every(({ radios }) => radios.find(({ band }) => band === '5')!.txPowerDbm === 15)).toBe(true);
+  const facts = await factsOf(hung, variantId, enginePoolHere, fieldsHere());
+  const shares = facts.zones.find(({ name }) => name === 'Upper room')!.bands.find(({ band }) => band === '5')!.shares;
+  // The lattice of points is coarser than the map: a point of a hundred more or less.
+  expect(Math.abs(shares.each[0]! - found.groups[0]!.share)).toBeLessThan(0.015);
+}, 120_000);
