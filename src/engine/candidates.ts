@@ -49,7 +49,13 @@ export function groupsOn(design: Design, floor: Floor, { grid }: Scene): Positio
     const level = zone.kind === 'service' ? serviceLevelOf(design, zone) : null;
     if (level === null) return [];
     const mask = maskOf(grid, [zone]);
-    const first = { name: `${zone.name}, signal ${minus(level.signalDbm)} dBm`, mask, need: 1, levelDbm: level.signalDbm, share: level.share } as const;
+    const first = {
+      name: `${zone.name}, signal ${minus(level.signalDbm)} dBm`,
+      mask,
+      need: 1,
+      levelDbm: level.signalDbm,
+      share: level.share,
+    } as const;
     return level.secondDbm === null
       ? [first]
       : [first, { name: `${zone.name}, second ${minus(level.secondDbm)} dBm`, mask, need: 2, levelDbm: level.secondDbm, share: level.share }];

@@ -1,6 +1,6 @@
 import { beforeAll, expect, test } from '@jest/globals';
 import { museum } from '@demo/museum';
-import type { Facts } from '@/core/checks/facts';
+import { SECOND_FROM_DBM, type Facts } from '@/core/checks/facts';
 import { findingsOf } from '@/core/checks/finding';
 import { RULES } from '@/core/checks/rules';
 import { acceptFinding, acceptedOf, applyRemedy, checkRuleOf, setCheckRule } from '@/core/design/checkCommands';
@@ -25,7 +25,13 @@ beforeAll(async () => {
 });
 
 /** What the map of a floor shows. */
-async function lensOn(lens: 'contention' | 'service', floorAt: number, bandAt: number): Promise<{ result: LensResult; radios: SceneRadio[] }> {
+async function lensOn(
+  lens: 'contention' | 'service' | 'signal',
+  floorAt: number,
+  bandAt: number,
+  rank: 0 | 1 = 0,
+  threshold?: number,
+): Promise<{ result: LensResult; radios: SceneRadio[] }> {
   const floor = floorsOf(design)[floorAt]!;
   const band = BANDS[bandAt]!;
   const scene = floorScene(design, floor);
@@ -35,7 +41,7 @@ async function lensOn(lens: 'contention' | 'service', floorAt: number, bandAt: n
     scene: sceneOf(scene),
     lens,
     onlyKind: null,
-    rank: 0,
+    rank,
     widthMhz: 80,
     direction: 'down',
     zones: scene.zones.map(({ zone, mask }) => ({ id: zone.id, mask, level: serviceLevelOf(design, zone) })),
@@ -46,7 +52,7 @@ async function lensOn(lens: 'contention' | 'service', floorAt: number, bandAt: n
     keptTints: {},
     movingApId: null,
     measured: null,
-    threshold: LENSES.find(({ id }) => id === lens)!.threshold?.start ?? 0,
+    threshold: threshold ?? LENSES.find(({ id }) => id === lens)!.threshold?.start ?? 0,
   });
   return { result, radios };
 }
@@ -73,6 +79,18 @@ test('who shares with whom, and how much, is what the lens Contention says; what
     });
   }
   expect(compared).toBe(12);
+});
+
+test('a second one is heard in the share that the lens Signal gives the second strongest', async () => {
+  for (const [floorAt, bandAt] of [
+    [0, 1],
+    [1, 1],
+    [2, 0],
+  ] as const) {
+    const { result } = await lensOn('signal', floorAt, bandAt, 1, SECOND_FROM_DBM);
+    const heard = facts.heard.find(({ floorId, band }) => floorId === floorsOf(design)[floorAt]!.id && band === BANDS[bandAt])!;
+    expect(heard.secondShare).toBeCloseTo(result.share, 9);
+  }
 });
 
 test('how much of a zone’s level is met is what the lens Service level says', async () => {

@@ -11,7 +11,7 @@ import { browserPool } from '@/engine/browser';
 import { factsOf } from '@/engine/facts';
 import { useDocument } from '../state/documentStore';
 import { wordsOf } from '../state/notices';
-import { useViewDesign, type Place } from '../state/selectors';
+import type { Place } from '../state/selectors';
 import { useSession } from '../state/sessionStore';
 import { fieldCache } from '../state/useLens';
 
@@ -28,7 +28,8 @@ export const useChecking = (): boolean => useSession((s) => s.stage === 'design'
 
 /** Keeps the facts up to date while the checks are looked at. The building is gone through anew after each edit; what is overtaken is given up. */
 export function useFactsOf(place: Place): void {
-  const design = useViewDesign();
+  // What is only being tried out is not checked: it changes with every frame of a drag.
+  const design = useDocument((s) => s.design);
   const checking = useChecking();
   const variantId = place.variant.id;
   useEffect(() => {

@@ -1,5 +1,6 @@
 'use client';
-import { proposedSpots, useProposal } from '../stages/design/positions/proposal';
+import { isFor, proposedSpots, useProposal } from '../stages/design/positions/proposal';
+import { useDocument } from '../state/documentStore';
 import type { Place } from '../state/selectors';
 import type { View } from '../state/sessionStore';
 import { toScreen } from './view';
@@ -7,8 +8,9 @@ import { toScreen } from './view';
 /** Positions being proposed: candidates as tiny dots, chosen ones as pencilled triangles that become ink when they are hung. */
 export function ProposedLayer({ place, view }: { place: Place; view: View }) {
   const proposal = useProposal();
-  if (proposal.of?.floorId !== place.floor.id || proposal.of.variantId !== place.variant.id) return null;
-  const chosen = proposedSpots(proposal, place.floor.id, place.variant.id);
+  const projectId = useDocument((s) => s.projectId);
+  if (!isFor(proposal, projectId, place.floor.id, place.variant.id)) return null;
+  const chosen = proposedSpots(proposal);
   return (
     <g pointerEvents="none" data-testid="proposed">
       {proposal.spots.map((spot, i) => {

@@ -19,6 +19,7 @@ import {
   countHowMany,
   forgetProposal,
   hangProposed,
+  isFor,
   propose,
   stopProposal,
   useProposal,
@@ -46,7 +47,8 @@ export function ProposePanel({ place }: { place: Place }) {
   const of = `${modelId}/${band}`;
   const txPowerDbm = power?.of === of ? power.dbm : usualPowerDbm(domain, modelId, band);
   const asked = { modelId, band, txPowerDbm, keep };
-  const here = proposal.of?.floorId === place.floor.id && proposal.of.variantId === place.variant.id;
+  const projectId = useDocument((s) => s.projectId);
+  const here = isFor(proposal, projectId, place.floor.id, place.variant.id);
   const leave = () => {
     forgetProposal();
     useSession.getState().set({ proposing: false });
@@ -194,7 +196,9 @@ function HowManyTable({ cells }: { cells: readonly HowMany[] }) {
                 <td
                   key={band}
                   className="mono"
-                  title={found === null || found.count === null ? undefined : `${percent(found.groups[0]!.share)} of the floor; at least ${found.bound}`}
+                  title={
+                    found === null || found.count === null ? undefined : `${percent(found.groups[0]!.share)} of the floor; at least ${found.bound}`
+                  }
                 >
                   {found === null
                     ? '…'

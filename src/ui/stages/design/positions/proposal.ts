@@ -157,11 +157,12 @@ export async function countHowMany(asked: Asked): Promise<void> {
   }
 }
 
-/** The spots of what is proposed on the floor and variant in view; none where it is for another. */
-export function proposedSpots({ of, best, spots }: Proposal, floorId: string, variantId: string): readonly PointM[] {
-  if (of === null || of.floorId !== floorId || of.variantId !== variantId || best === null || best.chosen === null) return [];
-  return best.chosen.map((j) => spots[j]!);
-}
+/** Whether a proposal is for the floor and variant in view; copies of a project have floors of the same ids. */
+export const isFor = ({ of }: Proposal, projectId: string | null, floorId: string, variantId: string): boolean =>
+  of !== null && of.projectId === projectId && of.floorId === floorId && of.variantId === variantId;
+
+/** The spots of what is proposed. */
+export const proposedSpots = ({ best, spots }: Proposal): readonly PointM[] => (best?.chosen ?? []).map((j) => spots[j]!);
 
 /** Hangs what is proposed, as one step. */
 export function hangProposed(): void {
@@ -169,7 +170,7 @@ export function hangProposed(): void {
   const { of, asked } = proposal;
   const { projectId, design } = useDocument.getState();
   if (of === null || asked === null || of.projectId !== projectId || !Object.hasOwn(design.floors, of.floorId)) return;
-  const spots = proposedSpots(proposal, of.floorId, of.variantId);
+  const spots = proposedSpots(proposal);
   const ids: string[] = [];
   const newId = () => ids[ids.push(uuid()) - 1]!;
   const { floorId, variantId } = of;
