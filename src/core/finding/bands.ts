@@ -14,7 +14,7 @@ export type Band = Stroke & Readonly<{ thickPx: number; inside: Inside; balance:
 /** Thicker than this share of the longer side is no wall, as long as the scale is not known. */
 const THICKEST_SHARE = 0.022;
 /** Thicker than this is no wall, in m. */
-const THICKEST_M = 0.56;
+const THICKEST_M = 0.6;
 const MIN_OVERLAP_PX = 7;
 const SHORT_PX = 15;
 const COS_FACING = { long: Math.cos((6 * Math.PI) / 180), short: Math.cos((10 * Math.PI) / 180) } as const;

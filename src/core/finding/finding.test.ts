@@ -234,7 +234,8 @@ describe('company', () => {
     ['a stub in the air', piece(100, 100, 125, 100), false],
     ['a wall that stands free', piece(100, 100, 220, 100), false],
     ['a cupboard before a wall', piece(20, 14, 100, 14), false],
-    ['thicker than any wall', piece(200, 0, 200, 300, 22), false],
+    ['thicker than any wall', piece(200, 0, 200, 300, 22.1), false],
+    ['as thick as an old outer wall drawn by its two faces', piece(200, 0, 200, 300, 21.9), true],
     ['hatching within a wall', piece(200, -2, 204, 3, 2), false],
     ['a short piece held at one end', piece(200, 0, 200, 30), false],
   ])('%s', (_name, extra, stays) => expect(left(extra)).toBe(stays));

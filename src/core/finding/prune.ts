@@ -2,7 +2,7 @@ import type { Piece } from './accept';
 import type { FoundDoor } from './doors';
 import { StrokeGrid, alongPx, asidePx, distancePx, strokeOf } from './stroke';
 
-const MAX_THICK_M = 0.52;
+const MAX_THICK_M = 0.55;
 const MIN_BAND_M = 0.045;
 /** Two ends on one line with no more than this between them, in m, may be beside one window. */
 const WINDOW_M = 3.2;
