@@ -91,6 +91,11 @@ describe('layers', () => {
     const waves = (0.012 * Math.sqrt(6.31)) / (0.299792458 / 5.5);
     expect(Math.abs(waves - 0.5)).toBeLessThan(0.06);
   });
+  test('a coat of metal of 10 nm, 10 ohms a square, costs what a thin sheet does: 20 log10(1 + 376.7 / (2 x 10)) dB; coated panes about as much', () => {
+    const sheetDb = 20 * Math.log10(1 + 376.73 / 20);
+    for (const mhz of [2442, 5500, 6525]) expect(layersLossDb([{ substanceId: 'metal', thicknessM: 1e-8 }], mhz)).toBeCloseTo(sheetDb, 1);
+    for (const band of BANDS) expect(Math.abs(materialLossDb('glass-coated', band) - sheetDb)).toBeLessThan(4);
+  });
   test('metal stops at the limit; open loses nothing', () => {
     expect(materialLossDb('metal', '5')).toBeCloseTo(MAX_WALL_LOSS_DB, 6);
     expect(materialLossDb('open', '5')).toBe(0);

@@ -45,6 +45,11 @@ export const MATERIALS: readonly Material[] = [
   row('plasterboard-sheets', 'Plasterboard, 2 sheets', 'light', ['plasterboard', 0.0125], ['air', 0.075], ['plasterboard', 0.0125]),
   row('glass', 'Glass, 12 mm', 'dashes', ['glass', 0.012]),
   row('glass-double', 'Glass, double pane', 'dashes', ['glass', 0.004], ['air', 0.016], ['glass', 0.004]),
+  // A heat-reflecting coat of 10 nm of metal has about 10 ohms a square; it, and not the panes, is what is lost in.
+  row('glass-coated', 'Glass, coated double pane', 'dashes', ['glass', 0.004], ['metal', 1e-8], ['air', 0.016], ['glass', 0.004]),
+  row('block', 'Hollow block, 0.2 m', 'heavy', ['concrete', 0.04], ['air', 0.12], ['concrete', 0.04]),
+  // P.2040 has no stone but marble: it stands for stone that is dense and dry.
+  row('stone', 'Stone, 0.4 m, as marble', 'heavy', ['marble', 0.4]),
   row('metal', 'Metal', 'dots', ['metal', 0.002]),
   row('wood', 'Wood, 45 mm', 'ticks', ['wood', 0.045]),
   row('chipboard', 'Chipboard, 18 mm', 'ticks', ['chipboard', 0.018]),
