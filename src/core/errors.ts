@@ -33,6 +33,8 @@ export const ERROR_MESSAGES = {
   REFERENCE_TOO_SHORT: 'The two ends of the reference lie on one spot. Draw it over something long, from end to end.',
   AREA_CROSSED: 'The outline of an area may not cross itself or its holes. Put its corners in order, one after the other.',
   NO_AREA_HERE: 'There is no area here that holds the whole hole. Draw the area first, and the hole within it.',
+  NO_OUTER_WALLS:
+    'The walls of this floor close nothing in: there is a gap between their ends, or none is drawn. Close it, or draw the outline by its corners.',
   NO_ROOM_HERE:
     'There is no room round this spot: it lies on a wall, or outside of the outline. Click inside a room, or draw the area by its corners.',
   PAIRS_TOO_FEW: 'At least two pairs of points that lie apart are needed. Add another pair, far from the first.',

@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { areaM2 } from '../geometry/polygon';
 import { crossesItself, simplified } from '../geometry/ring';
-import { roomRound } from './fill';
+import { outlineOf, roomRound } from './fill';
 import type { Wall } from './wall';
 
 const p = (xM: number, yM: number) => ({ xM, yM });
@@ -47,5 +47,20 @@ describe('rings', () => {
   test('lose the corners that lie on the way, never the last three', () => {
     expect(simplified([p(0, 0), p(5, 0.01), p(10, 0), p(10, 10)], 0.1)).toEqual([p(0, 0), p(10, 0), p(10, 10)]);
     expect(simplified([p(0, 0), p(5, 0), p(10, 0)], 0.1)).toHaveLength(3);
+  });
+});
+
+describe('the outline that the outer walls make', () => {
+  const ell = [wall(0, 0, 20, 0), wall(20, 0, 20, 6), wall(20, 6, 12, 6), wall(12, 6, 12, 14), wall(12, 14, 0, 14), wall(0, 14, 0, 0)];
+  test('an L of walls with a partition in it has the six corners of the L', () => {
+    const outline = outlineOf([...ell, wall(6, 0, 6, 14)]);
+    expect(outline).toHaveLength(6);
+    expect(areaM2(outline)).toBeCloseTo(20 * 6 + 12 * 8, 6);
+  });
+  test('of two buildings the larger; a gap, or no wall at all, is told', () => {
+    const shed = [wall(30, 0, 33, 0), wall(33, 0, 33, 3), wall(33, 3, 30, 3), wall(30, 3, 30, 0)];
+    expect(areaM2(outlineOf([...shed, ...ell]))).toBeCloseTo(216, 6);
+    expect(() => outlineOf(ell.slice(1))).toThrow(expect.objectContaining({ code: 'NO_OUTER_WALLS' }));
+    expect(() => outlineOf([])).toThrow(expect.objectContaining({ code: 'NO_OUTER_WALLS' }));
   });
 });

@@ -1,5 +1,7 @@
 import { v7 as uuid } from 'uuid';
-import { wallLengthM, segmentOf } from '@/core/building/wall';
+import { outlineOf } from '@/core/building/fill';
+import { wallLengthM, segmentOf, type Wall } from '@/core/building/wall';
+import { addArea } from '@/core/design/areaCommands';
 import { between } from '@/core/geometry/point';
 import { remove } from '@/core/design/commands';
 import { onFloor, type Drawing } from '@/core/design/design';
@@ -78,6 +80,9 @@ const toFloor = (floorId: string) => {
   showFloor(floorId);
 };
 
+/** Shelves and counters close no building in. */
+const isHigh = ({ topM }: Wall): boolean => topM >= 2;
+
 /** What can be done with floors. */
 const FLOOR_ACTIONS: readonly Action[] = [
   {
@@ -111,6 +116,17 @@ const FLOOR_ACTIONS: readonly Action[] = [
       doc().run(way === 'up' ? 'Floor one higher' : 'Floor one lower', (design) => restackFloor(design, floorId, way));
     },
   })),
+  {
+    id: 'outline-walls',
+    title: 'Take the outline from the outer walls',
+    enabled: () => placeNow() !== null && onFloor(doc().design, 'walls', here()).length > 2,
+    run: () => {
+      const floorId = here();
+      doc().run('Outline from the outer walls', (design) =>
+        addArea(design, { id: uuid(), floorId, kind: 'outline', polygon: outlineOf(onFloor(design, 'walls', floorId).filter(isHigh)) }),
+      );
+    },
+  },
   { id: 'floor-geojson', title: 'Write the floor as GeoJSON', run: () => writeOut('geojson') },
   { id: 'floor-dxf', title: 'Write the floor as DXF', run: () => writeOut('dxf') },
   {

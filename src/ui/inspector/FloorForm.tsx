@@ -94,6 +94,7 @@ export function FloorForm({ place, building }: { place: Place; building: boolean
               'floor-up',
               'floor-down',
               'tool-register',
+              'outline-walls',
               'floor-geojson',
               'floor-dxf',
               'floor-delete',
