@@ -4,6 +4,7 @@ import { onFloor, type Design } from '@/core/design/design';
 import { floorBelow } from '@/core/design/floorCommands';
 import type { Pair } from '@/core/geometry/similarity';
 import { arcThrough, circleThrough } from '@/core/geometry/arc';
+import { chainMeasures } from '@/core/geometry/chain';
 import { distanceM, type PointM } from '@/core/geometry/point';
 import type { Snapped } from '@/core/geometry/snap';
 import { formatArea, formatLength, type UnitSystem } from '@/core/units/length';
@@ -93,6 +94,15 @@ export function PairsLayer({ pairs, view }: { pairs: readonly Pair[]; view: View
   );
 }
 
+/** What is said of a chain that is measured. */
+function measured(spots: readonly PointM[], units: UnitSystem): string {
+  const { totalM, lastM, angleDeg, areaM2 } = chainMeasures(spots);
+  if (areaM2 !== null) return `around ${formatLength(totalM, units)}, area ${formatArea(areaM2, units)}`;
+  // The pointer resting on the last corner begins no leg.
+  if (spots.length < 3 || lastM === 0) return formatLength(totalM, units);
+  return `${formatLength(lastM, units)}${angleDeg === null ? '' : ` at ${angleDeg.toFixed(1)}°`}, in all ${formatLength(totalM, units)}`;
+}
+
 /** A line being drawn, with its length and direction, or a box with its sides and area. */
 export function DrawnLine({ line, view, units }: { line: Line; view: View; units: UnitSystem }) {
   // The third spot of an arc lies on it.
@@ -112,8 +122,8 @@ export function DrawnLine({ line, view, units }: { line: Line; view: View; units
         ? circle === null
           ? 'straight'
           : `radius ${formatLength(circle.radiusM, units)}`
-        : line.done || line.dashed
-          ? length
+        : line.dashed
+          ? measured(through, units)
           : `${length}, ${angleOfDeg(line).toFixed(1)}°`;
   return (
     <g pointerEvents="none">

@@ -247,21 +247,17 @@ describe('drawing', () => {
     expect(aimed!.state.line!.toM.yM).toBeCloseTo(7, 9);
     expect(aimed!.state.line!.toM.xM).toBeCloseTo(3 + Math.hypot(2, 0.3), 9);
   });
-  test('a length is measured by two clicks, stays to be read, and the third begins anew', () => {
-    const [, first, , , second, moved, , third] = play('length', [
-      down(1, 1),
-      up(1, 1),
-      move(2, 1),
-      down(4, 5),
-      up(4, 5),
-      move(9, 9),
-      down(2, 2),
-      up(2, 2),
-    ]);
-    expect(first!.state.line).toMatchObject({ done: false, dashed: true });
-    expect(second!.state.line).toMatchObject({ fromM: { xM: 1, yM: 1 }, toM: { xM: 4, yM: 5 }, done: true });
-    expect(moved!.state.line).toBe(second!.state.line);
-    expect(third!.state.line).toMatchObject({ fromM: { xM: 2, yM: 2 }, done: false });
+  test('lengths are measured along a chain of clicks; a second click on the last spot ends it, one on the first closes it, and the next begins anew', () => {
+    const clicks = (...spots: ReadonlyArray<readonly [number, number]>) => spots.flatMap(([x, y]) => [down(x, y), up(x, y)]);
+    const last = (...spots: ReadonlyArray<readonly [number, number]>) => play('length', [...clicks(...spots), move(9, 9)]).at(-1)!.state.line!;
+    expect(last([1, 1])).toMatchObject({ corners: [{ xM: 1, yM: 1 }], toM: { xM: 9, yM: 9 }, done: false, dashed: true });
+    expect(last([1, 1], [4, 5])).toMatchObject({ corners: [{ xM: 1 }, { xM: 4 }], fromM: { xM: 4, yM: 5 }, toM: { xM: 9 }, done: false });
+    // Ended it stays to be read, wherever the pointer goes.
+    expect(last([1, 1], [4, 5], [4, 5])).toMatchObject({ corners: [{ xM: 1 }], toM: { xM: 4, yM: 5 }, done: true });
+    expect(last([1, 1], [4, 1], [4, 5], [1, 1])).toMatchObject({ corners: [{ xM: 1 }, { xM: 4 }, { yM: 5 }], toM: { xM: 1, yM: 1 }, done: true });
+    expect(last([1, 1], [4, 5], [4, 5], [2, 2])).toMatchObject({ corners: [{ xM: 2, yM: 2 }], done: false });
+    // Two clicks on one spot measure nothing.
+    expect(play('length', clicks([1, 1], [1, 1])).at(-1)!.state.line).toBeNull();
   });
   test('a walk goes where it was clicked', () => expect(play('walk', [down(4.001, 1), up(4.001, 1)])[1]!.walkTo).toEqual({ xM: 4, yM: 1 }));
 });

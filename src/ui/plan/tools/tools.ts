@@ -203,9 +203,16 @@ export const PLAN_TOOLS = {
   length: {
     id: 'length',
     aim: (at, line, keys, context) => aimed(at, line === null || line.done ? null : line.fromM, keys, context),
-    click: ({ m }, _keys, line) => ({
-      line: line === null || line.done || !line.dashed ? started(m, { dashed: true }) : { ...line, toM: m, done: true },
-    }),
+    // A chain: a second click on the last spot ends it, one on the first closes it.
+    click: ({ m }, _keys, line, { view }) => {
+      if (line === null || line.done || line.corners === undefined) return { line: started(m, { dashed: true, corners: [m] }) };
+      const { corners } = line;
+      const [first, last] = [corners[0]!, corners.at(-1)!];
+      const onSpot = (spot: PointM): boolean => distanceM(spot, m) * view.pxPerM < SAME_PX;
+      if (onSpot(last)) return { line: corners.length === 1 ? null : { ...line, toM: last, corners: corners.slice(0, -1), done: true } };
+      if (corners.length > 2 && onSpot(first)) return { line: { ...line, toM: first, done: true } };
+      return { line: { ...line, fromM: m, toM: m, corners: [...corners, m] } };
+    },
   },
   reference: {
     id: 'reference',
