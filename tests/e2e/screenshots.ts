@@ -7,8 +7,8 @@ import { planOf } from '@demo/drawing/plan';
 import { pngOf } from '@demo/drawing/png';
 import { museum } from '@demo/museum';
 import { floorsOf } from '@/core/design/design';
-import { byRole, eventually, exactViewport, openBrowser, textOf, viewport } from './browser';
-import { clickPlan, movePlan, openProject, toBand, toLens } from './moves';
+import { byRole, eventually, openBrowser, textOf } from './browser';
+import { chooseIn, clickPlan, movePlan, openProject, toBand, toLens } from './moves';
 import { startServer } from './server';
 
 const OUT = 'docs/screenshots';
@@ -49,14 +49,19 @@ try {
   await openProject(driver, server.url, 'quillhaven');
   await clickPlan(driver, 51, 25.5);
   await shoot(driver, 'design-signal');
-  await viewport(driver, 1024, 700);
-  await shoot(driver, 'design-1024');
-  await exactViewport(driver);
   await (await byRole(driver, 'button', 'Night theme')).click();
   await driver.actions().move({ x: 60, y: 600 }).perform();
   await shoot(driver, 'night');
   await (await byRole(driver, 'button', 'Day theme')).click();
   await driver.findElement(By.css('body')).sendKeys(Key.ESCAPE);
+
+  await (await byRole(driver, 'button', 'Propose positions…')).click();
+  await chooseIn(driver, 'model', /^Heron C4/);
+  await (await byRole(driver, 'button', 'Propose')).click();
+  await byRole(driver, 'button', /^Hang \d+ access points$/, 120_000);
+  await shoot(driver, 'positions');
+  await (await byRole(driver, 'button', 'Discard')).click();
+  await (await byRole(driver, 'button', 'Close')).click();
 
   await driver.findElement(By.css('body')).sendKeys('c');
   await (await byRole(driver, 'button', 'show the difference')).click();
