@@ -50,7 +50,7 @@ export function benchPositions(): Array<[string, string, string]> {
   return [
     ['**Positions** (one floor, 5 GHz, 15 dBm)', '', ''],
     ...floorsOf(design).map((floor) => one(floor.name, design, floor, (scene) => groupsOn(design, floor, scene))),
-    one('hall of 200 x 150 m, −67 dBm in 95 %', hall, hall.floors.hall!, (scene) => [wholeFloor(hall.floors.hall!, scene, -67, 0.95)]),
-    one('hall of 200 x 150 m, −60 dBm in 95 %', hall, hall.floors.hall!, (scene) => [wholeFloor(hall.floors.hall!, scene, -60, 0.95)]),
+    one('hall of 200 x 150 m, −67 dBm in 95 %', hall, hall.floors.hall!, (scene) => [wholeFloor(hall, hall.floors.hall!, scene, -67, 0.95)]),
+    one('hall of 200 x 150 m, −60 dBm in 95 %', hall, hall.floors.hall!, (scene) => [wholeFloor(hall, hall.floors.hall!, scene, -60, 0.95)]),
   ];
 }

@@ -102,6 +102,7 @@ export class Draft {
       serviceLevelId: null,
       people: null,
       clutter: null,
+      keepsOut: 'access points',
       ...owed,
     });
   }

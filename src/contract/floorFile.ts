@@ -20,9 +20,9 @@ import { ringsOf, type PolygonM } from '@/core/geometry/polygon';
  */
 const COORDINATES = 'metres on the floor, x to the right, y down the plan';
 /** Since version 2 zones have a service level and people, since 3 areas have holes and zones clutter. */
-const VERSION = 3;
+const VERSION = 4;
 /** Of what version the records in older files are, where it is not today's. */
-const OLDER: Readonly<Record<number, Versions>> = { 1: { zones: 1, slabOpenings: 1 }, 2: { zones: 2, slabOpenings: 1 } };
+const OLDER: Readonly<Record<number, Versions>> = { 1: { zones: 1, slabOpenings: 1 }, 2: { zones: 2, slabOpenings: 1 }, 3: { zones: 3 } };
 
 /** Tables whose records are written, each after what it points at. */
 const WRITTEN = ['materials', 'serviceLevels', 'floors', 'walls', 'openings', 'slabOpenings', 'zones'] as const satisfies readonly Table[];

@@ -37,6 +37,38 @@ describe('where access points may hang', () => {
     const kept = candidatesOn({ ...design, zones: { ...design.zones, out: zone } }, quay!);
     expect(kept.length).toBe(spots.filter(({ xM, yM }) => !inRegion(zone, xM, yM)).length);
     expect(kept.length).toBeLessThan(spots.length);
+    const served = { ...zone, keepsOut: 'service' as const };
+    expect(candidatesOn({ ...design, zones: { ...design.zones, out: served } }, quay!).length).toBe(spots.length);
+  });
+
+  test('where a keep-out zone says that none is owed, nothing is asked for, judged or counted', () => {
+    const box = [
+      { xM: 10, yM: 10 },
+      { xM: 30, yM: 10 },
+      { xM: 30, yM: 30 },
+      { xM: 10, yM: 30 },
+    ];
+    const zone = {
+      ...onFloor(design, 'zones', quay!.id)[0]!,
+      id: 'out',
+      kind: 'keep-out' as const,
+      keepsOut: 'both' as const,
+      polygon: box,
+      holes: [],
+    };
+    const kept = { ...design, zones: { ...design.zones, out: zone } };
+    const [before, after] = [floorScene(design, quay!), floorScene(kept, quay!)];
+    expect(after.key).toBe(before.key);
+    expect(before.serviceM2 - after.serviceM2).toBeCloseTo(400, 6);
+    expect(after.zones.map(({ exemptM2 }) => exemptM2)).toEqual([400, 0]);
+    expect(before.zones.map(({ exemptM2 }) => exemptM2)).toEqual([0, 0]);
+    const cells = (mask: Uint8Array) => mask.reduce((sum, inside) => sum + inside, 0);
+    expect((cells(before.zones[0]!.mask) - cells(after.zones[0]!.mask)) * after.grid.cellM ** 2).toBeCloseTo(400, 6);
+    const coarse = coarseScene(quay!, after);
+    const asked = (of: typeof design) => cells(groupsOn(of, quay!, coarse)[0]!.mask);
+    expect((asked(design) - asked(kept)) * coarse.grid.cellM ** 2).toBeCloseTo(400, 6);
+    const whole = (of: typeof design) => cells(wholeFloor(of, quay!, coarse, -60, 1).mask);
+    expect(whole(design) - whole(kept)).toBe(asked(design) - asked(kept));
   });
 
   test('a level is asked for in its zone, a second signal where the level wants one', () => {
@@ -48,7 +80,7 @@ describe('where access points may hang', () => {
     ]);
     const [indoors, , terrace] = groupsOn(design, quay!, scene);
     expect(indoors!.mask.some((inside, i) => inside === 1 && terrace!.mask[i] === 1)).toBe(false);
-    expect(wholeFloor(quay!, scene, -60, 0.95).mask.reduce((sum, inside) => sum + inside, 0)).toBeGreaterThan(600);
+    expect(wholeFloor(design, quay!, scene, -60, 0.95).mask.reduce((sum, inside) => sum + inside, 0)).toBeGreaterThan(600);
   });
 
   test('what hangs is counted by its radios of the band that are on', () => {

@@ -1,5 +1,6 @@
 import { hungHeightM } from '@/core/design/commands';
-import { onFloor, serviceLevelOf, type AccessPoint, type Design, type Floor } from '@/core/design/design';
+import { onFloor, type AccessPoint, type Design, type Floor } from '@/core/design/design';
+import { keptOutOn, zonesWithLevel } from '@/core/design/service';
 import { segmentOf } from '@/core/building/wall';
 import { minus } from '@/core/fields/lens';
 import { gridOver, maskOf } from '@/core/geometry/grid';
@@ -26,7 +27,7 @@ export function candidatesOn(design: Design, floor: Floor): PointM[] {
   if (box === null) return [];
   const pitch = Math.max(PITCH_M, Math.sqrt(areaM2(floor.outline) / MOST_CANDIDATES));
   const walls = onFloor(design, 'walls', floor.id).map(segmentOf);
-  const keepOut = onFloor(design, 'zones', floor.id).filter(({ kind }) => kind === 'keep-out');
+  const keepOut = keptOutOn(design, floor.id, 'access points');
   const found: PointM[] = [];
   for (let yM = box.northM + pitch / 2; yM < box.southM; yM += pitch)
     for (let xM = box.westM + pitch / 2; xM < box.eastM; xM += pitch) {
@@ -45,10 +46,9 @@ export function coarseScene(floor: Floor, scene: FloorScene): Scene {
 
 /** What is owed on a floor, zone by zone: the first signal and, where the level asks for it, the second. */
 export function groupsOn(design: Design, floor: Floor, { grid }: Scene): PositionGroup[] {
-  return onFloor(design, 'zones', floor.id).flatMap((zone): PositionGroup[] => {
-    const level = zone.kind === 'service' ? serviceLevelOf(design, zone) : null;
-    if (level === null) return [];
-    const mask = maskOf(grid, [zone]);
+  const exempt = keptOutOn(design, floor.id, 'service');
+  return zonesWithLevel(design, floor.id).flatMap(({ zone, level }): PositionGroup[] => {
+    const mask = maskOf(grid, [zone], exempt);
     const first = {
       name: `${zone.name}, signal ${minus(level.signalDbm)} dBm`,
       mask,
@@ -62,10 +62,10 @@ export function groupsOn(design: Design, floor: Floor, { grid }: Scene): Positio
   });
 }
 
-/** The whole floor at one level, for the table of how many. */
-export const wholeFloor = (floor: Floor, { grid }: Scene, levelDbm: number, share: number): PositionGroup => ({
+/** The whole floor at one level, for the table of how many, less where no service is owed. */
+export const wholeFloor = (design: Design, floor: Floor, { grid }: Scene, levelDbm: number, share: number): PositionGroup => ({
   name: floor.name,
-  mask: maskOf(grid, [regionOf(floor.outline)]),
+  mask: maskOf(grid, [regionOf(floor.outline)], keptOutOn(design, floor.id, 'service')),
   need: 1,
   levelDbm,
   share,

@@ -15,6 +15,7 @@ import {
 import { UNSAID } from '@/core/design/kinds/project';
 import type { Requirements } from '@/core/fields/owed';
 import { inRegion } from '@/core/geometry/polygon';
+import { keepsOut } from '@/core/design/service';
 import { distanceToM } from '@/core/geometry/segment';
 import { BANDS, perBand, type Band } from '@/core/radio/band';
 import { modelOf, radioModelOf } from '@/core/radio/catalogue';
@@ -180,7 +181,7 @@ function apFacts(design: Design, floor: Floor, ap: AccessPoint): ApFacts {
     poeW: model.poeW,
     nearestWallM,
     nearestMetal,
-    keepOut: within.find(({ kind }) => kind === 'keep-out')?.name ?? null,
+    keepOut: within.find((zone) => keepsOut(zone, 'access points'))?.name ?? null,
     clutter: clutter === undefined ? null : { name: clutter.name, topM: clutter.clutter!.topM },
   };
 }

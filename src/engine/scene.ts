@@ -2,8 +2,8 @@ import { OPEN_ID } from '@/core/building/material';
 import { joinPanes, panesOf, type Panes } from '@/core/building/panes';
 import { clutterOf } from '@/core/building/clutter';
 import { slabOf } from '@/core/building/slab';
-import { regionOf } from '@/core/geometry/polygon';
-import { gridOver, maskOf } from '@/core/geometry/grid';
+import { regionOf, type RegionM } from '@/core/geometry/polygon';
+import { gridOver, maskOf, type Grid } from '@/core/geometry/grid';
 import { floorsOf, materialsOf, onFloor, openingsOf, projectOf, type AccessPoint, type Design, type Floor, type Zone } from '@/core/design/design';
 import { mediumOf, type Medium } from '@/core/propagation/medium';
 import { EXPONENT } from '@/core/propagation/pathLoss';
@@ -14,13 +14,14 @@ import { radioModelOf } from '@/core/radio/catalogue';
 import { channelOf } from '@/core/radio/channel';
 import { COMMON_TYPE, type ClientType } from '@/core/radio/clientTypes';
 import { COMMON_CLIENT } from '@/core/radio/receiver';
+import { keptOutOn, serviceZonesOn } from '@/core/design/service';
 import type { Scene } from './protocol';
 
-/** A scene with the cells where service is owed: the service zones, or the whole outline where none is drawn. */
+/** A scene with the cells where service is owed: the service zones, or the whole outline where none is drawn, less keep-out zones without service. */
 export type FloorScene = Scene & Readonly<{ mask: Uint8Array; maskKey: string; serviceM2: number; zones: readonly ServiceZone[] }>;
 
-/** A zone where service is owed, and its cells. */
-export type ServiceZone = Readonly<{ zone: Zone; mask: Uint8Array }>;
+/** A zone where service is owed and its cells, less those of keep-out zones in which none is owed; and how much these take of it, in m2. */
+export type ServiceZone = Readonly<{ zone: Zone; mask: Uint8Array; exempt: readonly Zone[]; exemptM2: number }>;
 
 let made = 0;
 
@@ -130,14 +131,29 @@ export function floorScene(design: Design, floor: Floor, client: ClientType = CO
       receiver: { ...client.equipment, heightM },
     };
   });
-  const owed = onFloor(design, 'zones', id).filter((zone) => zone.kind === 'service');
-  const masked = masksFor(id, [outline, cellM, ...owed.flatMap(({ polygon, holes }) => [polygon, holes])], () => {
-    const mask = share(maskOf(scene.grid, owed.length > 0 ? owed : [regionOf(outline)]));
+  const owed = serviceZonesOn(design, id);
+  const exempt = keptOutOn(design, id, 'service');
+  const shapes = (zones: readonly Zone[]) => zones.flatMap(({ polygon, holes }) => [polygon, holes]);
+  const masked = masksFor(id, [outline, cellM, ...shapes(owed), null, ...shapes(exempt)], () => {
+    const mask = share(maskOf(scene.grid, owed.length > 0 ? owed : [regionOf(outline)], exempt));
     return { mask, maskKey: `mask-${++made}`, serviceM2: mask.reduce((sum, inside) => sum + inside, 0) * cellM * cellM };
   });
-  const zones = zonesFor(id, [outline, cellM, ...owed], () => owed.map((zone) => ({ zone, mask: share(maskOf(scene.grid, [zone])) })));
+  const zones = zonesFor(id, [outline, cellM, ...owed, null, ...shapes(exempt)], () =>
+    owed.map((zone) => ({
+      zone,
+      exempt,
+      mask: share(maskOf(scene.grid, [zone], exempt)),
+      exemptM2: sharedCells(scene.grid, zone, exempt) * cellM * cellM,
+    })),
+  );
   return scenesFor(id, [scene, masked, zones], () => ({ ...scene, ...masked, zones }));
 }
+
+/** How many cells of a region lie in others too. */
+const sharedCells = (grid: Grid, region: RegionM, others: readonly RegionM[]): number => {
+  const count = (mask: Uint8Array) => mask.reduce((sum, inside) => sum + inside, 0);
+  return others.length === 0 ? 0 : count(maskOf(grid, [region])) - count(maskOf(grid, [region], others));
+};
 
 /** The scene without what only the page needs, so that messages stay small. */
 export const sceneOf = ({ key, mediumKey, medium, grid, planeZM, receiver }: FloorScene): Scene => ({

@@ -96,6 +96,22 @@ describe('layers', () => {
     for (const mhz of [2442, 5500, 6525]) expect(layersLossDb([{ substanceId: 'metal', thicknessM: 1e-8 }], mhz)).toBeCloseTo(sheetDb, 1);
     for (const band of BANDS) expect(Math.abs(materialLossDb('glass-coated', band) - sheetDb)).toBeLessThan(4);
   });
+  test('a mesh is the inductive sheet of thin-wire theory; half as long a wave as loss, and ever less', () => {
+    for (const mhz of [2442, 5500]) {
+      const perWave = 0.01 * (mhz / 299.792458);
+      const reactance = perWave * Math.log(0.01 / (Math.PI * 0.001));
+      const sheetDb = 10 * Math.log10(1 + 1 / (4 * reactance ** 2));
+      expect(Math.abs(layersLossDb([{ substanceId: 'mesh', thicknessM: 0.0001 }], mhz) - sheetDb)).toBeLessThan(0.15);
+    }
+    expect(materialLossDb('metal-mesh', '2.4')).toBeCloseTo(14.8, 0);
+    expect(materialLossDb('metal-mesh', '6')).toBeLessThan(materialLossDb('metal-mesh', '5'));
+  });
+  test('a row of people costs 6 to 8 dB, more in higher bands', () => {
+    const [low, mid, high] = BANDS.map((band) => materialLossDb('people', band));
+    expect(low).toBeGreaterThan(5.8);
+    expect(high).toBeLessThan(8);
+    expect(low! < mid! && mid! < high!).toBe(true);
+  });
   test('metal stops at the limit; open loses nothing', () => {
     expect(materialLossDb('metal', '5')).toBeCloseTo(MAX_WALL_LOSS_DB, 6);
     expect(materialLossDb('open', '5')).toBe(0);

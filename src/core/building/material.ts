@@ -51,6 +51,8 @@ export const MATERIALS: readonly Material[] = [
   // P.2040 has no stone but marble: it stands for stone that is dense and dry.
   row('stone', 'Stone, 0.4 m, as marble', 'heavy', ['marble', 0.4]),
   row('metal', 'Metal', 'dots', ['metal', 0.002]),
+  row('metal-mesh', 'Metal mesh, 10 mm', 'dots', ['mesh', 0.0001]),
+  row('people', 'People, one row', 'leaf', ['people', 0.3]),
   row('wood', 'Wood, 45 mm', 'ticks', ['wood', 0.045]),
   row('chipboard', 'Chipboard, 18 mm', 'ticks', ['chipboard', 0.018]),
   row('plywood', 'Plywood, 18 mm', 'ticks', ['plywood', 0.018]),

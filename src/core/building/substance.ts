@@ -16,5 +16,11 @@ export const SUBSTANCES: readonly Substance[] = [
   { id: 'plywood', name: 'Plywood', a: 2.71, b: 0, c: 0.33, d: 0, ghz: [1, 40] },
   { id: 'marble', name: 'Marble', a: 7.074, b: 0, c: 0.0055, d: 0.9262, ghz: [1, 60] },
   { id: 'floorboard', name: 'Floorboard', a: 3.66, b: 0, c: 0.0044, d: 1.3515, ghz: [50, 100] },
+  // Our own: the inductive sheet that a square mesh of 10 mm, of wire 1 mm thick, is to waves much longer than its openings, reactance
+  // (p / lambda) ln(p / pi d) of that of space (Marcuvitz, "Waveguide Handbook", 5.19, thin wires), written as the permittivity that a layer of
+  // 0.1 mm would have. One mesh is one such layer.
+  { id: 'mesh', name: 'Metal mesh (a mesh: 0.1 mm)', a: -12353, b: -2, c: 0, d: 0, ghz: [1, 8] },
+  // Our own estimate: bodies side by side with air between, 6 dB through a row at 1.7 GHz and more (ITU-R P.1238, 7: a person in the way costs 6 to 8 dB).
+  { id: 'people', name: 'People, side by side', a: 1, b: 0, c: 0.01, d: 0.23, ghz: [1, 8] },
   { id: 'metal', name: 'Metal', a: 1, b: 0, c: 1e7, d: 0, ghz: [1, 100] },
 ];

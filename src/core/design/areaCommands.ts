@@ -54,7 +54,18 @@ export function addArea(
   const name = nextZoneName(design, floorId, kind);
   if (kind === 'slab opening') return change('slabOpenings', id, null, { id, floorId, name, polygon, holes });
   const clutter = kind === 'clutter' ? USUAL_CLUTTER : null;
-  return change('zones', id, null, { id, floorId, kind, name, polygon, holes, serviceLevelId: null, people: null, clutter });
+  return change('zones', id, null, {
+    id,
+    floorId,
+    kind,
+    name,
+    polygon,
+    holes,
+    serviceLevelId: null,
+    people: null,
+    clutter,
+    keepsOut: 'access points',
+  });
 }
 
 /** Makes a zone one of another kind. Clutter begins with what is usual, and is kept when it is something else for a while. */

@@ -2,6 +2,8 @@ import { describe, expect, test } from '@jest/globals';
 import { regionAreaM2 } from '../geometry/polygon';
 import { USUAL_CLUTTER, addArea, addCorner, areaRound, cutHole, fillHole, moveArea, removeCorner, setZoneKind } from './areaCommands';
 import { edit, newProject } from './commands';
+import { addLevel } from './levelCommands';
+import { keptOutOn, levelsOwedAt } from './service';
 import { EMPTY_DESIGN } from './design';
 import { kindOf } from './registry';
 import { applyChanges } from './step';
@@ -20,6 +22,27 @@ describe('areas', () => {
     const more = applyChanges(drawn, addArea(drawn, { id: 'h', floorId: 'g', kind: 'slab opening', polygon: ring }));
     expect(more.slabOpenings.h).toMatchObject({ name: 'Opening 1', floorId: 'g' });
     expect(applyChanges(drawn, addArea(drawn, { id: 'x', floorId: 'g', kind: 'outline', polygon: ring })).floors.g!.outline).toEqual(ring);
+  });
+  test('a keep-out zone keeps access points out, service, or both; its kind decides whether it counts', () => {
+    const keeping = (keepsOut: 'access points' | 'service' | 'both', kind: 'keep-out' | 'room' = 'keep-out') => {
+      const made = applyChanges(drawn, addArea(drawn, { id: 'k', floorId: 'g', kind, polygon: [p(1, 1), p(3, 1), p(3, 3), p(1, 3)] }));
+      const set = applyChanges(made, edit(made, 'zones', 'k', { keepsOut }));
+      const levelled = applyChanges(set, addLevel(set, 'voice'));
+      return applyChanges(levelled, edit(levelled, 'zones', 'z', { serviceLevelId: 'voice' }));
+    };
+    const kept = (of: typeof bare) => (['access points', 'service'] as const).map((what) => keptOutOn(of, 'g', what).map(({ id }) => id));
+    expect(applyChanges(drawn, addArea(drawn, { id: 'k', floorId: 'g', kind: 'keep-out', polygon: ring })).zones.k!.keepsOut).toBe('access points');
+    expect(kept(keeping('access points'))).toEqual([['k'], []]);
+    expect(kept(keeping('service'))).toEqual([[], ['k']]);
+    expect(kept(keeping('both'))).toEqual([['k'], ['k']]);
+    expect(kept(keeping('both', 'room'))).toEqual([[], []]);
+    const owed = (of: typeof bare, xM: number, yM: number) => levelsOwedAt(of, 'g', p(xM, yM)).length;
+    expect([
+      owed(keeping('service'), 2, 2),
+      owed(keeping('service'), 5, 2),
+      owed(keeping('access points'), 2, 2),
+      owed(keeping('both'), 9, 2),
+    ]).toEqual([0, 1, 1, 0]);
   });
   test('one that crosses itself is refused, drawn or dragged', () => {
     const crossed = [p(0, 0), p(6, 4), p(6, 0), p(0, 4)];

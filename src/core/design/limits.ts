@@ -5,7 +5,8 @@ export const LIMITS = {
   elevationM: { min: -100, max: 1000 },
   ceilingM: { min: 1, max: 50 },
   /** From a foil to a fortress. */
-  layerM: { min: 0.0001, max: 3 },
+  /** From a coat of metal, a hundred atoms thick. */
+  layerM: { min: 1e-9, max: 3 },
   layers: 8,
   openingWidthM: { min: 0.1, max: 200 },
   /** Shorter walls are slips of the pointer. */

@@ -1,6 +1,6 @@
 import { expect, test } from '@jest/globals';
 import { cottage } from '@demo/cottage';
-import { lossDbOf, materialLossDb } from '../building/material';
+import { lossDbOf, materialLossDb, MATERIALS } from '../building/material';
 import { panesOf } from '../building/panes';
 import { edit, remove } from './commands';
 import { materialsOf, onFloor, openingsOf } from './design';
@@ -14,6 +14,13 @@ const design = cottage();
 const own = applyChanges(design, addMaterial(design, 'mine', 'brick'));
 const broken = (changes: readonly Change[], on = own) => brokenReferences(changes, factsOf(on, questionsOf(changes)));
 const walled = applyChanges(own, edit(own, 'walls', 'cottage-wall-001', { materialId: 'mine' }));
+
+test('every material of the catalogue can be copied and kept', () => {
+  for (const { id, layers } of MATERIALS.filter((material) => material.layers.length > 0)) {
+    const copied = applyChanges(design, addMaterial(design, 'copy', id));
+    expect(KINDS.materials.schema.parse(copied.materials.copy)).toMatchObject({ layers });
+  }
+});
 
 test('an own material begins like another, and what is made of it changes with it', () => {
   expect(own.materials.mine).toMatchObject({ name: 'Brick, 0.25 m, own', pattern: 'heavy', layers: [{ substanceId: 'brick', thicknessM: 0.25 }] });

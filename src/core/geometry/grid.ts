@@ -26,16 +26,21 @@ export function gridOver(outline: PolygonM, cellM: number): Grid {
   return { originXM: box.westM + cellM / 2 + LATTICE_SHIFT_M.xM, originYM: box.northM + cellM / 2 + LATTICE_SHIFT_M.yM, cellM, cols, rows };
 }
 
-/** 1 for each cell whose centre lies in any of the regions, else 0. */
-export function maskOf(grid: Grid, regions: readonly RegionM[]): Uint8Array {
+/** 1 for each cell whose centre lies in any of the regions and in none of `without`, else 0. */
+export function maskOf(grid: Grid, regions: readonly RegionM[], without: readonly RegionM[] = []): Uint8Array {
   const mask = new Uint8Array(grid.cols * grid.rows);
+  paint(grid, mask, regions, 1);
+  paint(grid, mask, without, 0);
+  return mask;
+}
+
+function paint(grid: Grid, mask: Uint8Array, regions: readonly RegionM[], value: 0 | 1): void {
   for (const region of regions) {
     for (let row = 0, i = 0; row < grid.rows; row++) {
       const yM = grid.originYM + row * grid.cellM;
-      for (let col = 0; col < grid.cols; col++, i++) if (mask[i] === 0 && inRegion(region, grid.originXM + col * grid.cellM, yM)) mask[i] = 1;
+      for (let col = 0; col < grid.cols; col++, i++) if (mask[i] !== value && inRegion(region, grid.originXM + col * grid.cellM, yM)) mask[i] = value;
     }
   }
-  return mask;
 }
 
 /** Index of the cell that holds the spot; -1 outside the grid. */

@@ -4,7 +4,8 @@ import TableBody from '@mui/material/TableBody';
 import TableCell from '@mui/material/TableCell';
 import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
-import { floorsOf, isToScale, onFloor, serviceLevelOf, type Zone } from '@/core/design/design';
+import { floorsOf, isToScale, serviceLevelOf, type Zone } from '@/core/design/design';
+import { serviceZonesOn } from '@/core/design/service';
 import { regionAreaM2 } from '@/core/geometry/polygon';
 import { formatArea, type UnitSystem } from '@/core/units/length';
 import { useDocument } from '../state/documentStore';
@@ -15,11 +16,7 @@ import { owedText } from '../stages/brief/owed';
 export function OwedTable({ units }: { units: UnitSystem }) {
   const design = useDocument((s) => s.design);
   const { selection, set } = useSessionFields('selection');
-  const rows = floorsOf(design).flatMap((floor) =>
-    onFloor(design, 'zones', floor.id)
-      .filter(({ kind }) => kind === 'service')
-      .map((zone) => ({ floor, zone })),
-  );
+  const rows = floorsOf(design).flatMap((floor) => serviceZonesOn(design, floor.id).map((zone) => ({ floor, zone })));
   if (rows.length === 0)
     return <p className="empty">No service zone is drawn: service is owed within the outline of every floor, and nothing is said of how much.</p>;
   const open = (zone: Zone) => set({ floorId: zone.floorId, selection: { table: 'zones', ids: [zone.id] } });

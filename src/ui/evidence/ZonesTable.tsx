@@ -4,7 +4,8 @@ import TableBody from '@mui/material/TableBody';
 import TableCell from '@mui/material/TableCell';
 import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
-import { isToScale, onFloor, serviceLevelOf, type ServiceLevel, type Zone } from '@/core/design/design';
+import { isToScale, serviceLevelOf, type ServiceLevel, type Zone } from '@/core/design/design';
+import { serviceZonesOn } from '@/core/design/service';
 import { lensOf } from '@/core/fields/lenses';
 import { OWED, isAskedFor } from '@/core/fields/owed';
 import { regionAreaM2 } from '@/core/geometry/polygon';
@@ -21,7 +22,7 @@ export function ZonesTable({ place }: { place: Place }) {
   const design = useDocument((s) => s.design);
   const map = useMap((s) => s.map);
   const lens = useSession((s) => s.lens);
-  const zones = onFloor(design, 'zones', place.floor.id).filter(({ kind }) => kind === 'service');
+  const zones = serviceZonesOn(design, place.floor.id);
   if (zones.length === 0) return <p className="empty">No service zone is drawn on this floor. Draw one in Building, with the tool Area.</p>;
   if (map === null || map.lens !== lens) return <p className="empty">The map is on its way.</p>;
   const { label, threshold } = lensOf(lens);
@@ -75,7 +76,10 @@ function ZoneRow({
   asked: boolean;
 }) {
   const of = map.zones.find(({ zoneId }) => zoneId === zone.id);
-  const area = <TableCell className="mono">{toScale ? formatArea(regionAreaM2(zone), place.project.units) : 'not to scale'}</TableCell>;
+  const { units } = place.project;
+  const exemptM2 = map.scene.zones.find((one) => one.zone.id === zone.id)?.exemptM2 ?? 0;
+  const less = exemptM2 === 0 ? '' : `, of it ${formatArea(exemptM2, units)} where none is owed`;
+  const area = <TableCell className="mono">{toScale ? `${formatArea(regionAreaM2(zone), units)}${less}` : 'not to scale'}</TableCell>;
   if (!asked)
     return (
       <TableRow>

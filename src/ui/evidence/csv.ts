@@ -1,6 +1,7 @@
 import { lossDbOf, OPEN_ID, type Material } from '@/core/building/material';
 import { wallLengthM } from '@/core/building/wall';
 import { floorsOf, isToScale, onFloor, serviceLevelOf, type Design } from '@/core/design/design';
+import { serviceZonesOn } from '@/core/design/service';
 import { lensOf } from '@/core/fields/lenses';
 import { OWED } from '@/core/fields/owed';
 import type { CsvTable } from '@/core/formats/csv';
@@ -44,13 +45,11 @@ export const CSV_OF: Readonly<Record<string, (source: CsvSource) => CsvTable | n
   owed: ({ design }) => ({
     head: ['floor', 'zone', 'area [m2]', 'people', 'service level', 'owed'],
     rows: floorsOf(design).flatMap((floor) =>
-      onFloor(design, 'zones', floor.id)
-        .filter(({ kind }) => kind === 'service')
-        .map((zone) => {
-          const level = serviceLevelOf(design, zone);
-          const area = isToScale(design, floor.id) ? round(regionAreaM2(zone)) : null;
-          return [floor.name, zone.name, area, zone.people, level?.name ?? null, level === null ? null : owedText(level)];
-        }),
+      serviceZonesOn(design, floor.id).map((zone) => {
+        const level = serviceLevelOf(design, zone);
+        const area = isToScale(design, floor.id) ? round(regionAreaM2(zone)) : null;
+        return [floor.name, zone.name, area, zone.people, level?.name ?? null, level === null ? null : owedText(level)];
+      }),
     ),
   }),
   findings: ({ findings, design }) =>
@@ -141,23 +140,30 @@ export const CSV_OF: Readonly<Record<string, (source: CsvSource) => CsvTable | n
     if (map === null) return null;
     const lens = lensOf(map.lens);
     const asked = lens.id === 'service';
-    const share = lens.threshold === null ? 'share' : `${lens.label} ${lens.threshold.words(map.threshold)}`;
+    const toScale = isToScale(design, place.floor.id);
+    const share = `${lens.threshold === null ? 'share' : `${lens.label} ${lens.threshold.words(map.threshold)}`}${map.measured ? ', of what is measured' : ''}`;
     return {
-      head: ['zone', 'area [m2]', 'service level', 'owed', ...(asked ? [...OWED, 'all of it'].map((what) => `${what} [%]`) : [`${share} [%]`])],
-      rows: onFloor(design, 'zones', place.floor.id)
-        .filter(({ kind }) => kind === 'service')
-        .map((zone) => {
-          const level = serviceLevelOf(design, zone);
-          const of = map.zones.find(({ zoneId }) => zoneId === zone.id);
-          const owed = of?.owed ?? null;
-          return [
-            zone.name,
-            isToScale(design, place.floor.id) ? round(regionAreaM2(zone)) : null,
-            level?.name ?? null,
-            level === null ? null : owedText(level),
-            ...(asked ? [...OWED.map((_, i) => percentOf(owed?.each[i])), percentOf(owed?.all)] : [percentOf(of?.share)]),
-          ];
-        }),
+      head: [
+        'zone',
+        'area [m2]',
+        'of it nothing owed [m2]',
+        'service level',
+        'owed',
+        ...(asked ? [...OWED, 'all of it'].map((what) => `${what} [%]`) : [`${share} [%]`]),
+      ],
+      rows: serviceZonesOn(design, place.floor.id).map((zone) => {
+        const level = serviceLevelOf(design, zone);
+        const of = map.zones.find(({ zoneId }) => zoneId === zone.id);
+        const owed = of?.owed ?? null;
+        return [
+          zone.name,
+          toScale ? round(regionAreaM2(zone)) : null,
+          toScale ? round(map.scene.zones.find((one) => one.zone.id === zone.id)?.exemptM2 ?? 0) : null,
+          level?.name ?? null,
+          level === null ? null : owedText(level),
+          ...(asked ? [...OWED.map((_, i) => percentOf(owed?.each[i])), percentOf(owed?.all)] : [percentOf(of?.share)]),
+        ];
+      }),
     };
   },
   sheet: ({ sheet }) =>

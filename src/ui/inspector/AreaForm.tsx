@@ -3,6 +3,7 @@ import Button from '@mui/material/Button';
 import { addCorner, fillHole, moveArea, removeCorner, setZoneKind, type AreaTable } from '@/core/design/areaCommands';
 import { edit } from '@/core/design/commands';
 import { isToScale, levelsOf, ZONE_KINDS, type Project, type SlabOpening, type Zone } from '@/core/design/design';
+import { KEPT_OUT } from '@/core/design/kinds/zone';
 import { LIMITS } from '@/core/design/limits';
 import { areaM2, regionAreaM2 } from '@/core/geometry/polygon';
 import { BANDS } from '@/core/radio/band';
@@ -12,7 +13,9 @@ import { bandLabel } from '../state/selectors';
 import { useDocument } from '../state/documentStore';
 import { LengthField, NumberField, SelectField, TextField, Value } from './fields';
 
-const KIND_LABEL = { room: 'room', service: 'service is owed here', 'keep-out': 'no access point here', clutter: 'clutter' } as const;
+const KIND_LABEL = { room: 'room', service: 'service is owed here', 'keep-out': 'keep out', clutter: 'clutter' } as const;
+
+const KEPT_OUT_LABEL = { 'access points': 'access points', service: 'service: none is owed', both: 'both' } as const;
 
 /** A zone, or an opening in the slab: its name, its kind, its corners. */
 export function AreaForm({ table, area, project }: { table: AreaTable; area: Zone | SlabOpening; project: Project }) {
@@ -75,6 +78,14 @@ export function AreaForm({ table, area, project }: { table: AreaTable; area: Zon
             onCommit={(people) => run(`People in ${area.name}`, (d) => edit(d, 'zones', area.id, { people: Math.round(people) }))}
           />
         </>
+      )}
+      {'kind' in area && area.kind === 'keep-out' && (
+        <SelectField
+          label="keeps out"
+          value={area.keepsOut}
+          options={KEPT_OUT.map((value) => ({ value, label: KEPT_OUT_LABEL[value] }))}
+          onCommit={(keepsOut) => run(`What ${area.name} keeps out`, (d) => edit(d, 'zones', area.id, { keepsOut }))}
+        />
       )}
       {'kind' in area && area.kind === 'clutter' && area.clutter !== null && <ClutterFields zone={area} clutter={area.clutter} units={units} />}
       <Value label="area">{isToScale(design, area.floorId) ? formatArea(regionAreaM2(area), units) : 'not to scale'}</Value>

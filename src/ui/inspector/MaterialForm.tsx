@@ -157,7 +157,9 @@ export function MaterialForm({ material, project }: { material: Material; projec
         material.id !== OPEN_ID && (
           <ul className="papers">
             {material.layers.map(({ substanceId, thicknessM: thick }, i) => (
-              <li key={i}>{`${SUBSTANCES.find(({ id }) => id === substanceId)?.name}, ${(thick * 1000).toFixed(1)} mm`}</li>
+              <li
+                key={i}
+              >{`${SUBSTANCES.find(({ id }) => id === substanceId)?.name}, ${thick < 1e-6 ? `${(thick * 1e9).toFixed(0)} nm` : `${(thick * 1000).toFixed(1)} mm`}`}</li>
             ))}
           </ul>
         )
@@ -192,14 +194,16 @@ function Thickness({
   onCommit: (valueM: number) => void;
 }) {
   const perUnit = units === 'us' ? 0.0254 : 0.001;
+  // A coat of metal is some nanometres thick.
+  const digits = valueM < 1e-5 ? 7 : 3;
   return (
     <NumberField
       label={label}
-      value={Number((valueM / perUnit).toFixed(3))}
+      value={Number((valueM / perUnit).toFixed(digits))}
       unit={units === 'us' ? 'in' : 'mm'}
       min={LIMITS.layerM.min / perUnit}
       max={LIMITS.layerM.max / perUnit}
-      digits={3}
+      digits={digits}
       onCommit={(value) => onCommit(value * perUnit)}
     />
   );

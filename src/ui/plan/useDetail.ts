@@ -34,7 +34,10 @@ export function useDetail(map: MapResult | null, outline: PolygonM, view: View |
     const overtaken = new AbortController();
     const timer = setTimeout(() => {
       const key = [scene.key, grid.originXM, grid.originYM, grid.cellM, grid.cols, grid.rows].join(' ');
-      const zones = question.lens === 'service' ? question.zones.map((zone, i) => ({ ...zone, mask: maskOf(grid, [scene.zones[i]!.zone]) })) : [];
+      const zones =
+        question.lens === 'service'
+          ? question.zones.map((zone, i) => ({ ...zone, mask: maskOf(grid, [scene.zones[i]!.zone], scene.zones[i]!.exempt) }))
+          : [];
       const radios = question.radios.map((radio) => ({ ...radio, lossDb: null }));
       const params = { ...question, scene: { ...question.scene, key, grid }, zones, radios, levels: contours.map(({ level }) => level) };
       browserPool()

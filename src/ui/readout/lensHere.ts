@@ -1,9 +1,9 @@
-import { onFloor, serviceLevelOf, type Design } from '@/core/design/design';
+import type { Design } from '@/core/design/design';
+import { levelsOwedAt } from '@/core/design/service';
 import { lensOf } from '@/core/fields/lenses';
 import { metByWidth } from '@/core/fields/heard';
 import { NO_INTERFERER_DBM, interferersAt } from '@/core/fields/interference';
 import { lensAt, standAt, stepAtStand, type SpotRadio } from '@/core/fields/spot';
-import { inRegion } from '@/core/geometry/polygon';
 import type { PointM } from '@/core/geometry/point';
 import { modelOf, radioModelOf } from '@/core/radio/catalogue';
 import { channelLabel } from '@/core/radio/channel';
@@ -39,10 +39,7 @@ export function lensHere(design: Design, place: Place, at: PointM, asked: Asked)
     const streams = radioModelOf(of.modelId, emitter.channel.band)!.streams;
     return { ...emitter, key: of.id, name: of.name, streams, generation: modelOf(of.modelId).generation };
   });
-  const owed = onFloor(design, 'zones', place.floor.id).flatMap((zone) => {
-    const level = zone.kind === 'service' ? serviceLevelOf(design, zone) : null;
-    return level !== null && inRegion(zone, at.xM, at.yM) ? [level] : [];
-  });
+  const owed = levelsOwedAt(design, place.floor.id, at);
   const stand = standAt(medium, radios, spot, receiver);
   const value = lensAt(lens, stand, owed, { ...asked, receiver });
   if (Number.isNaN(value)) return lens.id === 'service' ? 'no service level is owed here' : `${lens.label}: nothing is claimed here`;

@@ -5,6 +5,10 @@ import { holesSchema, idSchema, kind, nameSchema, polygonSchema, within } from '
 export const ZONE_KINDS = ['room', 'service', 'keep-out', 'clutter'] as const;
 export type ZoneKind = (typeof ZONE_KINDS)[number];
 
+/** What a keep-out zone keeps out: access points, the service that is owed, or both. */
+export const KEPT_OUT = ['access points', 'service', 'both'] as const;
+export type KeptOut = (typeof KEPT_OUT)[number];
+
 /** How high it stands over the floor, and what a metre of way through it loses, by band. */
 const clutterSchema = z
   .strictObject({
@@ -13,7 +17,7 @@ const clutterSchema = z
   })
   .readonly();
 
-/** A named area: a room (its name), a service zone (service is owed here), a keep-out zone, or clutter. */
+/** A named area: a room (its name), a service zone (service is owed here), a keep-out zone (no access point, or no service owed, or both), or clutter. */
 export const zone = kind({
   word: 'zone',
   parents: { floorId: 'floors', serviceLevelId: 'serviceLevels' },
@@ -32,8 +36,14 @@ export const zone = kind({
       people: within(LIMITS.people).int().nullable(),
       /** What stands in a zone of clutter. */
       clutter: clutterSchema.nullable(),
+      /** What a keep-out zone keeps out; it waits while the zone is of another kind. */
+      keepsOut: z.enum(KEPT_OUT),
     })
     .readonly()
     .refine(({ kind: of, clutter }) => of !== 'clutter' || clutter !== null, { message: 'clutter needs a height and a loss', path: ['clutter'] }),
-  migrations: [(v1) => ({ ...v1, serviceLevelId: null, people: null }), (v2) => ({ ...v2, holes: [], clutter: null })],
+  migrations: [
+    (v1) => ({ ...v1, serviceLevelId: null, people: null }),
+    (v2) => ({ ...v2, holes: [], clutter: null }),
+    (v3) => ({ ...v3, keepsOut: 'access points' }),
+  ],
 });

@@ -3,7 +3,7 @@ import Button from '@mui/material/Button';
 import LinearProgress from '@mui/material/LinearProgress';
 import { useState } from 'react';
 import { defaultRadios } from '@/core/design/commands';
-import { onFloor, serviceLevelOf } from '@/core/design/design';
+import { zonesWithLevel } from '@/core/design/service';
 import type { Positions } from '@/core/planning/positions/positions';
 import type { Band } from '@/core/radio/band';
 import { AP_MODELS, modelOf, radioModelOf } from '@/core/radio/catalogue';
@@ -39,10 +39,7 @@ export function ProposePanel({ place }: { place: Place }) {
   const [keep, setKeep] = useState(false);
   const proposal = useProposal();
   const { phase, best, levelsDone, standing, problem, howMany, counting } = proposal;
-  const zones = onFloor(design, 'zones', place.floor.id).flatMap((zone) => {
-    const level = zone.kind === 'service' ? serviceLevelOf(design, zone) : null;
-    return level === null ? [] : [{ zone, level }];
-  });
+  const zones = zonesWithLevel(design, place.floor.id);
   const radio = defaultRadios(modelId, domain).find((one) => one.band === band)!;
   const of = `${modelId}/${band}`;
   const txPowerDbm = power?.of === of ? power.dbm : usualPowerDbm(domain, modelId, band);

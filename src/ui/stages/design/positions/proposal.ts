@@ -126,7 +126,7 @@ export async function propose(asked: Asked): Promise<void> {
 export async function countHowMany(asked: Asked): Promise<void> {
   const begun = begin();
   if (begun === null) return;
-  const { mine, projectId, place, scene, spots } = begun;
+  const { mine, projectId, design, place, scene, spots } = begun;
   const { floor, variant } = place;
   const bands = BANDS.filter((band) => radioModelOf(asked.modelId, band) !== null);
   const cells: HowMany[] = bands.flatMap((band) => TABLE_DBM.map((levelDbm) => ({ band, levelDbm, found: null })));
@@ -140,7 +140,7 @@ export async function countHowMany(asked: Asked): Promise<void> {
           band,
           candidates: placedAt(floor, spots, asked.modelId, usualPowerDbm(place.project.domain, asked.modelId, band)),
           standing: [],
-          groups: [wholeFloor(floor, scene, levelDbm, TABLE_SHARE)],
+          groups: [wholeFloor(design, floor, scene, levelDbm, TABLE_SHARE)],
           seed: 1,
           idleRounds: IDLE_ROUNDS.quick,
         },
