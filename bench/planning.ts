@@ -1,3 +1,4 @@
+import { modelOf } from '@/core/radio/catalogue';
 import { assign, costOf } from '@/core/planning/assignment';
 import { assignmentOf, priceTable, withoutAlikes } from '@/core/planning/choices';
 import { exposureOf, reachOf } from '@/core/planning/exposure';
@@ -22,7 +23,7 @@ export function planRadios({ aps, mask, grid }: BenchScene, fields: Float32Array
   return own.map(({ ap, i }, k) => ({
     apId: ap.name,
     name: ap.name,
-    modelId: ap.modelId,
+    model: modelOf(ap.modelId),
     band,
     locked: false,
     forbidden: [],

@@ -1,3 +1,4 @@
+import { modelOf } from '@/core/radio/catalogue';
 import { museum } from '@demo/museum';
 import { floorsOf, type Design, type Floor } from '@/core/design/design';
 import { applyChanges } from '@/core/design/step';
@@ -17,7 +18,7 @@ function one(name: string, design: Design, floor: Floor, groupsIn: (scene: Scene
   const run = positions({
     scene,
     band: '5',
-    candidates: placedAt(floor, spots, 'heron-c4', 15),
+    candidates: placedAt(floor, spots, modelOf('heron-c4'), 15),
     standing: [],
     groups: groupsIn(scene),
     seed: 1,

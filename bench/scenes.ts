@@ -1,3 +1,4 @@
+import { modelOf } from '@/core/radio/catalogue';
 import { museum } from '@demo/museum';
 import { panesOf } from '@/core/building/panes';
 import type { Wall } from '@/core/building/wall';
@@ -27,7 +28,7 @@ export function quayLevel(): BenchScene {
       name: ap.name,
       modelId: ap.modelId,
       pose: poseOf(design, ap),
-      antennas: antennasOf(ap.modelId),
+      antennas: antennasOf(modelOf(ap.modelId)),
       txPowerDbm: 12,
     })),
   };
@@ -86,7 +87,7 @@ export function generatedFloor(wallCount: number, apCount: number, seed = 11): B
         azimuthDeg: 0,
         tiltDeg: 0,
       },
-      antennas: antennasOf('kittiwake-t6'),
+      antennas: antennasOf(modelOf('kittiwake-t6')),
       txPowerDbm: 16,
     };
   });

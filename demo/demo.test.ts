@@ -2,7 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import { wallLengthM } from '@/core/building/wall';
 import { projectOf, type Design } from '@/core/design/design';
 import { boundsOf, contains } from '@/core/geometry/polygon';
-import { radioModelOf } from '@/core/radio/catalogue';
+import { modelOf, radioModelOf } from '@/core/radio/catalogue';
 import { ruleFor } from '@/core/radio/regulation';
 import { cottage } from './cottage';
 import { museum, museumBuilding } from './museum';
@@ -45,7 +45,7 @@ describe.each(demos)('the %s', (_name, design) => {
     for (const ap of Object.values(design.accessPoints)) {
       expect(contains(design.floors[ap.floorId]!.outline, ap.xM, ap.yM)).toBe(true);
       for (const radio of ap.radios) {
-        const model = radioModelOf(ap.modelId, radio.band)!;
+        const model = radioModelOf(modelOf(ap.modelId), radio.band)!;
         expect(radio.txPowerDbm).toBeLessThanOrEqual(model.maxPowerDbm);
         expect(radio.widthMhz).toBeLessThanOrEqual(model.maxWidthMhz);
       }

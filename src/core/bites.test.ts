@@ -40,12 +40,12 @@ describe('law', () => {
     expect(allowedChannels('US', '5', 160).every(({ maxEirpDbm }) => maxEirpDbm === 30)).toBe(true);
   });
   test('headroom is kept below the least of model, law and rules', () => {
-    const [model] = [modelOf('dunlin-c2'), modelOf('kittiwake-t6')].flatMap(({ id }) => (radioModelOf(id, '5') ? [id] : []));
-    const { antenna, maxPowerDbm } = radioModelOf(model!, '5')!;
+    const [model] = [modelOf('dunlin-c2'), modelOf('kittiwake-t6')].flatMap(({ id }) => (radioModelOf(modelOf(id), '5') ? [id] : []));
+    const { antenna, maxPowerDbm } = radioModelOf(modelOf(model!), '5')!;
     const radio: PlanRadio = {
       apId: 'a',
       name: 'A',
-      modelId: model!,
+      model: modelOf(model!),
       band: '5',
       locked: false,
       forbidden: [],

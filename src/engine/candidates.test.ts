@@ -1,3 +1,4 @@
+import { modelOf } from '@/core/radio/catalogue';
 import { describe, expect, test } from '@jest/globals';
 import { museum } from '@demo/museum';
 import { hangAll } from '@/core/design/commands';
@@ -96,7 +97,7 @@ test('what is proposed and hung is what the map then shows: the promised signal 
   const found = await enginePoolHere.call('positions', {
     scene,
     band: '5',
-    candidates: placedAt(upper!, spots, 'heron-c4', 15),
+    candidates: placedAt(upper!, spots, modelOf('heron-c4'), 15),
     standing: [],
     groups: groupsOn(design, upper!, scene).filter(({ need }) => need === 1),
     seed: 1,

@@ -1,5 +1,5 @@
 import { hungHeightM } from '@/core/design/commands';
-import { onFloor, type AccessPoint, type Design, type Floor } from '@/core/design/design';
+import { modelsOf, onFloor, type AccessPoint, type Design, type Floor } from '@/core/design/design';
 import { keptOutOn, zonesWithLevel } from '@/core/design/service';
 import { segmentOf } from '@/core/building/wall';
 import { minus } from '@/core/fields/lens';
@@ -8,6 +8,7 @@ import { boundsOf, contains, inRegion, regionOf, areaM2 } from '@/core/geometry/
 import { distanceToM } from '@/core/geometry/segment';
 import type { PointM } from '@/core/geometry/point';
 import type { PositionGroup } from '@/core/planning/positions/positions';
+import type { ApModel } from '@/core/radio/catalogue';
 import type { Band } from '@/core/radio/band';
 import type { PlacedRadio, Scene } from './protocol';
 import { poseOf, sceneOf, type FloorScene } from './scene';
@@ -72,11 +73,11 @@ export const wholeFloor = (design: Design, floor: Floor, { grid }: Scene, levelD
 });
 
 /** Candidates as radios of a model. */
-export const placedAt = (floor: Floor, spots: readonly PointM[], modelId: string, txPowerDbm: number): PlacedRadio[] =>
+export const placedAt = (floor: Floor, spots: readonly PointM[], model: ApModel, txPowerDbm: number): PlacedRadio[] =>
   spots.map(({ xM, yM }) => ({
-    modelId,
+    model,
     txPowerDbm,
-    pose: { xM, yM, zM: floor.elevationM + hungHeightM(floor, modelId), azimuthDeg: 0, tiltDeg: 0 },
+    pose: { xM, yM, zM: floor.elevationM + hungHeightM(floor, model), azimuthDeg: 0, tiltDeg: 0 },
   }));
 
 /** What hangs already, of a band: it stands. */
@@ -84,5 +85,5 @@ export const standingIn = (design: Design, aps: readonly AccessPoint[], band: Ba
   aps.flatMap((ap) =>
     ap.radios
       .filter((radio) => radio.on && radio.band === band)
-      .map(({ txPowerDbm }) => ({ modelId: ap.modelId, pose: poseOf(design, ap), txPowerDbm })),
+      .map(({ txPowerDbm }) => ({ model: modelsOf(design)(ap.modelId), pose: poseOf(design, ap), txPowerDbm })),
   );

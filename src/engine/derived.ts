@@ -1,5 +1,5 @@
 import { perBand } from '@/core/radio/band';
-import { radioModelOf } from '@/core/radio/catalogue';
+import { radioModelOf, type ApModel } from '@/core/radio/catalogue';
 import type { Antenna } from '@/core/radio/antenna';
 import type { Plane } from '@/core/fields/lossField';
 import { outlinesOf, type Outlines } from '@/core/fields/outlines';
@@ -25,9 +25,9 @@ export function floats(length: number): Float32Array {
   return typeof SharedArrayBuffer === 'undefined' ? new Float32Array(length) : new Float32Array(new SharedArrayBuffer(length * 4));
 }
 
-export const antennasOf = (modelId: string): Array<Antenna | null> => perBand((band) => radioModelOf(modelId, band)?.antenna ?? null);
+export const antennasOf = (model: ApModel): Array<Antenna | null> => perBand((band) => radioModelOf(model, band)?.antenna ?? null);
 
 export const planeOf = ({ grid, planeZM, receiver }: Scene): Plane => ({ grid, zM: planeZM, gainDbi: receiver.gainDbi });
 
-export const stationsOf = (radios: ReadonlyArray<{ pose: Pose; modelId: string }>): Station[] =>
-  radios.map(({ pose, modelId }) => ({ pose, antennas: antennasOf(modelId) }));
+export const stationsOf = (radios: ReadonlyArray<{ pose: Pose; model: ApModel }>): Station[] =>
+  radios.map(({ pose, model }) => ({ pose, antennas: antennasOf(model) }));

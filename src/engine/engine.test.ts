@@ -1,10 +1,11 @@
+import { modelOf } from '@/core/radio/catalogue';
 import { describe, expect, jest, test } from '@jest/globals';
 import { museumBuilding } from '@demo/museum';
 import { asFoundSurvey } from '@demo/survey';
 import { DEFAULT_RULES } from '@/core/planning/problem';
 import type { retune } from '@/core/planning/retune';
 import { channelOf, occupied20 } from '@/core/radio/channel';
-import { clientTypeOf } from '@/core/radio/clientTypes';
+import { clientTypesOf } from '@/core/design/design';
 import { ruleFor } from '@/core/radio/regulation';
 import type { Sample } from '@/core/survey/sample';
 import { UpperRoomError } from '@/core/errors';
@@ -35,7 +36,9 @@ describe('scene and cache', () => {
     const cache = new FieldCache(direct as never);
     const scene = floorScene(design, floor);
     const all = (d: typeof design) =>
-      Promise.all(accessPointsOf(d, floor.id, aps[0]!.variantId).map((ap) => cache.get(floorScene(d, floor), ap.modelId, poseOf(design, ap))));
+      Promise.all(
+        accessPointsOf(d, floor.id, aps[0]!.variantId).map((ap) => cache.get(floorScene(d, floor), modelOf(ap.modelId), poseOf(design, ap))),
+      );
     direct.calls = 0;
     await all(design);
     expect(direct.calls).toBe(aps.length);
@@ -78,9 +81,9 @@ describe('scene and cache', () => {
       },
     } as never);
     const scene = floorScene(design, floor);
-    await expect(cache.get(scene, 'heron-c4', poseOf(design, aps[0]!))).rejects.toMatchObject({ code: 'WORKER_FAILED' });
+    await expect(cache.get(scene, modelOf('heron-c4'), poseOf(design, aps[0]!))).rejects.toMatchObject({ code: 'WORKER_FAILED' });
     fail = false;
-    await expect(cache.get(scene, 'heron-c4', poseOf(design, aps[0]!))).resolves.toEqual([]);
+    await expect(cache.get(scene, modelOf('heron-c4'), poseOf(design, aps[0]!))).resolves.toEqual([]);
   });
 });
 
@@ -88,11 +91,11 @@ describe('the lens call on the museum', () => {
   const scene = floorScene(design, floor);
   const radios = aps.map((ap) => {
     const radio = ap.radios.find((candidate) => candidate.band === '5')!;
-    const { lossDb } = HANDLERS.lossField({ scene, modelId: ap.modelId, pose: poseOf(design, ap) }) as Result<'lossField'>;
+    const { lossDb } = HANDLERS.lossField({ scene, model: modelOf(ap.modelId), pose: poseOf(design, ap) }) as Result<'lossField'>;
     return {
       apId: ap.id,
       name: ap.name,
-      modelId: ap.modelId,
+      model: modelOf(ap.modelId),
       pose: poseOf(design, ap),
       channel: { band: '5' as const, primary: radio.channel, widthMhz: radio.widthMhz },
       txPowerDbm: radio.txPowerDbm,
@@ -133,7 +136,7 @@ describe('the lens call on the museum', () => {
     },
   );
   test('another client: its gain lowers every level, its streams and layer the rate; fields of the first stay', () => {
-    const handset = floorScene(design, floor, clientTypeOf('handset'));
+    const handset = floorScene(design, floor, clientTypesOf(design)('handset'));
     const own = radios.map((radio) => ({ ...radio, lossDb: null }));
     const at = (of: typeof scene, lens: 'signal' | 'rate' | 'balance') => lensResult({ radios: own, lens, scene: of, ignoreBelowDbm: -120 }).values;
     const [common, held] = [at(scene, 'signal'), at(handset, 'signal')];
@@ -195,7 +198,7 @@ describe('the lens call on the museum', () => {
       radios.map((radio, i) => {
         if (i !== 3) return i === 5 ? { ...radio, txPowerDbm } : radio;
         const pose = { ...radio.pose, xM };
-        return { ...radio, pose, lossDb: (HANDLERS.lossField({ scene, modelId: radio.modelId, pose }) as Result<'lossField'>).lossDb[1]! };
+        return { ...radio, pose, lossDb: (HANDLERS.lossField({ scene, model: radio.model, pose }) as Result<'lossField'>).lossDb[1]! };
       });
     for (const moved of [at(30), at(31), at(32, 5), at(33, 5)]) {
       for (const lens of ['signal', 'contention', 'serving'] as const) {
@@ -243,7 +246,7 @@ describe('the worker’s side', () => {
     radios: aps.map((ap) => {
       const { name, modelId, id: apId } = ap;
       const channel = channelOf(ap.radios.find(({ band }) => band === '5')!);
-      return { apId, name, modelId, pose: poseOf(design, ap), channel, txPowerDbm: 12, lossDb: null };
+      return { apId, name, model: modelOf(modelId), pose: poseOf(design, ap), channel, txPowerDbm: 12, lossDb: null };
     }),
   });
   test('a lens that was overtaken is given up between its stages, and the next one is computed', async () => {
@@ -274,11 +277,11 @@ describe('the worker’s side', () => {
 describe('long calls on the museum', () => {
   const scene = floorScene(design, floor);
   const radios = aps.flatMap((ap) => {
-    const { lossDb } = HANDLERS.lossField({ scene, modelId: ap.modelId, pose: poseOf(design, ap) }) as Result<'lossField'>;
+    const { lossDb } = HANDLERS.lossField({ scene, model: modelOf(ap.modelId), pose: poseOf(design, ap) }) as Result<'lossField'>;
     return ap.radios.map(({ band, on, channel, widthMhz, txPowerDbm }) => ({
       apId: ap.id,
       name: ap.name,
-      modelId: ap.modelId,
+      model: modelOf(ap.modelId),
       pose: poseOf(design, ap),
       band,
       locked: ap.name === 'Q-01',
@@ -378,7 +381,7 @@ test('the cache lets the least recently used fields go when it is full, and coun
   } as never);
   // 12 bytes a cell and 150 MB a field: two fit into 400 MB, three do not.
   const large = { ...floorScene(design, floor), grid: { originXM: 0, originYM: 0, cellM: 0.5, cols: 12_500, rows: 1000 } };
-  const at = (xM: number) => cache.get(large, 'heron-c4', { ...poseOf(design, aps[0]!), xM });
+  const at = (xM: number) => cache.get(large, modelOf('heron-c4'), { ...poseOf(design, aps[0]!), xM });
   await at(1);
   await at(2);
   await at(1);

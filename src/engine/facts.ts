@@ -1,6 +1,8 @@
 import type { ApFacts, FactPlace, Facts, HeardFacts, RadioFacts, SpectrumFacts, ZoneFacts } from '@/core/checks/facts';
 import { segmentOf } from '@/core/building/wall';
 import {
+  expectedClients,
+  modelsOf,
   accessPointsAround,
   floorsOf,
   materialsOf,
@@ -18,9 +20,8 @@ import { inRegion } from '@/core/geometry/polygon';
 import { keepsOut } from '@/core/design/service';
 import { distanceToM } from '@/core/geometry/segment';
 import { BANDS, perBand, type Band } from '@/core/radio/band';
-import { modelOf, radioModelOf } from '@/core/radio/catalogue';
+import { radioModelOf, type ApModel } from '@/core/radio/catalogue';
 import { occupied20 } from '@/core/radio/channel';
-import { CLIENT_TYPES } from '@/core/radio/clientTypes';
 import { highestPowerDbm, lawProblem, lawfulChannels } from '@/core/radio/law';
 import { ruleFor, type Domain } from '@/core/radio/regulation';
 import type { FieldCache } from './fieldCache';
@@ -90,10 +91,11 @@ export async function factsOf(
       }
     }
   }
+  const models = modelsOf(design);
   return {
     domain,
     site: project?.network ?? UNSAID,
-    clients: CLIENT_TYPES.filter(({ id }) => project?.clientTypes.includes(id)).map(({ name, bands, equipment }) => ({
+    clients: expectedClients(design).map(({ name, bands, equipment }) => ({
       name,
       bands,
       txPowerDbm: equipment.txPowerDbm,
@@ -103,7 +105,14 @@ export async function factsOf(
         (band) =>
           [
             band,
-            [...new Set(all.filter(({ modelId }) => radioModelOf(modelId, band) === null).map(({ modelId }) => modelOf(modelId).name))],
+            [
+              ...new Set(
+                all
+                  .map(({ modelId }) => models(modelId))
+                  .filter((model) => radioModelOf(model, band) === null)
+                  .map(({ name }) => name),
+              ),
+            ],
           ] as const,
       ),
     ) as Record<Band, string[]>,
@@ -111,7 +120,7 @@ export async function factsOf(
     aps: floors.flatMap((floor) => all.filter(({ floorId }) => floorId === floor.id).map((ap) => apFacts(design, floor, ap))),
     heard,
     zones: [...zones.values()],
-    spectrum: perBand((band) => spectrumFacts(domain, band, all, radios)),
+    spectrum: perBand((band) => spectrumFacts(domain, band, [...new Set(all.map(({ modelId }) => models(modelId)))], radios)),
   };
 }
 
@@ -131,6 +140,7 @@ function radioFacts(
     if (ap.floorId !== floor.id) return [];
     const radio: Radio = ap.radios.find((candidate) => candidate.band === band)!;
     const { servedM2, sharers, who, overlap, touching } = found.radios[r]!;
+    const model = modelsOf(design)(ap.modelId);
     return [
       {
         apId: ap.id,
@@ -140,9 +150,9 @@ function radioFacts(
         band,
         channel: one.channel,
         txPowerDbm: one.txPowerDbm,
-        minPowerDbm: radioModelOf(ap.modelId, band)!.minPowerDbm,
-        highestPowerDbm: highestPowerDbm(domain, ap.modelId, radio),
-        problem: lawProblem(domain, ap.modelId, radio),
+        minPowerDbm: radioModelOf(model, band)!.minPowerDbm,
+        highestPowerDbm: highestPowerDbm(domain, model, radio),
+        problem: lawProblem(domain, model, radio),
         dfs: dfsOf(one),
         servedM2,
         sharers,
@@ -156,7 +166,7 @@ function radioFacts(
 
 function apFacts(design: Design, floor: Floor, ap: AccessPoint): ApFacts {
   const materials = materialsOf(design);
-  const model = modelOf(ap.modelId);
+  const model = modelsOf(design)(ap.modelId);
   let nearestWallM: number | null = null;
   let nearestMetal: ApFacts['nearestMetal'] = null;
   for (const wall of onFloor(design, 'walls', floor.id)) {
@@ -186,12 +196,11 @@ function apFacts(design: Design, floor: Floor, ap: AccessPoint): ApFacts {
   };
 }
 
-function spectrumFacts(domain: Domain, band: Band, aps: readonly AccessPoint[], radios: readonly RadioFacts[]): SpectrumFacts {
+function spectrumFacts(domain: Domain, band: Band, models: readonly ApModel[], radios: readonly RadioFacts[]): SpectrumFacts {
   const own = radios.filter((one) => one.band === band);
   const allowed = new Map<number, boolean>();
-  for (const { modelId } of aps)
-    if (radioModelOf(modelId, band) !== null)
-      for (const { channel, dfs } of lawfulChannels(domain, modelId, band, 20)) allowed.set(channel.primary, dfs);
+  for (const model of models)
+    if (radioModelOf(model, band) !== null) for (const { channel, dfs } of lawfulChannels(domain, model, band, 20)) allowed.set(channel.primary, dfs);
   const used = new Set(own.flatMap(({ channel }) => occupied20(channel)));
   const [servedM2, weighed] = own.reduce(
     ([area, sum], one) => (one.servedM2 > 0 ? [area + one.servedM2, sum + one.servedM2 * one.sharers] : [area, sum]),

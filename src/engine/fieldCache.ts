@@ -1,4 +1,5 @@
 import { BANDS } from '@/core/radio/band';
+import { modelKey, type ApModel } from '@/core/radio/catalogue';
 import type { Pose } from '@/core/propagation/ray';
 import type { EnginePool } from './pool';
 import type { Scene } from './protocol';
@@ -16,13 +17,13 @@ export class FieldCache {
 
   constructor(private readonly pool: Pick<EnginePool, 'call'>) {}
 
-  static key(scene: Scene, modelId: string, pose: Pose): string {
-    return [scene.key, modelId, pose.xM, pose.yM, pose.zM, pose.azimuthDeg, pose.tiltDeg].join('|');
+  static key(scene: Scene, model: ApModel, pose: Pose): string {
+    return [scene.key, modelKey(model), pose.xM, pose.yM, pose.zM, pose.azimuthDeg, pose.tiltDeg].join('|');
   }
 
   /** The three bands' loss fields of one access point, computed or remembered. */
-  get(scene: Scene, modelId: string, pose: Pose): Promise<Float32Array[]> {
-    const key = FieldCache.key(scene, modelId, pose);
+  get(scene: Scene, model: ApModel, pose: Pose): Promise<Float32Array[]> {
+    const key = FieldCache.key(scene, model, pose);
     const known = this.fields.get(key);
     if (known !== undefined) {
       this.fields.delete(key);
@@ -30,7 +31,7 @@ export class FieldCache {
       return known.lossDb;
     }
     const bytes = scene.grid.cols * scene.grid.rows * 4 * BANDS.length;
-    const lossDb = this.pool.call('lossField', { scene, modelId, pose }).then((result) => result.lossDb);
+    const lossDb = this.pool.call('lossField', { scene, model, pose }).then((result) => result.lossDb);
     this.fields.set(key, { lossDb, bytes });
     this.bytes += bytes;
     lossDb.catch(() => {

@@ -8,7 +8,7 @@ import { applyChanges } from '@/core/design/step';
 import { lossFields } from '@/core/fields/lossField';
 import { outlinesOf } from '@/core/fields/outlines';
 import { sightLine } from '@/core/propagation/ray';
-import { radioModelOf } from '@/core/radio/catalogue';
+import { modelOf, radioModelOf } from '@/core/radio/catalogue';
 import { floorMedium, floorScene, poseOf } from './scene';
 
 const design = museum();
@@ -17,7 +17,11 @@ const around = accessPointsAround(design, gallery!.id, variantsOf(design).at(-1)
 const named = (name: string) => around.find((ap) => ap.name === name)!;
 const line = (from: string, floor: typeof quay, xM: number, yM: number, of = design) => {
   const ap = named(from);
-  return sightLine(floorMedium(of, floor!), poseOf(of, ap), radioModelOf(ap.modelId, '5')!.antenna, '5', { xM, yM, zM: floor!.elevationM + 1 });
+  return sightLine(floorMedium(of, floor!), poseOf(of, ap), radioModelOf(modelOf(ap.modelId), '5')!.antenna, '5', {
+    xM,
+    yM,
+    zM: floor!.elevationM + 1,
+  });
 };
 
 describe('through the building', () => {
@@ -55,7 +59,7 @@ describe('through the building', () => {
     const { grid } = scene;
     for (const name of ['Q-02', 'Q-09', 'U-05']) {
       const ap = named(name);
-      const antenna = radioModelOf(ap.modelId, '5')!.antenna;
+      const antenna = radioModelOf(modelOf(ap.modelId), '5')!.antenna;
       const [, lossDb] = lossFields(
         outlinesOf(scene.medium),
         { pose: poseOf(design, ap), antennas: [null, antenna, null] },
@@ -77,7 +81,7 @@ describe('through the building', () => {
     const [scene, own] = [floorScene(design, gallery!), floorScene(alone, gallery!)];
     expect(own.medium.slabs).toEqual([]);
     for (const ap of around.filter(({ floorId }) => floorId === gallery!.id)) {
-      const antennas = [null, radioModelOf(ap.modelId, '5')!.antenna, null];
+      const antennas = [null, radioModelOf(modelOf(ap.modelId), '5')!.antenna, null];
       const field = ({ medium, grid, planeZM: zM }: typeof scene) =>
         lossFields(outlinesOf(medium), { pose: poseOf(design, ap), antennas }, { grid, zM, gainDbi: 0 })[1]!;
       const [whole, single] = [field(scene), field(own)];

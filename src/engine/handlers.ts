@@ -16,9 +16,9 @@ import { detail, difference, lens, share } from './lensCalls';
 import { listenOnSite } from './listen';
 import type { CallName, Params, Progress, Result } from './protocol';
 
-const lossField: Handler<'lossField'> = ({ scene, modelId, pose }) => {
+const lossField: Handler<'lossField'> = ({ scene, model, pose }) => {
   const lossDb = BANDS.map(() => floats(scene.grid.cols * scene.grid.rows));
-  lossFieldInto(outlinesFor(scene), { pose, antennas: antennasOf(modelId) }, planeOf(scene), lossDb);
+  lossFieldInto(outlinesFor(scene), { pose, antennas: antennasOf(model) }, planeOf(scene), lossDb);
   return { lossDb };
 };
 

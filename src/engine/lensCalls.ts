@@ -1,5 +1,5 @@
 import { BANDS, bandIndex, type WidthMhz } from '@/core/radio/band';
-import { modelOf, radioModelOf } from '@/core/radio/catalogue';
+import { modelKey, radioModelOf } from '@/core/radio/catalogue';
 import { lossBetween, type BetweenLoss } from '@/core/fields/between';
 import { airtimeLimits, mergeRadio, newTopThree, topThree, widthLimits, type LitRadio, type TopThree } from '@/core/fields/combine';
 import { contoursOf } from '@/core/fields/contour';
@@ -35,8 +35,8 @@ function keyOf(scene: Scene, radios: Params<'lens'>['radios'], without: number):
   return [
     scene.key,
     without,
-    ...radios.map(({ modelId, pose, channel, txPowerDbm }, i) =>
-      i === without ? 'moving' : [modelId, pose.xM, pose.yM, pose.zM, pose.azimuthDeg, pose.tiltDeg, channel.band, txPowerDbm].join(),
+    ...radios.map(({ model, pose, channel, txPowerDbm }, i) =>
+      i === without ? 'moving' : [modelKey(model), pose.xM, pose.yM, pose.zM, pose.azimuthDeg, pose.tiltDeg, channel.band, txPowerDbm].join(),
     ),
   ].join('|');
 }
@@ -61,10 +61,10 @@ function combined(scene: Scene, lit: readonly LitRadio[], { radios, movingApId }
 }
 
 /** The loss field of one radio's band alone, for a radio that came without. */
-function bandLoss(scene: Scene, { modelId, pose, channel }: SceneRadio): Float32Array {
+function bandLoss(scene: Scene, { model, pose, channel }: SceneRadio): Float32Array {
   const lane = bandIndex(channel.band);
   const cells = scene.grid.cols * scene.grid.rows;
-  const only = antennasOf(modelId).map((antenna, i) => (i === lane ? antenna : null));
+  const only = antennasOf(model).map((antenna, i) => (i === lane ? antenna : null));
   const outs = BANDS.map(() => new Float32Array(cells));
   lossFieldInto(outlinesFor(scene), { pose, antennas: only }, planeOf(scene), outs);
   return outs[lane]!;
@@ -112,8 +112,8 @@ export function* litBy(scene: Scene, radios: readonly SceneRadio[]): Generator<u
   const lit: LitRadio[] = [];
   for (const radio of radios) {
     const { apId: key, name, txPowerDbm, channel } = radio;
-    const { generation } = modelOf(radio.modelId);
-    const streams = radioModelOf(radio.modelId, channel.band)?.streams ?? 1;
+    const { generation } = radio.model;
+    const streams = radioModelOf(radio.model, channel.band)?.streams ?? 1;
     lit.push({ key, name, txPowerDbm, channel, streams, generation, lossDb: radio.lossDb ?? bandLoss(scene, radio) });
     if (radio.lossDb === null) yield;
   }

@@ -1,4 +1,4 @@
-import type { AccessPoint, Design } from '@/core/design/design';
+import { modelsOf, type AccessPoint, type Design } from '@/core/design/design';
 import { bandIndex, type Band } from '@/core/radio/band';
 import { radioModelOf } from '@/core/radio/catalogue';
 import { channelOf } from '@/core/radio/channel';
@@ -19,13 +19,15 @@ export async function litRadios(
   movingApId: string | null = null,
 ): Promise<Array<SceneRadio & { ap: AccessPoint }>> {
   const lane = bandIndex(band);
+  const models = modelsOf(design);
   const found = await Promise.all(
     aps.map(async (ap) => {
       const radio = ap.radios.find((candidate) => candidate.band === band && candidate.on);
-      if (radio === undefined || radioModelOf(ap.modelId, band) === null) return null;
+      const model = models(ap.modelId);
+      if (radio === undefined || radioModelOf(model, band) === null) return null;
       const pose = poseOf(design, ap);
-      const lossDb = ap.id === movingApId ? null : (await fields.get(scene, ap.modelId, pose))[lane]!;
-      return { ap, apId: ap.id, name: ap.name, modelId: ap.modelId, pose, channel: channelOf(radio), txPowerDbm: radio.txPowerDbm, lossDb };
+      const lossDb = ap.id === movingApId ? null : (await fields.get(scene, model, pose))[lane]!;
+      return { ap, apId: ap.id, name: ap.name, model, pose, channel: channelOf(radio), txPowerDbm: radio.txPowerDbm, lossDb };
     }),
   );
   return found.filter((radio) => radio !== null);

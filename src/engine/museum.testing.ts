@@ -1,3 +1,4 @@
+import { modelOf } from '@/core/radio/catalogue';
 import { museum } from '@demo/museum';
 import { accessPointsOf, floorsOf, variantsOf } from '@/core/design/design';
 import { bandIndex } from '@/core/radio/band';
@@ -51,12 +52,12 @@ export const sceneRadios = (emitters: ReturnType<typeof emittersOf>, fields: Flo
   emitters.map(({ of, channel, txPowerDbm, pose }) => ({
     apId: of.id,
     name: of.name,
-    modelId: of.modelId,
+    model: modelOf(of.modelId),
     pose,
     channel,
     txPowerDbm,
     lossDb:
       fields === null
         ? null
-        : (HANDLERS.lossField({ scene: fields, modelId: of.modelId, pose }) as Result<'lossField'>).lossDb[bandIndex(channel.band)]!,
+        : (HANDLERS.lossField({ scene: fields, model: modelOf(of.modelId), pose }) as Result<'lossField'>).lossDb[bandIndex(channel.band)]!,
   }));

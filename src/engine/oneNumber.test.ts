@@ -22,7 +22,7 @@ describe('one number on every screen: radios sharing airtime, for both variants 
     const emitters = emittersOf(design, hung, [band]);
     const lane = bandIndex(band);
     const fieldOf = (ap: AccessPoint) =>
-      (HANDLERS.lossField({ scene, modelId: ap.modelId, pose: poseOf(design, ap) }) as Result<'lossField'>).lossDb[lane]!;
+      (HANDLERS.lossField({ scene, model: modelOf(ap.modelId), pose: poseOf(design, ap) }) as Result<'lossField'>).lossDb[lane]!;
     const lossDb = emitters.map(({ of }) => fieldOf(of));
     const askMap = (channelAndPower: (ap: AccessPoint) => Pick<Radio, 'channel' | 'widthMhz' | 'txPowerDbm' | 'on'>) => {
       const lit = emitters.map(({ of }, i) => ({ of, setting: channelAndPower(of), lossDb: lossDb[i]! })).filter(({ setting }) => setting.on);
@@ -31,7 +31,7 @@ describe('one number on every screen: radios sharing airtime, for both variants 
         radios: lit.map(({ of, setting, lossDb: field }) => ({
           apId: of.id,
           name: of.name,
-          modelId: of.modelId,
+          model: modelOf(of.modelId),
           pose: poseOf(design, of),
           channel: channelOf({ band, ...setting }),
           txPowerDbm: setting.txPowerDbm,
@@ -59,7 +59,7 @@ describe('one number on every screen: radios sharing airtime, for both variants 
       const { on, channel, widthMhz, txPowerDbm } = own(of);
       const { id: apId, name, modelId } = of;
       const before = { on, channel, widthMhz, txPowerDbm };
-      return { apId, name, modelId, pose: poseOf(design, of), band, locked: false, forbidden: [], before, lossDb: lossDb[i]! };
+      return { apId, name, model: modelOf(modelId), pose: poseOf(design, of), band, locked: false, forbidden: [], before, lossDb: lossDb[i]! };
     });
     const rules = { ...DEFAULT_RULES, domain: 'UK' as const };
     const { result: sheet } = finish(HANDLERS.retune({ scene, mask: scene.mask, radios, rules, outside: [], seed: 1 }));
@@ -118,7 +118,7 @@ describe('the readout says what the map shows, for every lens', () => {
   const emitters = emittersOf(design, aps, ['5']);
   const radios = sceneRadios(emitters, scene);
   const spotRadios = emitters.map(({ of, ...emitter }): SpotRadio => {
-    const streams = radioModelOf(of.modelId, '5')!.streams;
+    const streams = radioModelOf(modelOf(of.modelId), '5')!.streams;
     return { ...emitter, key: of.id, name: of.name, streams, generation: modelOf(of.modelId).generation };
   });
   const zones = scene.zones.map(({ zone, mask }) => ({ id: zone.id, mask, level: design.serviceLevels[zone.serviceLevelId ?? ''] ?? null }));

@@ -5,11 +5,11 @@ import { antennasOf, outlinesFor, planeOf } from './derived';
 import type { Params, PlacedRadio, Progress, Result } from './protocol';
 
 /** Levels of one radio at every cell of a scene, in one band. */
-function levelsOf({ modelId, pose, txPowerDbm }: PlacedRadio, { scene, band }: Params<'positions'>): Float32Array {
+function levelsOf({ model, pose, txPowerDbm }: PlacedRadio, { scene, band }: Params<'positions'>): Float32Array {
   const cells = scene.grid.cols * scene.grid.rows;
   const lane = bandIndex(band);
   const outs = BANDS.map(() => new Float32Array(cells));
-  const only = antennasOf(modelId).map((antenna, i) => (i === lane ? antenna : null));
+  const only = antennasOf(model).map((antenna, i) => (i === lane ? antenna : null));
   lossFieldInto(outlinesFor(scene), { pose, antennas: only }, planeOf(scene), outs);
   return outs[lane]!.map((lossDb) => txPowerDbm - lossDb);
 }

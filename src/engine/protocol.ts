@@ -21,6 +21,7 @@ import type { RetuneProgress, RetuneSheet } from '@/core/planning/retune';
 import type { Medium } from '@/core/propagation/medium';
 import type { Pose } from '@/core/propagation/ray';
 import type { Band, WidthMhz } from '@/core/radio/band';
+import type { ApModel } from '@/core/radio/catalogue';
 import type { Channel } from '@/core/radio/channel';
 import type { Receiver } from '@/core/radio/receiver';
 import type { MeasuredSpot } from '@/core/survey/measured';
@@ -38,7 +39,7 @@ export type Scene = Readonly<{ key: string; mediumKey: string; medium: Medium; g
 export type SceneRadio = Readonly<{
   apId: string;
   name: string;
-  modelId: string;
+  model: ApModel;
   pose: Pose;
   channel: Channel;
   txPowerDbm: number;
@@ -112,14 +113,14 @@ export type Inspected = Readonly<{
 }>;
 
 /** A radio at a place, as far as its level goes. */
-export type PlacedRadio = Readonly<{ modelId: string; pose: Pose; txPowerDbm: number }>;
+export type PlacedRadio = Readonly<{ model: ApModel; pose: Pose; txPowerDbm: number }>;
 
 /** What the receiver hears on a stretch of a walk; only the server has the site's truth to ask with. */
 export type ListenParams = { design: Design; site: SiteParameters; stretch: Stretch };
 
 /** Every call of the engine: add a row here first; the compiler finds every place to update. */
 export interface WorkerCalls {
-  lossField: { params: { scene: Scene; modelId: string; pose: Pose }; progress: never; result: { lossDb: Float32Array[] } };
+  lossField: { params: { scene: Scene; model: ApModel; pose: Pose }; progress: never; result: { lossDb: Float32Array[] } };
   lens: {
     params: LensQuestion &
       Readonly<{

@@ -4,7 +4,18 @@ import { clutterOf } from '@/core/building/clutter';
 import { slabOf } from '@/core/building/slab';
 import { regionOf, type RegionM } from '@/core/geometry/polygon';
 import { gridOver, maskOf, type Grid } from '@/core/geometry/grid';
-import { floorsOf, materialsOf, onFloor, openingsOf, projectOf, type AccessPoint, type Design, type Floor, type Zone } from '@/core/design/design';
+import {
+  floorsOf,
+  materialsOf,
+  modelsOf,
+  onFloor,
+  openingsOf,
+  projectOf,
+  type AccessPoint,
+  type Design,
+  type Floor,
+  type Zone,
+} from '@/core/design/design';
 import { mediumOf, type Medium } from '@/core/propagation/medium';
 import { EXPONENT } from '@/core/propagation/pathLoss';
 import type { Pose } from '@/core/propagation/ray';
@@ -178,7 +189,7 @@ export const poseOf = (design: Design, ap: AccessPoint): Pose => ({
 export const emittersOf = (design: Design, aps: readonly AccessPoint[], bands: readonly Band[]): Array<Emitter & { of: AccessPoint }> =>
   aps.flatMap((ap) =>
     ap.radios.flatMap((radio) => {
-      const model = radioModelOf(ap.modelId, radio.band);
+      const model = radioModelOf(modelsOf(design)(ap.modelId), radio.band);
       if (!radio.on || model === null || !bands.includes(radio.band)) return [];
       return [{ of: ap, pose: poseOf(design, ap), antenna: model.antenna, channel: channelOf(radio), txPowerDbm: radio.txPowerDbm }];
     }),

@@ -7,7 +7,7 @@ import { floorRecords } from '@/contract/floorFile';
 import { wallLengthM } from '@/core/building/wall';
 import { accessPointsAround, floorsOf, onFloor, variantsOf } from '@/core/design/design';
 import { sightLine } from '@/core/propagation/ray';
-import { radioModelOf } from '@/core/radio/catalogue';
+import { modelOf, radioModelOf } from '@/core/radio/catalogue';
 import { HANDLERS } from '@/engine/handlers';
 import { finish, lensCall, sceneRadios } from '@/engine/museum.testing';
 import type { LensResult } from '@/engine/protocol';
@@ -108,7 +108,7 @@ test('clutter that is drawn costs by the metre, less where a hole is cut; an arc
   const floor = after.floors[floorId]!;
   const at = /([\d.]+), ([\d.]+) m/.exec(words)!;
   const end = { xM: Number(at[1]), yM: Number(at[2]), zM: floor.elevationM + after.project.project!.clientHeightM };
-  const line = sightLine(floorMedium(after, floor), poseOf(after, ap), radioModelOf(ap.modelId, '5')!.antenna, '5', end);
+  const line = sightLine(floorMedium(after, floor), poseOf(after, ap), radioModelOf(modelOf(ap.modelId), '5')!.antenna, '5', end);
   expect(Number(saidDb)).toBeGreaterThan(0.5);
   expect(Math.abs(line.clutterLossDb - Number(saidDb))).toBeLessThan(0.3);
 });
@@ -151,6 +151,32 @@ test('Service level: the zones table says of each zone what the core says, and t
   const loud = await shareAt('-50');
   expect(loud).toBeLessThan((await shareAt('-67')) - 20);
   await eventually(driver, evidence, (text) => /Signal: at −67 dBm or more/.test(text) && /Indoors .*9\d\.\d %/s.test(text), 'the share of the zone');
+});
+
+test('where a keep-out zone says that no service is owed, none is judged: in the zones table and at the spot', async () => {
+  await (await byRole(driver, 'tab', 'Building')).click();
+  const floor = floorsOf(await design())[0]!;
+  await (await byRole(driver, 'button', /^Area/)).click();
+  await chooseIn(driver, 'Area to draw', /^Keep out$/);
+  await chooseIn(driver, 'How it is drawn', /^Box$/);
+  await clickPlan(driver, 20, 22);
+  await clickPlan(driver, 30, 32);
+  await chooseIn(driver, 'keeps out', /^service/);
+  await saved(driver);
+  const now = await design();
+  expect(onFloor(now, 'zones', floor.id).find(({ name }) => name === 'Keep out 1')).toMatchObject({ kind: 'keep-out', keepsOut: 'service' });
+  const exemptM2 = floorScene(now, floor).zones.find(({ zone }) => zone.name === 'Indoors')!.exemptM2;
+  expect(Math.abs(exemptM2 - 100)).toBeLessThan(12);
+  await (await byRole(driver, 'tab', 'Design')).click();
+  await toLens(driver, 'Service level');
+  await eventually(driver, evidence, (text) => text.includes(`of it ${exemptM2.toFixed(0)} m² where none is owed`), 'what is not owed of the zone');
+  await clickPlan(driver, 25, 27);
+  await eventually(
+    driver,
+    () => driver.findElement(By.css('.readout')).getText(),
+    (text) => text.includes('no service level is owed here'),
+    'the spot',
+  );
 });
 
 /** What the page would have the browser keep, as text. */

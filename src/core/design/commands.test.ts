@@ -56,15 +56,15 @@ test('a new project: one floor of the given size, one variant, settings', () => 
 describe('hanging', () => {
   test('radios come on, unlocked, at 20 MHz, off radar channels, at two thirds of their power and within the law', () => {
     for (const modelId of ['dunlin-c2', 'kittiwake-t6', 'wren-w2']) {
-      for (const radio of defaultRadios(modelId, 'EU')) {
-        const limits = radioModelOf(modelId, radio.band)!;
+      for (const radio of defaultRadios(modelOf(modelId), 'EU')) {
+        const limits = radioModelOf(modelOf(modelId), radio.band)!;
         const law = { '2.4': 20, '5': 23, '6': 23 }[radio.band];
         expect(radio).toMatchObject({ on: true, locked: false, widthMhz: 20, channel: { '2.4': 1, '5': 36, '6': 1 }[radio.band] });
         const wanted = Math.min(Math.round(limits.maxPowerDbm * 0.67), Math.floor(law - limits.antenna.peakDbi));
         expect(radio.txPowerDbm).toBe(Math.max(limits.minPowerDbm, wanted));
       }
     }
-    expect(defaultRadios('dunlin-c2', 'US').find(({ band }) => band === '5')!.channel).toBe(36);
+    expect(defaultRadios(modelOf('dunlin-c2'), 'US').find(({ band }) => band === '5')!.channel).toBe(36);
   });
   test('height follows the model but stays under the ceiling', () => {
     const { defaultHeightM } = modelOf('dunlin-c2');
@@ -91,7 +91,7 @@ describe('hanging', () => {
     expect(copied.name).not.toBe(one.accessPoints.a!.name);
   });
   test('another model keeps a width that it can do', () => {
-    const [wide] = ['kittiwake-t6', 'heron-c4'].filter((id) => (radioModelOf(id, '5')?.maxWidthMhz ?? 0) >= 80);
+    const [wide] = ['kittiwake-t6', 'heron-c4'].filter((id) => (radioModelOf(modelOf(id), '5')?.maxWidthMhz ?? 0) >= 80);
     const one = hang(design, 'a', { modelId: wide! });
     const set = applyChanges(
       one,

@@ -1,9 +1,20 @@
 import { UNSAID } from './kinds/project';
 import { UpperRoomError } from '../errors';
-import { modelOf } from '../radio/catalogue';
+import { radioModelOf, type ApModel } from '../radio/catalogue';
 import { highestPowerDbm, lawfulChannels, withinLaw } from '../radio/law';
 import { allowedWidths, type Domain } from '../radio/regulation';
-import { PROJECT_ID, type AccessPoint, type Design, type Floor, type Project, type Radio, type RecordOf, type Table, type Walk } from './design';
+import {
+  PROJECT_ID,
+  modelsOf,
+  type AccessPoint,
+  type Design,
+  type Floor,
+  type Project,
+  type Radio,
+  type RecordOf,
+  type Table,
+  type Walk,
+} from './design';
 import { childrenOf, keyOf, type Pointer } from './references';
 import { kindOf, TABLES } from './registry';
 import { USUAL_LEVELS } from './levelCommands';
@@ -26,11 +37,11 @@ export function edit<T extends Table>(design: Design, table: T, id: string, fiel
 }
 
 /** Radios of a model as hung fresh: on, at the first lawful channel, without radar detection if there is one, 20 MHz, at two thirds of its power. */
-export function defaultRadios(modelId: string, domain: Domain): Radio[] {
-  return modelOf(modelId).radios.map((radio) => {
-    const lawful = lawfulChannels(domain, modelId, radio.band, 20);
+export function defaultRadios(model: ApModel, domain: Domain): Radio[] {
+  return model.radios.map((radio) => {
+    const lawful = lawfulChannels(domain, model, radio.band, 20);
     const first = lawful.find((allowed) => !allowed.dfs) ?? lawful[0];
-    return withinLaw(domain, modelId, {
+    return withinLaw(domain, model, {
       band: radio.band,
       on: true,
       channel: first?.channel.primary ?? 1,
@@ -57,20 +68,21 @@ export function nextName(design: Design, floorId: string, variantId: string): st
 export type NewAccessPoint = Pick<AccessPoint, 'id' | 'floorId' | 'variantId' | 'modelId' | 'xM' | 'yM'> & Partial<AccessPoint>;
 
 /** How high a model is hung on a floor: as it is made for, and below the ceiling. */
-export const hungHeightM = ({ ceilingM }: Pick<Floor, 'ceilingM'>, modelId: string): number =>
-  Math.min(modelOf(modelId).defaultHeightM, ceilingM - 0.1);
+export const hungHeightM = ({ ceilingM }: Pick<Floor, 'ceilingM'>, { defaultHeightM }: Pick<ApModel, 'defaultHeightM'>): number =>
+  Math.min(defaultHeightM, ceilingM - 0.1);
 
 /** Hangs an access point. Height follows the model but stays below the ceiling. */
 export function addAccessPoint(design: Design, args: NewAccessPoint): Change[] {
   const floor = existing(design, 'floors', args.floorId);
   const project = existing(design, 'project', PROJECT_ID);
+  const model = modelsOf(design)(args.modelId);
   const ap: AccessPoint = {
     name: nextName(design, args.floorId, args.variantId),
-    heightM: hungHeightM(floor, args.modelId),
+    heightM: hungHeightM(floor, model),
     azimuthDeg: 0,
     tiltDeg: 0,
     locked: false,
-    radios: defaultRadios(args.modelId, project.domain),
+    radios: defaultRadios(model, project.domain),
     ...args,
   };
   return change('accessPoints', ap.id, null, ap);
@@ -84,7 +96,8 @@ export function hangAll(
   newId: () => string,
 ): Change[] {
   const { domain } = existing(design, 'project', PROJECT_ID);
-  const radios = defaultRadios(modelId, domain).map((radio) => (radio.band === band ? withinLaw(domain, modelId, { ...radio, txPowerDbm }) : radio));
+  const model = modelsOf(design)(modelId);
+  const radios = defaultRadios(model, domain).map((radio) => (radio.band === band ? withinLaw(domain, model, { ...radio, txPowerDbm }) : radio));
   let after = design;
   return spots.flatMap((at) => {
     const changes = addAccessPoint(after, { id: newId(), ...where, modelId, ...at, radios });
@@ -117,7 +130,7 @@ export function duplicateAccessPoints(design: Design, ids: readonly string[], ne
       xM: round(ap.xM + 1),
       yM: round(ap.yM + 1),
       locked: false,
-      radios: ap.radios.map((radio) => withinLaw(domain, ap.modelId, radio)),
+      radios: ap.radios.map((radio) => withinLaw(domain, modelsOf(design)(ap.modelId), radio)),
     };
     next = { ...next, accessPoints: { ...next.accessPoints, [copy.id]: copy } };
     return change('accessPoints', copy.id, null, copy);
@@ -134,7 +147,9 @@ export function editRadios(design: Design, ids: readonly string[], band: Radio['
     const ap = existing(design, 'accessPoints', id);
     const set = (radio: Radio): Radio => {
       const next = { ...radio, ...fields };
-      return fields.txPowerDbm === undefined && (fields.channel !== undefined || fields.on === true) ? withinLaw(domain, ap.modelId, next) : next;
+      return fields.txPowerDbm === undefined && (fields.channel !== undefined || fields.on === true)
+        ? withinLaw(domain, modelsOf(design)(ap.modelId), next)
+        : next;
     };
     return change('accessPoints', id, ap, { ...ap, radios: ap.radios.map((radio) => (radio.band === band ? set(radio) : radio)) });
   });
@@ -146,8 +161,9 @@ export function shiftPower(design: Design, ids: readonly string[], band: Radio['
   return ids.flatMap((id) => {
     const ap = existing(design, 'accessPoints', id);
     const set = (radio: Radio): Radio => {
-      const lowest = modelOf(ap.modelId).radios.find((candidate) => candidate.band === band)?.minPowerDbm ?? radio.txPowerDbm;
-      return { ...radio, txPowerDbm: Math.max(lowest, Math.min(highestPowerDbm(domain, ap.modelId, radio), radio.txPowerDbm + db)) };
+      const model = modelsOf(design)(ap.modelId);
+      const lowest = radioModelOf(model, band)?.minPowerDbm ?? radio.txPowerDbm;
+      return { ...radio, txPowerDbm: Math.max(lowest, Math.min(highestPowerDbm(domain, model, radio), radio.txPowerDbm + db)) };
     };
     return change('accessPoints', id, ap, { ...ap, radios: ap.radios.map((radio) => (radio.band === band ? set(radio) : radio)) });
   });
@@ -161,12 +177,12 @@ export function changeWidth(design: Design, ids: readonly string[], band: Radio[
   const { domain } = existing(design, 'project', PROJECT_ID);
   return ids.flatMap((id) => {
     const ap = existing(design, 'accessPoints', id);
-    const allowed = lawfulChannels(domain, ap.modelId, band, widthMhz).map(({ channel }) => channel.primary);
+    const allowed = lawfulChannels(domain, modelsOf(design)(ap.modelId), band, widthMhz).map(({ channel }) => channel.primary);
     const first = allowed[0];
     if (first === undefined) return [];
     const radios = ap.radios.map((radio) =>
       radio.band === band
-        ? withinLaw(domain, ap.modelId, { ...radio, widthMhz, channel: allowed.includes(radio.channel) ? radio.channel : first })
+        ? withinLaw(domain, modelsOf(design)(ap.modelId), { ...radio, widthMhz, channel: allowed.includes(radio.channel) ? radio.channel : first })
         : radio,
     );
     return change('accessPoints', id, ap, { ...ap, radios });
@@ -176,18 +192,19 @@ export function changeWidth(design: Design, ids: readonly string[], band: Radio[
 /** Changes the model. Radios that both models have keep their settings within the new model's limits; new bands come with defaults. */
 export function changeModel(design: Design, ids: readonly string[], modelId: string): Change[] {
   const { domain } = existing(design, 'project', PROJECT_ID);
-  const fresh = defaultRadios(modelId, domain);
+  const model = modelsOf(design)(modelId);
+  const fresh = defaultRadios(model, domain);
   return ids.flatMap((id) => {
     const ap = existing(design, 'accessPoints', id);
     const radios = fresh.map((radio) => {
-      const limits = modelOf(modelId).radios.find((candidate) => candidate.band === radio.band)!;
+      const limits = radioModelOf(model, radio.band)!;
       const old = ap.radios.find((candidate) => candidate.band === radio.band);
       if (old === undefined) return radio;
       const widthMhz = old.widthMhz <= limits.maxWidthMhz && allowedWidths(domain, radio.band).includes(old.widthMhz) ? old.widthMhz : 20;
       // A channel that the new model may not use, outdoors say, gives way to its first.
-      const lawful = lawfulChannels(domain, modelId, radio.band, widthMhz).map(({ channel }) => channel.primary);
+      const lawful = lawfulChannels(domain, model, radio.band, widthMhz).map(({ channel }) => channel.primary);
       const channel = lawful.includes(old.channel) ? old.channel : (lawful[0] ?? old.channel);
-      return withinLaw(domain, modelId, { ...old, channel, widthMhz, txPowerDbm: Math.max(limits.minPowerDbm, old.txPowerDbm) });
+      return withinLaw(domain, model, { ...old, channel, widthMhz, txPowerDbm: Math.max(limits.minPowerDbm, old.txPowerDbm) });
     });
     return change('accessPoints', id, ap, { ...ap, modelId, radios });
   });

@@ -1,5 +1,7 @@
 import { materialOf, type Material, type MaterialLookup } from '../building/material';
-import { MATERIAL_CATALOGUE } from './kinds/kind';
+import { CLIENT_TYPES, COMMON_TYPE, type ClientType } from '../radio/clientTypes';
+import { AP_MODELS, modelOf, type ApModel, type ModelLookup } from '../radio/catalogue';
+import { MATERIAL_CATALOGUE, MODEL_CATALOGUE } from './kinds/kind';
 import { PROJECT_ID } from './kinds/project';
 import type { radioSchema } from './kinds/accessPoint';
 import type { Design, RecordOf, Table } from './registry';
@@ -22,6 +24,7 @@ export type Zone = RecordOf<'zones'>;
 export type AccessPoint = RecordOf<'accessPoints'>;
 export type Radio = z.infer<typeof radioSchema>;
 export type Walk = RecordOf<'walks'>;
+export type ClientTypeRecord = RecordOf<'clientTypes'>;
 
 /** Tables whose records lie on a floor by a field of their own. */
 export type FloorTable = { [T in Table]: RecordOf<T> extends { floorId: string } ? T : never }[Table];
@@ -103,6 +106,49 @@ export const materialsOf =
     if (Object.hasOwn(materials, materialId)) return materials[materialId]!;
     return MATERIAL_CATALOGUE.ids.has(materialId) ? materialOf(materialId) : missing(materialId);
   };
+
+/**
+ * Access point models by their ids: the project's own and the catalogue's. One that is gone is taken as the catalogue's first, and its name says so, as with
+ * materials.
+ */
+export const modelsOf =
+  ({ apModels }: Pick<Design, 'apModels'>): ModelLookup =>
+  (modelId) => {
+    if (Object.hasOwn(apModels, modelId)) return apModels[modelId]!;
+    return MODEL_CATALOGUE.ids.has(modelId) ? modelOf(modelId) : missingModel(modelId);
+  };
+
+/** All models that an access point may be of: the catalogue's, then the project's own by name. */
+export const allModels = ({ apModels }: Pick<Design, 'apModels'>): ApModel[] => [
+  ...AP_MODELS,
+  ...Object.values(apModels).sort((a, b) => a.name.localeCompare(b.name, 'en', { numeric: true }) || (a.id < b.id ? -1 : 1)),
+];
+
+/** All client types there are, the catalogue's first, then the project's own by name. */
+export const allClientTypes = ({ clientTypes }: Pick<Design, 'clientTypes'>): ClientType[] => [
+  ...CLIENT_TYPES,
+  ...Object.values(clientTypes).sort((a, b) => a.name.localeCompare(b.name, 'en', { numeric: true }) || (a.id < b.id ? -1 : 1)),
+];
+
+/** Client types by their ids; the common one for an id that is none, as it may stand in a browser's storage. */
+export const clientTypesOf =
+  ({ clientTypes }: Pick<Design, 'clientTypes'>) =>
+  (id: string): ClientType =>
+    (Object.hasOwn(clientTypes, id) ? clientTypes[id] : CLIENT_TYPES.find((type) => type.id === id)) ?? COMMON_TYPE;
+
+/** Those that are expected, in the order of the list. */
+export const expectedClients = (design: Pick<Design, 'clientTypes' | 'project'>): ClientType[] =>
+  allClientTypes(design).filter(({ id }) => design.project[PROJECT_ID]?.clientTypes.includes(id));
+
+const modelStandIns = new Map<string, ApModel>();
+function missingModel(modelId: string): ApModel {
+  const known = modelStandIns.get(modelId);
+  if (known !== undefined) return known;
+  const instead = modelOf(MODEL_CATALOGUE.instead);
+  const standIn = { ...instead, id: modelId, name: `Model that is gone, taken as ${instead.name}` };
+  modelStandIns.set(modelId, standIn);
+  return standIn;
+}
 
 const standIns = new Map<string, Material>();
 function missing(materialId: string): Material {

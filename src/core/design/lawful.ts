@@ -1,5 +1,6 @@
 import { UpperRoomError } from '../errors';
 import { lawProblem, lawWords, type LawProblem } from '../radio/law';
+import { modelOf, type ApModel, type ModelLookup } from '../radio/catalogue';
 import type { Domain } from '../radio/regulation';
 import { PROJECT_ID, type Radio } from './design';
 import type { Change } from './step';
@@ -14,9 +15,12 @@ const sameSetting = (a: Radio | undefined, b: Radio): boolean =>
  * Radios that changes set against model or law. What stood so before and is not touched is no breach: another domain was chosen, or it is
  * old; that is marked where it is shown.
  * @param domain that of the project before the changes
+ * @param models the access point models before the changes
  */
-export function breachesOf(domain: Domain, changes: readonly Change[]): Breach[] {
+export function breachesOf(domain: Domain, changes: readonly Change[], models: ModelLookup = modelOf): Breach[] {
   let ruling = domain;
+  const came = new Map<string, ApModel>();
+  for (const change of changes) if (change.table === 'apModels' && change.after !== null) came.set(change.id, change.after);
   for (const change of changes) if (change.table === 'project' && change.id === PROJECT_ID && change.after !== null) ruling = change.after.domain;
   return changes.flatMap((change) => {
     if (change.table !== 'accessPoints' || change.after === null) return [];
@@ -24,7 +28,7 @@ export function breachesOf(domain: Domain, changes: readonly Change[]): Breach[]
     return after.radios.flatMap((radio) => {
       const was = before?.modelId === after.modelId ? before.radios.find(({ band }) => band === radio.band) : undefined;
       if (sameSetting(was, radio)) return [];
-      const problem = lawProblem(ruling, after.modelId, radio);
+      const problem = lawProblem(ruling, came.get(after.modelId) ?? models(after.modelId), radio);
       return problem === null ? [] : [{ apId: after.id, name: after.name, radio, problem }];
     });
   });

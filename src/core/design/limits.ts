@@ -4,14 +4,22 @@ export const LIMITS = {
   heightM: { min: 0, max: 50 },
   elevationM: { min: -100, max: 1000 },
   ceilingM: { min: 1, max: 50 },
-  /** From a foil to a fortress. */
-  /** From a coat of metal, a hundred atoms thick. */
+  /** From a coat of metal, a hundred atoms thick, to a fortress. */
   layerM: { min: 1e-9, max: 3 },
   layers: 8,
   openingWidthM: { min: 0.1, max: 200 },
   /** Shorter walls are slips of the pointer. */
   wallLengthM: { min: 0.05 },
   txPowerDbm: { min: -10, max: 36 },
+  antennaDbi: { min: -10, max: 30 },
+  /** Of a cut, against its peak. */
+  cutDb: { min: -60, max: 0 },
+  cutPoints: 361,
+  /** What hand, head or body take is a gain below 0. */
+  clientDbi: { min: -15, max: 15 },
+  noiseFigureDb: { min: 0, max: 20 },
+  clientTypes: 100,
+  streams: { min: 1, max: 8 },
   azimuthDeg: { min: 0, max: 360 },
   tiltDeg: { min: -90, max: 90 },
   cellM: { min: 0.1, max: 5 },

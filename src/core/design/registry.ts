@@ -1,7 +1,9 @@
 import type { z } from 'zod';
 import { UpperRoomError } from '../errors';
 import { accessPoint } from './kinds/accessPoint';
+import { apModel } from './kinds/apModel';
 import { acceptedFinding } from './kinds/acceptedFinding';
+import { clientType } from './kinds/clientType';
 import { checkRule } from './kinds/checkRule';
 import { drawing } from './kinds/drawing';
 import { floor } from './kinds/floor';
@@ -21,6 +23,8 @@ import { zone } from './kinds/zone';
 export const KINDS = {
   project,
   materials: material,
+  apModels: apModel,
+  clientTypes: clientType,
   serviceLevels: serviceLevel,
   floors: floor,
   variants: variant,

@@ -8,7 +8,7 @@ import { assignmentOf, cellsOf, outsideCost, priceTable, withoutAlikes } from '.
 import { exposureOf, reachOf, takenFrom, total } from './exposure';
 import { costsOf } from './powers';
 import { BANDS, type WidthMhz } from '../radio/band';
-import { radioModelOf } from '../radio/catalogue';
+import { modelOf, radioModelOf } from '../radio/catalogue';
 import { channelOf } from '../radio/channel';
 import { allowedChannels, allowedWidths, DOMAINS, ruleFor } from '../radio/regulation';
 import { airtimeLimits, sharersInto, topThree, type LitRadio } from '../fields/combine';
@@ -28,7 +28,7 @@ function lineRadios(positions: readonly number[], settings: ReadonlyArray<Partia
   return positions.map((at, r) => ({
     apId: `ap${r}`,
     name: `AP-${r}`,
-    modelId: 'dunlin-c2',
+    model: modelOf('dunlin-c2'),
     band,
     locked: false,
     forbidden: [],
@@ -333,7 +333,7 @@ describe('retune', () => {
     }
   });
   test('a radio without an allowed channel stays, its row says why and what helps, and the rest is planned', () => {
-    const outdoor = crowded.map((radio, r) => (r === 1 ? { ...radio, modelId: 'gannet-d2' } : radio));
+    const outdoor = crowded.map((radio, r) => (r === 1 ? { ...radio, model: modelOf('gannet-d2') } : radio));
     const sheet = sheetOf(outdoor, {
       domain: 'UK',
       channels: { ...rules.channels, '5': [36, 40, 44, 48] },
@@ -343,7 +343,7 @@ describe('retune', () => {
     expect(sheet.rows[1]!.why).toBe('Left as it is: none of the channels chosen is one that it may use: add channels to the list.');
     expect(sheet.bands[0]!.contentionAfter).toBeLessThan(sheet.bands[0]!.contentionBefore / 2);
     const barred = (fields: Partial<PlanRules>, radio: Partial<PlanRadio> = {}) => optionsOf({ ...crowded[0]!, ...radio }, { ...rules, ...fields });
-    expect(barred({}, { modelId: 'gannet-d2', band: '2.4' }).barredBy).toBeNull();
+    expect(barred({}, { model: modelOf('gannet-d2'), band: '2.4' }).barredBy).toBeNull();
     expect(barred({ channels: { ...rules.channels, '5': [149] } }).barredBy).toBe('chosen');
     expect(barred({ channels: { ...rules.channels, '5': [36] } }, { forbidden: [36] }).barredBy).toBe('forbidden');
     expect(barred({ channels: { ...rules.channels, '5': [100] }, useDfs: false }).barredBy).toBe('dfs');
@@ -366,7 +366,7 @@ describe('retune', () => {
         for (const widthMhz of allowedWidths(domain, band)) {
           const radios = lineRadios([10, 40, 70], [{ widthMhz: 20, txPowerDbm: 30 }, {}, { txPowerDbm: 25 }], band).map((radio) => ({
             ...radio,
-            modelId: 'kittiwake-t6',
+            model: modelOf('kittiwake-t6'),
           }));
           const sheet = sheetOf(radios, {
             domain,
@@ -377,7 +377,7 @@ describe('retune', () => {
           });
           for (const { after } of sheet.rows) {
             const rule = ruleFor(domain, channelOf({ band, ...after }));
-            const peakDbi = radioModelOf('kittiwake-t6', band)!.antenna.peakDbi;
+            const peakDbi = radioModelOf(modelOf('kittiwake-t6'), band)!.antenna.peakDbi;
             expect(rule).not.toBeNull();
             expect(after.txPowerDbm + peakDbi).toBeLessThanOrEqual(rule!.maxEirpDbm + 1e-9);
           }
@@ -426,7 +426,7 @@ describe('retune', () => {
     }
   });
   test('an outdoor radio takes no indoor-only channel', () => {
-    const outdoor = { ...crowded[0]!, modelId: 'gannet-d2' };
+    const outdoor = { ...crowded[0]!, model: modelOf('gannet-d2') };
     expect(optionsOf(outdoor, rules).options.every((option) => option.channel.primary >= 100)).toBe(true);
   });
   test('the same input gives the same sheet', () => expect(sheetOf(crowded)).toEqual(sheetOf(crowded)));
@@ -457,7 +457,7 @@ describe('retune', () => {
     expect(one(120, [120, 52, 36])).toBe(120);
     const six = (channel: number, channels: readonly number[]) =>
       sheetOf(
-        lineRadios([50], [{ channel, widthMhz: 20 }], '6').map((radio) => ({ ...radio, modelId: 'kittiwake-t6' })),
+        lineRadios([50], [{ channel, widthMhz: 20 }], '6').map((radio) => ({ ...radio, model: modelOf('kittiwake-t6') })),
         { channels: { ...rules.channels, '6': channels }, widthsMhz: { ...rules.widthsMhz, '6': [20] } },
       ).rows[0]!.after.channel;
     expect(six(33, [1, 9, 21])).toBe(21);
@@ -491,7 +491,7 @@ describe('retune', () => {
     expect(band!.coverageAfter).toBeGreaterThanOrEqual(band!.coverageBefore - 1e-9);
   });
   test('the runner-up is other spectrum, not another primary of the same', () => {
-    const wide = lineRadios([50], [{ channel: 36, widthMhz: 80 }]).map((radio) => ({ ...radio, modelId: 'heron-c4' }));
+    const wide = lineRadios([50], [{ channel: 36, widthMhz: 80 }]).map((radio) => ({ ...radio, model: modelOf('heron-c4') }));
     const [row] = sheetOf(wide, { widthsMhz: { ...rules.widthsMhz, '5': [80] } }).rows;
     const blockOf = (channel: number) => Math.floor((channel - 36) / 16);
     const [primary] = row!.runnerUp!.label.split('/').map(Number);

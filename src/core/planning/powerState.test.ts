@@ -1,3 +1,4 @@
+import { modelOf } from '../radio/catalogue';
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { seeded } from '../random';
@@ -21,7 +22,7 @@ function randomFloor(seed: number, n: number): PlanRadio[] {
     return {
       apId: `ap${r}`,
       name: `AP-${r}`,
-      modelId: 'kittiwake-t6',
+      model: modelOf('kittiwake-t6'),
       band,
       locked: false,
       forbidden: [],
@@ -86,7 +87,7 @@ describe('powers changed one by one', () => {
     const radio = (lossDb: number[], to: number[]): PlanRadio => ({
       apId: '',
       name: '',
-      modelId: 'heron-c4',
+      model: modelOf('heron-c4'),
       band: '5',
       locked: false,
       forbidden: [],

@@ -1,7 +1,7 @@
 import { channelOf, type Channel } from '../radio/channel';
 import type { Band, WidthMhz } from '../radio/band';
 import { allowedChannels, type AllowedChannel, type Domain } from '../radio/regulation';
-import { radioModelOf, modelOf } from '../radio/catalogue';
+import { radioModelOf, type ApModel } from '../radio/catalogue';
 
 /** A radio's state in a plan. */
 export type Setting = Readonly<{ on: boolean; channel: number; widthMhz: WidthMhz; txPowerDbm: number }>;
@@ -10,7 +10,7 @@ export type Setting = Readonly<{ on: boolean; channel: number; widthMhz: WidthMh
 export type PlanRadio = Readonly<{
   apId: string;
   name: string;
-  modelId: string;
+  model: ApModel;
   band: Band;
   locked: boolean;
   /** Primary channels that planning may not use for it. */
@@ -88,7 +88,7 @@ export type BarredBy = 'domain' | 'outdoor' | 'chosen' | 'forbidden' | 'dfs' | '
 
 /** The power a radio may use on a channel: the least of model, domain (EIRP less antenna gain) and rules, less the headroom. */
 function powerCapDbm(radio: PlanRadio, maxEirpDbm: number, rules: PlanRules): number {
-  const model = radioModelOf(radio.modelId, radio.band)!;
+  const model = radioModelOf(radio.model, radio.band)!;
   return Math.min(rules.maxPowerDbm, Math.floor(Math.min(model.maxPowerDbm, maxEirpDbm - model.antenna.peakDbi)) - rules.headroomDb);
 }
 
@@ -103,8 +103,8 @@ export const ownOption = ({ band, before }: PlanRadio): Option => ({
 export function optionsOf(radio: PlanRadio, rules: PlanRules): { options: Option[]; barredBy: BarredBy | null } {
   const { band } = radio;
   if (radio.locked) return { options: [ownOption(radio)], barredBy: null };
-  const model = modelOf(radio.modelId);
-  const limits = radioModelOf(radio.modelId, band)!;
+  const { model } = radio;
+  const limits = radioModelOf(model, band)!;
   const wanted = rules.channels[band];
   // A model narrower than every width asked for keeps to the widest it has.
   const widths = rules.widthsMhz[band].filter((widthMhz) => widthMhz <= limits.maxWidthMhz);
@@ -134,4 +134,4 @@ export function optionsOf(radio: PlanRadio, rules: PlanRules): { options: Option
 
 /** Lowest conducted power the rules and the model leave a radio, in dBm. */
 export const lowestPowerDbm = (radio: PlanRadio, rules: PlanRules): number =>
-  Math.max(rules.minPowerDbm, radioModelOf(radio.modelId, radio.band)!.minPowerDbm);
+  Math.max(rules.minPowerDbm, radioModelOf(radio.model, radio.band)!.minPowerDbm);

@@ -1,3 +1,4 @@
+import { modelOf } from '../radio/catalogue';
 import { expect, test } from '@jest/globals';
 import { DEFAULT_RULES, type PlanRadio, type PlanRules, type Setting } from './problem';
 import { BARRED_WORDS, whyOf } from './reasons';
@@ -8,7 +9,7 @@ const before: Setting = { on: true, channel: 36, widthMhz: 40, txPowerDbm: 18 };
 const radio: PlanRadio = {
   apId: 'a',
   name: 'A-01',
-  modelId: 'heron-c4',
+  model: modelOf('heron-c4'),
   band: '5',
   locked: false,
   forbidden: [],

@@ -117,7 +117,7 @@ const tenth = (db: number): number => Math.round(db * 10) / 10;
 /** What keeps the power of a radio down on its new channel. */
 function capCause(radio: PlanRadio, after: Setting, rules: PlanRules): string {
   if (after.txPowerDbm >= rules.maxPowerDbm) return 'the maximum power chosen';
-  const { maxPowerDbm, antenna } = radioModelOf(radio.modelId, radio.band)!;
+  const { maxPowerDbm, antenna } = radioModelOf(radio.model, radio.band)!;
   const rule = ruleFor(rules.domain, channelOf({ band: radio.band, ...after }));
   const byLaw = rule !== null && rule.maxEirpDbm - antenna.peakDbi < maxPowerDbm;
   const cause = byLaw ? `the law of ${rules.domain}, ${tenth(rule.maxEirpDbm)} dBm EIRP` : `its model, ${maxPowerDbm} dBm`;

@@ -211,12 +211,26 @@ export const AP_MODELS: readonly ApModel[] = [
   },
 ];
 
-/** @throws UpperRoomError MODEL_UNKNOWN */
+/** Finds a model by its id: the catalogue's, or a project's with its own. @throws UpperRoomError MODEL_UNKNOWN */
+export type ModelLookup = (modelId: string) => ApModel;
+
+/** A model of the catalogue. @throws UpperRoomError MODEL_UNKNOWN */
 export function modelOf(modelId: string): ApModel {
   const model = AP_MODELS.find((candidate) => candidate.id === modelId);
   if (model === undefined) throw new UpperRoomError('MODEL_UNKNOWN', { modelId });
   return model;
 }
 
-/** The model's radio in a band, or `null` when it has none. @throws UpperRoomError MODEL_UNKNOWN */
-export const radioModelOf = (modelId: string, band: Band): RadioModel | null => modelOf(modelId).radios.find((radio) => radio.band === band) ?? null;
+/** The model's radio in a band, or `null` when it has none. */
+export const radioModelOf = ({ radios }: ApModel, band: Band): RadioModel | null => radios.find((radio) => radio.band === band) ?? null;
+
+const keys = new WeakMap<ApModel, string>();
+
+/** Equal for models that send and hear alike: what fields are remembered by. A model is immutable; one that is edited is another. */
+export function modelKey(model: ApModel): string {
+  const known = keys.get(model);
+  if (known !== undefined) return known;
+  const key = JSON.stringify([model.id, model.generation, model.radios]);
+  keys.set(model, key);
+  return key;
+}

@@ -1,5 +1,5 @@
 import { UpperRoomError } from '../errors';
-import { numberingOf, type Band, type WidthMhz } from './band';
+import { WIDTHS_MHZ, numberingOf, type Band, type WidthMhz } from './band';
 
 /**
  * A channel as an access point is set: primary 20 MHz channel number and total width. Of the two overlapping sets of 320 MHz channels the first
@@ -54,6 +54,13 @@ export function centreMhz(channel: Channel): number {
 
 /** Whether the band has this channel at this width at all (before any regulation). */
 export const channelExists = (channel: Channel): boolean => blockOf(channel) !== null;
+
+/** The widths that a band has channels of, before any regulation. */
+export const widthsOf = (band: Band): WidthMhz[] => {
+  const numbering = numberingOf(band);
+  const first = numbering.kind === 'blocks' ? numbering.runs[0]!.first : 1;
+  return WIDTHS_MHZ.filter((widthMhz) => channelExists({ band, primary: first, widthMhz }));
+};
 
 /**
  * Whether the primary channel is a preferred scanning channel of 6 GHz: 5, 21, 37, ... Clients look there first (IEEE 802.11ax-2021, 26.17.2.3.3).

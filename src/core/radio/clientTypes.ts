@@ -41,9 +41,6 @@ export const COMMON_TYPE: ClientType = {
   equipment: kind(COMMON_CLIENT.gainDbi, COMMON_CLIENT.streams, COMMON_CLIENT.generation, COMMON_CLIENT.maxWidthMhz, COMMON_CLIENT.txPowerDbm),
 };
 
-/** The kind of that id; the common one for an id that is none, as it may stand in a browser's storage. */
-export const clientTypeOf = (id: string): ClientType => CLIENT_TYPES.find((type) => type.id === id) ?? COMMON_TYPE;
-
 /** What a kind has, in words. */
 export function clientWords({ equipment: { gainDbi, streams, generation, maxWidthMhz, txPowerDbm, noiseFigureDb }, bands }: ClientType): string {
   const gain = `${gainDbi < 0 ? '−' : ''}${Math.abs(gainDbi)} dBi`;

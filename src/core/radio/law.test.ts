@@ -1,3 +1,4 @@
+import { modelOf } from './catalogue';
 import { describe, expect, test } from '@jest/globals';
 import type { WidthMhz } from './band';
 import { occupied20 } from './channel';
@@ -43,7 +44,7 @@ test('radar: one minute in general, ten where weather radar is; a bonded channel
 describe('what model and law allow of a radio', () => {
   const radio: SetRadio = { band: '2.4', on: true, channel: 1, widthMhz: 20, txPowerDbm: 16 };
   // Heron C4: 3.8 dBi at 2.4 GHz, 3 to 22 dBm, 40 MHz; EU 20 dBm EIRP.
-  const problem = (fields: Partial<SetRadio>, modelId = 'heron-c4') => lawProblem('EU', modelId, { ...radio, ...fields });
+  const problem = (fields: Partial<SetRadio>, modelId = 'heron-c4') => lawProblem('EU', modelOf(modelId), { ...radio, ...fields });
   test('a lawful one has no problem; one that is off has none either', () => {
     expect(problem({})).toBeNull();
     expect(problem({ on: false, txPowerDbm: 22 })).toBeNull();
@@ -53,7 +54,7 @@ describe('what model and law allow of a radio', () => {
     expect(problem({ txPowerDbm: 16.2 })).toBeNull();
     expect(problem({ txPowerDbm: 16.3 })).toMatchObject({ kind: 'eirp', eirpDbm: 20.1 });
     // The model's own limits are inside.
-    expect([3, 22].map((txPowerDbm) => lawProblem('US', 'heron-c4', { ...radio, txPowerDbm }))).toEqual([null, null]);
+    expect([3, 22].map((txPowerDbm) => lawProblem('US', modelOf('heron-c4'), { ...radio, txPowerDbm }))).toEqual([null, null]);
     expect(problem({ txPowerDbm: 2 })).toMatchObject({ kind: 'power', minPowerDbm: 3 });
     expect(problem({ txPowerDbm: 23 })).toMatchObject({ kind: 'power', maxPowerDbm: 22 });
     expect(problem({ channel: 14 })).toMatchObject({ kind: 'channel', channel: 14 });
@@ -71,12 +72,12 @@ describe('what model and law allow of a radio', () => {
     expect(lawWords(problem({ txPowerDbm: 2 })!)).toBe('The model sends 3 dBm to 22 dBm, not 2 dBm: change the power.');
   });
   test('the highest power keeps the law to half a decibel, and the model where the law leaves more', () => {
-    expect(highestPowerDbm('EU', 'heron-c4', radio)).toBe(16);
-    expect(highestPowerDbm('US', 'heron-c4', radio)).toBe(22);
-    expect(highestPowerDbm('EU', 'heron-c4', { ...radio, channel: 14 })).toBe(22);
-    expect(highestPowerDbm('US', 'kittiwake-t6', { band: '6', channel: 5, widthMhz: 20 })).toBe(13);
-    expect(highestPowerDbm('US', 'kittiwake-t6', { band: '6', channel: 5, widthMhz: 80 })).toBe(19);
-    expect(withinLaw('EU', 'heron-c4', { ...radio, txPowerDbm: 20 }).txPowerDbm).toBe(16);
-    expect(withinLaw('EU', 'heron-c4', radio)).toBe(radio);
+    expect(highestPowerDbm('EU', modelOf('heron-c4'), radio)).toBe(16);
+    expect(highestPowerDbm('US', modelOf('heron-c4'), radio)).toBe(22);
+    expect(highestPowerDbm('EU', modelOf('heron-c4'), { ...radio, channel: 14 })).toBe(22);
+    expect(highestPowerDbm('US', modelOf('kittiwake-t6'), { band: '6', channel: 5, widthMhz: 20 })).toBe(13);
+    expect(highestPowerDbm('US', modelOf('kittiwake-t6'), { band: '6', channel: 5, widthMhz: 80 })).toBe(19);
+    expect(withinLaw('EU', modelOf('heron-c4'), { ...radio, txPowerDbm: 20 }).txPowerDbm).toBe(16);
+    expect(withinLaw('EU', modelOf('heron-c4'), radio)).toBe(radio);
   });
 });

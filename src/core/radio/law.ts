@@ -1,5 +1,5 @@
 import type { Band, WidthMhz } from './band';
-import { modelOf, radioModelOf } from './catalogue';
+import { radioModelOf, type ApModel } from './catalogue';
 import { channelOf } from './channel';
 import { allowedChannels, ruleFor, type AllowedChannel, type Domain } from './regulation';
 
@@ -19,21 +19,21 @@ export type LawProblem =
 const tenth = (db: number): number => Math.round(db * 10) / 10;
 
 /** Channels of a band and width that a model may use: those of the domain, less indoor ones for a model that hangs outdoors. */
-export const lawfulChannels = (domain: Domain, modelId: string, band: Band, widthMhz: WidthMhz): readonly AllowedChannel[] =>
-  allowedChannels(domain, band, widthMhz).filter(({ indoorOnly }) => !(indoorOnly && modelOf(modelId).outdoor));
+export const lawfulChannels = (domain: Domain, model: ApModel, band: Band, widthMhz: WidthMhz): readonly AllowedChannel[] =>
+  allowedChannels(domain, band, widthMhz).filter(({ indoorOnly }) => !(indoorOnly && model.outdoor));
 
-/** What is wrong with a radio's setting, or null. One that is off sends nothing and breaks nothing. @throws UpperRoomError MODEL_UNKNOWN */
-export function lawProblem(domain: Domain, modelId: string, radio: SetRadio): LawProblem | null {
+/** What is wrong with a radio's setting, or null. One that is off sends nothing and breaks nothing. */
+export function lawProblem(domain: Domain, model: ApModel, radio: SetRadio): LawProblem | null {
   if (!radio.on) return null;
   const { band, channel, widthMhz, txPowerDbm } = radio;
-  const limits = radioModelOf(modelId, band);
+  const limits = radioModelOf(model, band);
   if (limits === null) return { kind: 'band' };
   const { minPowerDbm, maxPowerDbm, maxWidthMhz, antenna } = limits;
   if (widthMhz > maxWidthMhz) return { kind: 'width', widthMhz, maxWidthMhz };
   if (txPowerDbm < minPowerDbm || txPowerDbm > maxPowerDbm) return { kind: 'power', txPowerDbm, minPowerDbm, maxPowerDbm };
   const rule = ruleFor(domain, channelOf(radio));
   if (rule === null) return { kind: 'channel', domain, channel, widthMhz };
-  if (rule.indoorOnly && modelOf(modelId).outdoor) return { kind: 'outdoors', domain, channel };
+  if (rule.indoorOnly && model.outdoor) return { kind: 'outdoors', domain, channel };
   const eirpDbm = tenth(txPowerDbm + antenna.peakDbi);
   return eirpDbm > tenth(rule.maxEirpDbm) ? { kind: 'eirp', domain, eirpDbm, maxEirpDbm: tenth(rule.maxEirpDbm) } : null;
 }
@@ -42,16 +42,18 @@ export function lawProblem(domain: Domain, modelId: string, radio: SetRadio): La
  * The highest conducted power, in dBm, that model and law leave a radio on its channel, down to half a decibel; the model's own where the
  * channel is not allowed at all.
  */
-export function highestPowerDbm(domain: Domain, modelId: string, radio: Pick<SetRadio, 'band' | 'channel' | 'widthMhz'>): number {
-  const limits = radioModelOf(modelId, radio.band)!;
+export function highestPowerDbm(domain: Domain, model: ApModel, radio: Pick<SetRadio, 'band' | 'channel' | 'widthMhz'>): number {
+  const limits = radioModelOf(model, radio.band);
+  // A band that the model lacks is told as such and not as a power.
+  if (limits === null) return Infinity;
   const rule = ruleFor(domain, channelOf(radio));
   if (rule === null) return limits.maxPowerDbm;
   return Math.min(limits.maxPowerDbm, Math.max(limits.minPowerDbm, Math.floor((tenth(rule.maxEirpDbm) - limits.antenna.peakDbi) * 2 + 1e-9) / 2));
 }
 
 /** A radio whose power is lowered to what model and law leave it, where it is higher. */
-export const withinLaw = <R extends SetRadio>(domain: Domain, modelId: string, radio: R): R => {
-  const highest = highestPowerDbm(domain, modelId, radio);
+export const withinLaw = <R extends SetRadio>(domain: Domain, model: ApModel, radio: R): R => {
+  const highest = highestPowerDbm(domain, model, radio);
   return radio.txPowerDbm > highest ? { ...radio, txPowerDbm: highest } : radio;
 };
 

@@ -3,7 +3,7 @@ import { materialOf } from '../building/material';
 import { panesOf } from '../building/panes';
 import { mediumOf } from '../propagation/medium';
 import { sightLine } from '../propagation/ray';
-import { radioModelOf } from '../radio/catalogue';
+import { modelOf, radioModelOf } from '../radio/catalogue';
 import { againstModel, COMPARED_FROM_DBM, type DesignedRadio } from './againstModel';
 import type { Sample } from './sample';
 
@@ -12,7 +12,7 @@ const medium = mediumOf(panesOf([wall], [], 0, materialOf, 3), { exponent: 2 });
 const radio = (apId: string, xM: number): DesignedRadio => ({
   apId,
   pose: { xM, yM: 0, zM: 2.5, azimuthDeg: 0, tiltDeg: 0 },
-  antenna: radioModelOf('heron-c4', '5')!.antenna,
+  antenna: radioModelOf(modelOf('heron-c4'), '5')!.antenna,
   channel: { band: '5', primary: 36, widthMhz: 20 },
   txPowerDbm: 12,
 });

@@ -9,6 +9,8 @@ import { museum, museumBuilding } from '@demo/museum';
 import { asFoundSurvey } from '@demo/survey';
 import { additionsOf, applyChanges, invert, newStep, type Change, type Step } from '@/core/design/step';
 import { addDrawing } from '@/core/design/drawingCommands';
+import { addModel } from '@/core/design/equipmentCommands';
+import { TABLES, versionsOf } from '@/core/design/registry';
 import { edit, editRadios, remove } from '@/core/design/commands';
 import { designSchema } from '@/contract/steps';
 import { postStepSchema, samplesSchema, openedProjectSchema, projectPageSchema, type ProjectEvent } from '@/contract/http';
@@ -123,6 +125,25 @@ describe.each(backends())('the services on $name', (backend) => {
     expect(await code(createFromFile(db, Buffer.from(nul)))).toBe('PROJECT_FILE_UNREADABLE');
     expect(await code(createFromFile(db, Buffer.from('{}')))).toBe('PROJECT_FILE_UNREADABLE');
     expect((await listSummaries(db, { limit: 500 })).total).toBe(before);
+  });
+
+  test('an access point is of a model that the project has, and is held to it as it is stored', async () => {
+    const design = cottage();
+    const of = (modelId: string, txPowerDbm = 9) => {
+      const ap = design.accessPoints[AP]!;
+      const after = { ...ap, modelId, radios: ap.radios.map((radio) => (radio.band === '5' ? { ...radio, txPowerDbm } : radio)) };
+      return [{ table: 'accessPoints' as const, id: AP, before: ap, after }];
+    };
+    expect(await code(postStep(db, projectId, { baseRevision: 1, step: step(of('phoenix')) }))).toBe('REFERENCE_BROKEN');
+    const own = applyChanges(design, addModel(design, 'mine', design.accessPoints[AP]!.modelId));
+    const radios = own.apModels.mine!.radios.map((radio) => (radio.band === '5' ? { ...radio, maxPowerDbm: 9 } : radio));
+    const { revision } = await postStep(db, projectId, {
+      baseRevision: 1,
+      step: step([{ table: 'apModels', id: 'mine', before: null, after: { ...own.apModels.mine!, radios } }]),
+    });
+    expect(await code(postStep(db, projectId, { baseRevision: revision, step: step(of('mine', 10)) }))).toBe('NOT_LAWFUL');
+    await postStep(db, projectId, { baseRevision: revision, step: step(of('mine')) });
+    expect((await loadDesign(db, projectId)).accessPoints[AP]!.modelId).toBe('mine');
   });
 
   test('nothing against model or law is saved, but what stood so comes back by undo', async () => {
@@ -589,7 +610,11 @@ describe('the contract refuses', () => {
   const wall = d.walls['cottage-wall-001']!;
   const change = (table: string, before: object | null, after: object | null, id = (after as { id: string } | null)?.id ?? 'x') => ({
     baseRevision: 1,
-    step: { id: 's', title: 't', kind: 'do', ofStepId: null, changes: [{ table, id, before, after }] },
+    step: { id: 's', title: 't', kind: 'do', ofStepId: null, author: 'me', versions: versionsOf(TABLES), changes: [{ table, id, before, after }] },
+  });
+  test('nothing of a change as it should be', () => {
+    for (const good of [change('accessPoints', ap, { ...ap, xM: 2 }), change('walls', wall, { ...wall, bxM: wall.axM + 3 })])
+      expect(postStepSchema.safeParse(good).error?.issues ?? []).toEqual([]);
   });
   test.each<[string, unknown]>([
     ['power of 300 dBm', change('accessPoints', ap, { ...ap, radios: [{ ...ap.radios[0], txPowerDbm: 300 }] })],
@@ -597,7 +622,7 @@ describe('the contract refuses', () => {
     ['a wall of 1e9 m', change('walls', wall, { ...wall, bxM: 1e9 })],
     ['a wall without length', change('walls', wall, { ...wall, bxM: wall.axM, byM: wall.ayM })],
     ['a channel that does not exist', change('accessPoints', ap, { ...ap, radios: [{ ...ap.radios[1], channel: 37 }] })],
-    ['an unknown model', change('accessPoints', ap, { ...ap, modelId: 'phoenix' })],
+    ['a model that cannot be an id', change('accessPoints', ap, { ...ap, modelId: 'phœnix' })],
     ['an unknown table', change('ghosts', null, { id: 'x' })],
     ['a field nobody knows', change('accessPoints', ap, { ...ap, colour: 'red' })],
     ['a record under another id', change('accessPoints', ap, ap, 'other')],

@@ -2,7 +2,8 @@ import { UpperRoomError } from '@/core/errors';
 import type { LogLine, LoggedStep, PostStep, StepAnswer } from '@/contract/http';
 import { mergeChanges } from '@/core/design/merge';
 import { brokenReferences, questionsOf } from '@/core/design/references';
-import { PROJECT_ID } from '@/core/design/design';
+import { PROJECT_ID, modelsOf } from '@/core/design/design';
+import { MODEL_CATALOGUE } from '@/core/design/kinds/kind';
 import { breachesOf, notLawful, type Breach } from '@/core/design/lawful';
 import type { Change, Step } from '@/core/design/step';
 import type { Database, Queryable } from '../database';
@@ -45,9 +46,15 @@ export async function postStep(db: Database, projectId: string, { baseRevision, 
  */
 async function refuseBreaches(q: Queryable, projectId: string, step: Step, changes: readonly Change[]): Promise<void> {
   if (!changes.some(({ table }) => table === 'accessPoints')) return;
-  const { project } = await loadOnly(q, projectId, [{ table: 'project', id: PROJECT_ID }]);
+  const own = changes.flatMap((change) =>
+    change.table === 'accessPoints' && change.after !== null && !MODEL_CATALOGUE.ids.has(change.after.modelId) ? [change.after.modelId] : [],
+  );
+  const { project, ...rest } = await loadOnly(q, projectId, [
+    { table: 'project', id: PROJECT_ID },
+    ...[...new Set(own)].map((id) => ({ table: 'apModels' as const, id })),
+  ]);
   const breaches: Breach[] = [];
-  for (const breach of breachesOf(project[PROJECT_ID]!.domain, changes))
+  for (const breach of breachesOf(project[PROJECT_ID]!.domain, changes, modelsOf(rest)))
     if (step.ofStepId === null || !(await stoodBefore(q, projectId, breach.apId, breach.radio))) breaches.push(breach);
   if (breaches.length > 0) throw notLawful(breaches);
 }

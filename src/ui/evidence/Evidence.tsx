@@ -21,6 +21,7 @@ import { HistoryPanel } from './HistoryPanel';
 import { KeysPanel } from './KeysPanel';
 import { LegendPanel } from './LegendPanel';
 import { MaterialsTable } from './MaterialsTable';
+import { ClientTypesTable, ModelsTable } from '../equipment/EquipmentTables';
 import { OwedTable } from './OwedTable';
 import { RadiosTable } from './RadiosTable';
 import { RefusedPanel } from './RefusedPanel';
@@ -41,7 +42,13 @@ export function Evidence({ place, samples }: { place: Place; samples: readonly S
   useFactsOf(place);
   const refusedCount = useDocument((s) => s.refused.length + s.unreadable.length);
   const tabs = [
-    ...(stage === 'brief' ? [{ id: 'owed', label: 'What is owed' }] : []),
+    ...(stage === 'brief'
+      ? [
+          { id: 'owed', label: 'What is owed' },
+          { id: 'models', label: 'Access point models' },
+          { id: 'clients', label: 'Client types' },
+        ]
+      : []),
     ...(against !== null && stage === 'design' ? [{ id: 'compare', label: 'Comparison' }] : []),
     ...(!hasMap(stage)
       ? []
@@ -86,6 +93,8 @@ export function Evidence({ place, samples }: { place: Place; samples: readonly S
       {evidenceOpen && (
         <div className="body" style={{ height: evidencePx }} id="evidence-body" role="tabpanel" aria-labelledby={`tab-${open}`} tabIndex={0}>
           {open === 'owed' && <OwedTable units={place.project.units} />}
+          {open === 'models' && <ModelsTable units={place.project.units} />}
+          {open === 'clients' && <ClientTypesTable project={place.project} />}
           {open === 'compare' && <CompareTable place={place} />}
           {open === 'radios' && <RadiosTable place={place} />}
           {open === 'curve' && <Curve place={place} />}

@@ -1,7 +1,6 @@
 'use client';
 import { memo, useCallback, useMemo } from 'react';
 import type { AccessPoint, Radio } from '@/core/design/design';
-import { modelOf } from '@/core/radio/catalogue';
 import { lawProblem, lawWords } from '@/core/radio/law';
 import { formatArea } from '@/core/units/length';
 import type { LensResult } from '@/engine/protocol';
@@ -10,11 +9,13 @@ import { VirtualBody } from '../kit/VirtualBody';
 import { signed } from '../state/format';
 import { BAND_MARK, type Place } from '../state/selectors';
 import { useSession } from '../state/sessionStore';
+import { useModels } from '../state/useModels';
 import { useMap } from '../state/useLens';
 
 type RadioRowProps = {
   ap: AccessPoint;
   radio: Radio;
+  modelName: string;
   area: string;
   mean: string;
   shares: string | null;
@@ -28,7 +29,7 @@ type RadioRowProps = {
 };
 
 /** Plain cells and plain values: with 200 access points there are 400 rows, and a drag changes few of them. */
-const RadioRow = memo(function RadioRow({ ap, radio, area, mean, shares, who, breach, chosen, onPick, index, measure }: RadioRowProps) {
+const RadioRow = memo(function RadioRow({ ap, radio, modelName, area, mean, shares, who, breach, chosen, onPick, index, measure }: RadioRowProps) {
   return (
     <tr ref={measure} data-index={index} aria-current={chosen ? 'true' : undefined} onClick={() => onPick(ap.id)}>
       <td>
@@ -42,7 +43,7 @@ const RadioRow = memo(function RadioRow({ ap, radio, area, mean, shares, who, br
         {radio.on ? signed(radio.txPowerDbm) : '–'}
         {breach !== null && <BreachMark words={breach} />}
       </td>
-      <td>{modelOf(ap.modelId).name}</td>
+      <td>{modelName}</td>
       <td className="mono">{area}</td>
       <td className="mono">{mean}</td>
       {shares !== null && <td className="mono">{shares}</td>}
@@ -54,6 +55,7 @@ const RadioRow = memo(function RadioRow({ ap, radio, area, mean, shares, who, br
 /** Every radio of the floor: how it is set, what it serves, and with whom it shares where the lens counts that. */
 export function RadiosTable({ place }: { place: Place }) {
   const map = useMap((s) => s.map);
+  const { models } = useModels();
   const selection = useSession((s) => s.selection);
   const set = useSession((s) => s.set);
   const rows = useMemo(() => place.aps.flatMap((ap) => ap.radios.map((radio) => ({ ap, radio }))), [place.aps]);
@@ -89,12 +91,14 @@ export function RadiosTable({ place }: { place: Place }) {
         columns={counted ? 9 : 7}
         row={({ ap, radio }, index, measure) => {
           const served = servedOf.get(`${ap.id}/${radio.band}`);
-          const problem = lawProblem(place.project.domain, ap.modelId, radio);
+          const model = models(ap.modelId);
+          const problem = lawProblem(place.project.domain, model, radio);
           return (
             <RadioRow
               key={`${ap.id}/${radio.band}`}
               ap={ap}
               radio={radio}
+              modelName={model.name}
               area={served === undefined ? '–' : formatArea(served.areaM2, place.project.units)}
               shares={counted ? meanOf(sharersOf.get(`${ap.id}/${radio.band}`)) : null}
               who={counted ? listed(sharersOf.get(`${ap.id}/${radio.band}`), nameOf) : null}

@@ -1,8 +1,7 @@
 'use client';
 import { useMemo, useRef } from 'react';
 import { OPEN_ID, thicknessM } from '@/core/building/material';
-import { clientTypeOf } from '@/core/radio/clientTypes';
-import { floorsOf, materialsOf, type Design } from '@/core/design/design';
+import { clientTypesOf, floorsOf, materialsOf, type Design } from '@/core/design/design';
 import { cutAlong, type Cut } from '@/core/propagation/cut';
 import { formatLength } from '@/core/units/length';
 import { floorScene, poseOf } from '@/engine/scene';
@@ -43,7 +42,7 @@ export function SightCut({ place }: { place: Place }) {
     const lines = heardHere(design, place, pinned, { band, heardApId, clientId, ignoreBelowDbm }, { listFromDbm: LEAST_EXPLAINED_DBM });
     const line = lines.find(({ of }) => of.id === asked) ?? lines[0];
     if (line === undefined) return null;
-    const scene = floorScene(design, place.floor, clientTypeOf(clientId));
+    const scene = floorScene(design, place.floor, clientTypesOf(design)(clientId));
     const [from, to] = [poseOf(design, line.of), { ...pinned, zM: scene.planeZM }];
     return { line, fromZM: from.zM, toZM: to.zM, cut: cutAlong(scene.medium, from, to) };
   }, [design, place, band, heardApId, clientId, pinned, ignoreBelowDbm, asked]);

@@ -1,13 +1,12 @@
 import { lossDbOf, OPEN_ID, type Material } from '@/core/building/material';
 import { wallLengthM } from '@/core/building/wall';
-import { floorsOf, isToScale, onFloor, serviceLevelOf, type Design } from '@/core/design/design';
+import { floorsOf, isToScale, modelsOf, onFloor, serviceLevelOf, type Design } from '@/core/design/design';
 import { serviceZonesOn } from '@/core/design/service';
 import { lensOf } from '@/core/fields/lenses';
 import { OWED } from '@/core/fields/owed';
 import type { CsvTable } from '@/core/formats/csv';
 import { regionAreaM2 } from '@/core/geometry/polygon';
 import { BANDS } from '@/core/radio/band';
-import { modelOf } from '@/core/radio/catalogue';
 import { lawProblem, lawWords } from '@/core/radio/law';
 import type { Sample } from '@/core/survey/sample';
 import type { Listed } from '../checks/useFindings';
@@ -77,7 +76,7 @@ export const CSV_OF: Readonly<Record<string, (source: CsvSource) => CsvTable | n
           head: ['what', then.title, `${place.variant.name}, now`, 'change'],
           rows: comparison.map(({ what, then: was, now, change }) => [what, was, now, change]),
         },
-  radios: ({ place, map }) => {
+  radios: ({ place, map, design }) => {
     const counted = map !== null && map.sharers !== null;
     return {
       head: [
@@ -101,7 +100,7 @@ export const CSV_OF: Readonly<Record<string, (source: CsvSource) => CsvTable | n
           const at = map?.radios.findIndex((one) => one.ap.id === ap.id && one.band === radio.band) ?? -1;
           const served = map?.served[at];
           const sharers = counted ? map.sharers![at] : undefined;
-          const problem = lawProblem(place.project.domain, ap.modelId, radio);
+          const problem = lawProblem(place.project.domain, modelsOf(design)(ap.modelId), radio);
           const who = sharers?.who.map((one) => `${map!.radios[one.radio]!.ap.name} ${percentOf(one.share)}`).join('; ');
           return [
             ap.name,
@@ -110,7 +109,7 @@ export const CSV_OF: Readonly<Record<string, (source: CsvSource) => CsvTable | n
             radio.channel,
             radio.widthMhz,
             radio.txPowerDbm,
-            modelOf(ap.modelId).name,
+            modelsOf(design)(ap.modelId).name,
             ap.xM,
             ap.yM,
             ap.heightM,

@@ -1,7 +1,8 @@
 'use client';
+import { allClientTypes, clientTypesOf } from '@/core/design/design';
 import LinearProgress from '@mui/material/LinearProgress';
-import { useId } from 'react';
-import { CLIENT_TYPES, COMMON_TYPE, clientTypeOf, clientWords } from '@/core/radio/clientTypes';
+import { useId, useMemo } from 'react';
+import { COMMON_TYPE, clientWords } from '@/core/radio/clientTypes';
 import { BANDS, WIDTHS_MHZ } from '@/core/radio/band';
 import { formatLength } from '@/core/units/length';
 import { LENSES, lensOf } from '@/core/fields/lenses';
@@ -9,7 +10,7 @@ import { DIRECTIONS } from '@/core/fields/quality';
 import { NumberEntry } from '../kit/NumberEntry';
 import { useDocument } from '../state/documentStore';
 import { Choice, type Option } from '../kit/Choice';
-import { bandLabel, bandsOf, type Place } from '../state/selectors';
+import { bandLabel, bandsOf, useViewDesign, type Place } from '../state/selectors';
 import { useSessionFields } from '../state/sessionStore';
 import { useMap, type MapResult } from '../state/useLens';
 
@@ -42,10 +43,12 @@ const howOf = (map: MapResult, { project: { units } }: Place): string =>
 export function LensBar({ place }: { place: Place }) {
   const session = useSessionFields('lens', 'band', 'rank', 'heardApId', 'ignoreBelowDbm', 'onlyKind', 'widthMhz', 'direction', 'clientId', 'source');
   const { map, busy, error } = useMap();
+  const design = useViewDesign();
+  const clients = useMemo(() => allClientTypes(design), [design]);
   const { set } = session;
   const bands = bandsOf(place.around);
   const shown = lensOf(session.lens);
-  const client = clientTypeOf(session.clientId);
+  const client = clientTypesOf(design)(session.clientId);
   const kinds = map !== null && map.lens === session.lens ? map.kinds : [];
   return (
     <div className="lensbar" role="toolbar" aria-label="Lens">
@@ -129,7 +132,7 @@ export function LensBar({ place }: { place: Place }) {
             value={client.id}
             options={[
               { value: COMMON_TYPE.id, label: COMMON_TYPE.name },
-              ...CLIENT_TYPES.map((type) => ({
+              ...clients.map((type) => ({
                 value: type.id,
                 label: type.name,
                 group: place.project.clientTypes.includes(type.id) ? 'expected, by the brief' : 'others',

@@ -1,4 +1,5 @@
 'use client';
+import { useModels } from '../state/useModels';
 import NearMeOutlined from '@mui/icons-material/NearMeOutlined';
 import ChangeHistory from '@mui/icons-material/ChangeHistory';
 import HorizontalRule from '@mui/icons-material/HorizontalRule';
@@ -10,7 +11,6 @@ import Straighten from '@mui/icons-material/Straighten';
 import DirectionsWalk from '@mui/icons-material/DirectionsWalk';
 import { AREA_KINDS } from '@/core/design/areaCommands';
 import { OPENING_KINDS } from '@/core/building/wall';
-import { AP_MODELS } from '@/core/radio/catalogue';
 import { actionOf } from '../commands/actions';
 import { OPENING_LABEL } from '../inspector/OpeningForm';
 import type { ToolId } from '../plan/tools/tools';
@@ -67,6 +67,7 @@ export function Tools({ place }: { place: Place }) {
   );
   const hasDrawing = useDocument((s) => Object.values(s.design.drawings).some(({ floorId }) => floorId === place.floor.id));
   const { all } = useMaterials();
+  const { all: models } = useModels();
   const walking = useWalker((s) => s.walkId !== null);
   return (
     <div role="toolbar" aria-label="Tools" aria-orientation="vertical" className="tools">
@@ -87,7 +88,7 @@ export function Tools({ place }: { place: Place }) {
         <Choice
           label="Model to hang"
           value={modelId}
-          options={AP_MODELS.map(({ id, name }) => ({ value: id, label: name }))}
+          options={models.map(({ id, name }) => ({ value: id, label: name }))}
           onChoose={(modelId) => set({ modelId })}
         />
       )}

@@ -1,6 +1,6 @@
 'use client';
-import { materialsOf } from '@/core/design/design';
-import { MATERIAL_CATALOGUE } from '@/core/design/kinds/kind';
+import { clientTypesOf, materialsOf, modelsOf } from '@/core/design/design';
+import { CLIENT_CATALOGUE, MATERIAL_CATALOGUE, MODEL_CATALOGUE } from '@/core/design/kinds/kind';
 import Alert from '@mui/material/Alert';
 import Button from '@mui/material/Button';
 import Snackbar from '@mui/material/Snackbar';
@@ -18,6 +18,8 @@ import { forgetFound } from '../stages/building/finding';
 import { FoundPanel } from '../stages/building/FoundPanel';
 import { LayPanel } from '../stages/building/LayPanel';
 import { RegisterPanel } from '../stages/building/RegisterPanel';
+import { ClientTypeForm } from '../equipment/ClientTypeForm';
+import { ModelForm } from '../equipment/ModelForm';
 import { AreaForm } from '../inspector/AreaForm';
 import { MaterialForm } from '../inspector/MaterialForm';
 import { DrawingForm } from '../inspector/DrawingForm';
@@ -40,7 +42,7 @@ import { useDocument } from '../state/documentStore';
 import { useWalkSamples } from '../state/samplesStore';
 import { wordsOf } from '../state/notices';
 import { bandsOf, usePlace, useViewDesign, type Place } from '../state/selectors';
-import { beginSession, hasMap, rememberSession, useSession, useSessionFields } from '../state/sessionStore';
+import { beginSession, hasMap, rememberSession, useSession, useSessionFields, type Session } from '../state/sessionStore';
 import { forgetMaps } from '../state/useLens';
 import { boundsOf } from '@/core/geometry/polygon';
 import type { Sample } from '@/core/survey/sample';
@@ -119,9 +121,7 @@ function Bench({ place, projectId }: { place: Place; projectId: string }) {
   useEffect(() => {
     if (selection === null) return;
     // What is of the catalogue is no record, and never gone.
-    const ids = selection.ids.filter(
-      (id) => Object.hasOwn(design[selection.table], id) || (selection.table === 'materials' && MATERIAL_CATALOGUE.ids.has(id)),
-    );
+    const ids = selection.ids.filter((id) => Object.hasOwn(design[selection.table], id) || CATALOGUES[selection.table]?.has(id));
     if (ids.length < selection.ids.length) set({ selection: ids.length > 0 ? { ...selection, ids } : null });
   }, [selection, design, set]);
 
@@ -199,6 +199,13 @@ function isStacked({ widthPx, heightPx }: Size, panes: number, floorWidthM: numb
   return Math.min(widthPx / floorWidthM, heightPx / panes / floorHeightM) > beside;
 }
 
+/** What is of a catalogue can be looked at as well. */
+const CATALOGUES: Readonly<Partial<Record<NonNullable<Session['selection']>['table'], ReadonlySet<string>>>> = {
+  materials: MATERIAL_CATALOGUE.ids,
+  apModels: MODEL_CATALOGUE.ids,
+  clientTypes: CLIENT_CATALOGUE.ids,
+};
+
 /** What is selected, or the stage's own panel. */
 function Inspector({ place, samples }: { place: Place; samples: Parameters<typeof SurveyPanel>[0]['samples'] }) {
   const { stage, selection, retuneOpen, tool, set } = useSessionFields('stage', 'selection', 'retuneOpen', 'tool');
@@ -216,6 +223,14 @@ function Inspector({ place, samples }: { place: Place; samples: Parameters<typeo
   const picked = selection?.table === 'accessPoints' ? selection.ids.join() : '';
   if (finding !== undefined && (selection === null || picked === finding.apIds.join()))
     return <FindingPanel key={finding.key} finding={finding} place={place} />;
+  if (selection?.table === 'apModels' && (stage === 'brief' || stage === 'design')) {
+    const id = selection.ids[0] ?? '';
+    return <ModelForm key={id} model={modelsOf(design)(id)} project={place.project} />;
+  }
+  if (selection?.table === 'clientTypes' && stage === 'brief') {
+    const id = selection.ids[0] ?? '';
+    return <ClientTypeForm key={id} type={clientTypesOf(design)(id)} />;
+  }
   if (stage === 'brief') {
     const level = selection?.table === 'serviceLevels' ? design.serviceLevels[selection.ids[0] ?? ''] : undefined;
     if (level !== undefined) return <LevelForm key={level.id} level={level} />;

@@ -6,7 +6,7 @@ import InputBase from '@mui/material/InputBase';
 import Snackbar from '@mui/material/Snackbar';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
-import { useCallback, useEffect, useRef, useState } from 'react';
+import { useCallback, useEffect, useState } from 'react';
 import { UpperRoomError } from '@/core/errors';
 import type { PlanPicture, ProjectPage, ProjectSummary } from '@/contract/http';
 import { PROJECT_FILE_ENDING } from '@/contract/projectFile';
@@ -14,6 +14,7 @@ import { boundsOf } from '@/core/geometry/polygon';
 import { DOMAINS, type Domain } from '@/core/radio/regulation';
 import type { UnitSystem } from '@/core/units/length';
 import { mFromFt } from '@/core/units/length';
+import { FileButton } from '../kit/FileButton';
 import { NumberField, SelectField, TextField } from '../inspector/fields';
 import { api, projectFileUrl } from '../state/api';
 import { wordsOf } from '../state/notices';
@@ -42,7 +43,6 @@ export function Home() {
       setProblem(wordsOf(error));
     }
   }, []);
-  const fileInput = useRef<HTMLInputElement>(null);
   const [bringing, setBringing] = useState(false);
   const bringIn = async (file: File) => {
     setBringing(true);
@@ -80,22 +80,10 @@ export function Home() {
       <header>
         <h1 className="serif">Upper Room</h1>
         <span className="quiet">A workbench for wireless engineers</span>
-        <Button variant="outlined" color="secondary" sx={{ ml: 'auto' }} disabled={bringing} onClick={() => fileInput.current?.click()}>
+        <span className="spread" />
+        <FileButton label="Project file" accept={`.${PROJECT_FILE_ENDING}`} disabled={bringing} small={false} onFile={(file) => void bringIn(file)}>
           {bringing ? 'Reading the file …' : 'Bring in a project file…'}
-        </Button>
-        <input
-          ref={fileInput}
-          type="file"
-          accept={`.${PROJECT_FILE_ENDING}`}
-          className="visually-hidden"
-          tabIndex={-1}
-          aria-label="Project file"
-          onChange={(event) => {
-            const file = event.target.files?.[0];
-            event.target.value = '';
-            if (file !== undefined) void bringIn(file);
-          }}
-        />
+        </FileButton>
         <Button variant="contained" onClick={() => setCreating(true)}>
           New project
         </Button>

@@ -1,4 +1,5 @@
 'use client';
+import { useModels } from '../state/useModels';
 import Button from '@mui/material/Button';
 import { v7 as uuid } from 'uuid';
 import { LIMITS } from '@/core/design/limits';
@@ -6,7 +7,7 @@ import { changeModel, changeWidth, duplicateAccessPoints, edit, editRadios, remo
 import type { AccessPoint, Project, Radio } from '@/core/design/design';
 import type { Change } from '@/core/design/step';
 import { BANDS, type Band } from '@/core/radio/band';
-import { AP_MODELS, modelOf, radioModelOf, type ApModel } from '@/core/radio/catalogue';
+import { radioModelOf, type ApModel, type RadioModel } from '@/core/radio/catalogue';
 import { channelOf, isPreferredScanning } from '@/core/radio/channel';
 import { highestPowerDbm, lawProblem, lawWords, lawfulChannels } from '@/core/radio/law';
 import { allowedChannels, allowedWidths, ruleFor, type AllowedChannel, type Domain } from '@/core/radio/regulation';
@@ -27,8 +28,11 @@ export function AccessPointForm({ aps, project, onRetune }: { aps: readonly Acce
   const what = single ? first.name : `${aps.length} access points`;
   const every = (title: string, fields: Partial<AccessPoint>) =>
     run(`${title} of ${what}`, (design) => ids.flatMap((id): Change[] => edit(design, 'accessPoints', id, fields)));
-  const model = modelOf(first.modelId);
-  const bands = BANDS.filter((band) => aps.some((ap) => ap.radios.some((radio) => radio.band === band)));
+  const { all, models } = useModels();
+  const model = models(first.modelId);
+  // What a model lacks, because it was changed in another window, is no radio to set.
+  const has = (ap: AccessPoint, band: Band) => radioModelOf(models(ap.modelId), band) !== null && ap.radios.some((radio) => radio.band === band);
+  const bands = BANDS.filter((band) => aps.some((ap) => has(ap, band)));
   return (
     <div>
       <h2>{what}</h2>
@@ -37,9 +41,20 @@ export function AccessPointForm({ aps, project, onRetune }: { aps: readonly Acce
       <SelectField
         label="model"
         value={common(aps, (ap) => ap.modelId)}
-        options={AP_MODELS.map(({ id, name }) => ({ value: id, label: name }))}
+        options={all.map(({ id, name }) => ({ value: id, label: name }))}
         onCommit={(modelId) => run(`Change model of ${what}`, (design) => changeModel(design, ids, modelId))}
       />
+      {common(aps, (ap) => ap.modelId) !== null && (
+        <div className="row">
+          <Button
+            size="small"
+            color="secondary"
+            onClick={() => useSession.getState().set({ selection: { table: 'apModels', ids: [first.modelId] } })}
+          >
+            About this model
+          </Button>
+        </div>
+      )}
       <LengthField
         label="height"
         valueM={common(aps, (ap) => ap.heightM)}
@@ -92,13 +107,7 @@ export function AccessPointForm({ aps, project, onRetune }: { aps: readonly Acce
       )}
       <CheckField label="locked" checked={aps.every((ap) => ap.locked)} onCommit={(locked) => every(locked ? 'Lock' : 'Unlock', { locked })} />
       {bands.map((band) => (
-        <RadioForm
-          key={band}
-          band={band}
-          aps={aps.filter((ap) => ap.radios.some((radio) => radio.band === band))}
-          project={project}
-          of={aps.length}
-        />
+        <RadioForm key={band} band={band} aps={aps.filter((ap) => has(ap, band))} project={project} of={aps.length} />
       ))}
       {single && <Serves ap={first} project={project} />}
       <div className="row">
@@ -150,22 +159,23 @@ function streamsText({ radios }: ApModel): string {
 function RadioForm({ band, aps, project, of }: { band: Band; aps: readonly AccessPoint[]; project: Project; of: number }) {
   const { run } = useDocument.getState();
   const { domain } = project;
+  const { models } = useModels();
   const ids = aps.map((ap) => ap.id);
   const title = aps.length === 1 ? aps[0]!.name : `${aps.length} access points`;
   const radios = aps.map((ap) => ap.radios.find((radio) => radio.band === band)!);
   const set = (label: string, fields: Partial<Radio>) => run(`${label} of ${title}, ${band} GHz`, (design) => editRadios(design, ids, band, fields));
-  const limits = aps.map((ap) => radioModelOf(ap.modelId, band)!);
+  const limits = aps.map((ap) => radioModelOf(models(ap.modelId), band)!);
   const widest = Math.min(...limits.map((limit) => limit.maxWidthMhz));
   const on = radios.every((radio) => radio.on);
   // Where widths differ, only channels that exist at each of them can be set for all.
   const widths = [...new Set(radios.map((radio) => radio.widthMhz))];
   const channels = allowedChannels(domain, band, widths[0]!).filter(({ channel: { primary } }) =>
     aps.every((ap) =>
-      widths.every((widthMhz) => lawfulChannels(domain, ap.modelId, band, widthMhz).some(({ channel }) => channel.primary === primary)),
+      widths.every((widthMhz) => lawfulChannels(domain, models(ap.modelId), band, widthMhz).some(({ channel }) => channel.primary === primary)),
     ),
   );
   const problems = aps.flatMap((ap, i) => {
-    const problem = lawProblem(domain, ap.modelId, radios[i]!);
+    const problem = lawProblem(domain, models(ap.modelId), radios[i]!);
     return problem === null ? [] : [aps.length === 1 ? lawWords(problem) : `${ap.name}: ${lawWords(problem)}`];
   });
   const shift = (db: number) => run(`Power of ${title}, ${band} GHz, ${signed(db)} dB`, (design) => shiftPower(design, ids, band, db));
@@ -200,7 +210,7 @@ function RadioForm({ band, aps, project, of }: { band: Band; aps: readonly Acces
             value={common(radios, (radio) => radio.txPowerDbm)}
             unit="dBm"
             min={Math.max(...limits.map((l) => l.minPowerDbm))}
-            max={Math.min(...aps.map((ap, i) => highestPowerDbm(domain, ap.modelId, radios[i]!)))}
+            max={Math.min(...aps.map((ap, i) => highestPowerDbm(domain, models(ap.modelId), radios[i]!)))}
             digits={1}
             onCommit={(txPowerDbm) => set('Power', { txPowerDbm })}
           />
@@ -211,7 +221,7 @@ function RadioForm({ band, aps, project, of }: { band: Band; aps: readonly Acces
               </Button>
             ))}
           </div>
-          {aps.length === 1 && <Value label="EIRP">{eirpText(domain, aps[0]!.modelId, radios[0]!)}</Value>}
+          {aps.length === 1 && <Value label="EIRP">{eirpText(domain, limits[0]!, radios[0]!)}</Value>}
           {problems.map((words) => (
             <p key={words} role="alert" className="urgent">
               {words}
@@ -256,9 +266,9 @@ function channelText({ channel, checkS, weatherRadar }: AllowedChannel): string 
   return [String(channel.primary), ...notes].join(' · ');
 }
 
-function eirpText(domain: Domain, modelId: string, radio: Radio): string {
+function eirpText(domain: Domain, { antenna }: RadioModel, radio: Radio): string {
   const rule = ruleFor(domain, channelOf(radio));
-  const eirp = `${signed(radio.txPowerDbm + radioModelOf(modelId, radio.band)!.antenna.peakDbi, 1)} dBm`;
+  const eirp = `${signed(radio.txPowerDbm + antenna.peakDbi, 1)} dBm`;
   return rule === null ? eirp : `${eirp} of ${signed(rule.maxEirpDbm, 1)} dBm`;
 }
 

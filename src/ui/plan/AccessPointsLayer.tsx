@@ -1,7 +1,8 @@
 'use client';
+import { useModels } from '../state/useModels';
 import { memo, useMemo } from 'react';
 import type { AccessPoint } from '@/core/design/design';
-import { modelOf } from '@/core/radio/catalogue';
+import type { ApModel } from '@/core/radio/catalogue';
 import { lawProblem } from '@/core/radio/law';
 import type { Domain } from '@/core/radio/regulation';
 import { BAND_MARK } from '../state/selectors';
@@ -14,7 +15,7 @@ const CHAR_PX = 7;
 const LINE_PX = 13;
 
 /** Labels by choice, or by zoom: name and radios, name alone, nothing; the larger first, to be given up where there is no room. */
-function labelsOf(ap: AccessPoint, domain: Domain, pxPerM: number, selected: boolean, shown: TagsShown): string[][] {
+function labelsOf(ap: AccessPoint, model: ApModel, domain: Domain, pxPerM: number, selected: boolean, shown: TagsShown): string[][] {
   const kind = shown !== 'zoom' ? shown : pxPerM < 3 ? 'mark' : pxPerM < 8 ? 'name' : 'full';
   const full = [
     ap.name,
@@ -22,7 +23,7 @@ function labelsOf(ap: AccessPoint, domain: Domain, pxPerM: number, selected: boo
       .filter((radio) => radio.on)
       .map(
         (radio) =>
-          `${BAND_MARK[radio.band]} ${radio.channel}/${radio.widthMhz} ${radio.txPowerDbm}${lawProblem(domain, ap.modelId, radio) === null ? '' : ' !'}`,
+          `${BAND_MARK[radio.band]} ${radio.channel}/${radio.widthMhz} ${radio.txPowerDbm}${lawProblem(domain, model, radio) === null ? '' : ' !'}`,
       ),
   ];
   if (selected || kind === 'full') return [full, [ap.name]];
@@ -30,11 +31,11 @@ function labelsOf(ap: AccessPoint, domain: Domain, pxPerM: number, selected: boo
 }
 
 /** What a person hears when the mark has the focus: everything the label says, with units. */
-export function apTitle(ap: AccessPoint): string {
+export function apTitle(ap: AccessPoint, model: ApModel): string {
   const radios = ap.radios.map((radio) =>
     radio.on ? `${radio.band} GHz channel ${radio.channel} width ${radio.widthMhz} MHz ${radio.txPowerDbm} dBm` : `${radio.band} GHz off`,
   );
-  return `Access point ${ap.name}, ${modelOf(ap.modelId).name}${ap.locked ? ', locked' : ''}: ${radios.join('; ')}`;
+  return `Access point ${ap.name}, ${model.name}${ap.locked ? ', locked' : ''}: ${radios.join('; ')}`;
 }
 
 /** An access point with the place of its label, or none. */
@@ -49,11 +50,12 @@ export function usePlacedAps(
   shown: TagsShown,
   domain: Domain,
 ): readonly PlacedAp[] {
+  const { models } = useModels();
   return useMemo(() => {
     if (view === null) return [];
     const order = [...aps].sort((a, b) => Number(selectedIds.includes(b.id)) - Number(selectedIds.includes(a.id)));
     const items = order.map((ap) => {
-      const labels = labelsOf(ap, domain, view.pxPerM, selectedIds.includes(ap.id), shown);
+      const labels = labelsOf(ap, models(ap.modelId), domain, view.pxPerM, selectedIds.includes(ap.id), shown);
       const sizes = labels.map((lines) => ({
         width: Math.max(...lines.map((line) => line.length), 0) * CHAR_PX + 10,
         height: lines.length * LINE_PX + 5,
@@ -65,7 +67,7 @@ export function usePlacedAps(
       const box = boxes[i] ?? null;
       return { ap, at, box, lines: box === null ? [] : labels[box.size]! };
     });
-  }, [aps, view, bounds, selectedIds, shown, domain]);
+  }, [aps, view, bounds, selectedIds, shown, domain, models]);
 }
 
 /** The boxes that other writing on the plan must keep off: marks and labels. */
@@ -91,7 +93,7 @@ type MarkProps = {
 
 /** One mark with its label. Plain values for properties: what did not change is not drawn again. */
 const ApMark = memo(function ApMark({ ap, lines, x, y, boxX, boxY, boxWidth, boxHeight, selected, onKey }: MarkProps) {
-  const model = modelOf(ap.modelId);
+  const model = useModels().models(ap.modelId);
   const aimed = model.outdoor || model.mount === 'wall';
   const ink = selected ? 'var(--hand)' : 'var(--ink)';
   return (
@@ -131,7 +133,7 @@ const ApMark = memo(function ApMark({ ap, lines, x, y, boxX, boxY, boxWidth, box
               'data-ap': ap.id,
               role: 'button',
               tabIndex: 0,
-              'aria-label': apTitle(ap),
+              'aria-label': apTitle(ap, model),
               'aria-pressed': selected,
               onKeyDown: (event: React.KeyboardEvent) => onKey(event, ap.id),
               className: ap.locked ? undefined : 'movable',

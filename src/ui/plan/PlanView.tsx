@@ -1,7 +1,7 @@
 'use client';
 import { useScheme } from '../theme/useScheme';
 import { useCallback, useId, useMemo, useRef } from 'react';
-import { isToScale, openingsOf, recordsOn, type AccessPoint } from '@/core/design/design';
+import { clientTypesOf, isToScale, openingsOf, recordsOn, type AccessPoint } from '@/core/design/design';
 import { lensOf } from '@/core/fields/lenses';
 import { measuredSpots } from '@/core/survey/measured';
 import { walkerAt } from '@/core/survey/walk';
@@ -16,7 +16,6 @@ import { LEAST_EXPLAINED_DBM, hasMap, useSessionFields } from '../state/sessionS
 import { useMap } from '../state/useLens';
 import { useMaterials } from '../state/useMaterials';
 import type { Band } from '@/core/radio/band';
-import { clientTypeOf } from '@/core/radio/clientTypes';
 import type { Sample } from '@/core/survey/sample';
 import { useWalker } from '../stages/survey/walker';
 import { AccessPointsLayer, takenBy, usePlacedAps } from './AccessPointsLayer';
@@ -333,7 +332,7 @@ export function PlanView({ place, samples, title }: { place: Place; samples: rea
 /** Why the map is empty, and what to do. */
 function Empty({ place, band, clientId }: { place: Place; band: Band; clientId: string }) {
   const on = place.aps.some((ap) => ap.radios.some((radio) => radio.band === band && radio.on));
-  const client = clientTypeOf(clientId);
+  const client = clientTypesOf(useViewDesign())(clientId);
   const deaf = !client.bands.includes(band);
   if (on && !deaf) return null;
   const words = deaf

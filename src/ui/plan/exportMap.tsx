@@ -1,11 +1,12 @@
 'use client';
+import { clientTypesOf } from '@/core/design/design';
 import { flushSync } from 'react-dom';
 import { createRoot } from 'react-dom/client';
 import { UpperRoomError } from '@/core/errors';
 import { lensOf } from '@/core/fields/lenses';
 import { boundsOf } from '@/core/geometry/polygon';
 import { formatArea } from '@/core/units/length';
-import { COMMON_TYPE, clientTypeOf } from '@/core/radio/clientTypes';
+import { COMMON_TYPE } from '@/core/radio/clientTypes';
 import { useDocument } from '../state/documentStore';
 import { percent } from '../state/format';
 import { placeNow, type Place } from '../state/selectors';
@@ -44,8 +45,8 @@ export async function exportMap(kind: 'svg' | 'png'): Promise<void> {
 /** The sheet as a file of its own: inks instead of the page's variables, its fonts inside. */
 async function sheetText(place: Place, map: MapResult): Promise<string> {
   const { ramp, source, tags, heardApId, clientId } = useSession.getState();
-  const client = clientTypeOf(clientId);
   const { design } = useDocument.getState();
+  const client = clientTypesOf(design)(clientId);
   const size = planSize();
   const view = fitPlan(place.floor.outline, size);
   const canvas = document.createElement('canvas');

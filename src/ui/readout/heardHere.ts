@@ -2,8 +2,7 @@ import type { AccessPoint } from '@/core/design/design';
 import { heardAt, type Heard } from '@/core/fields/heard';
 import { inRegion } from '@/core/geometry/polygon';
 import type { PointM } from '@/core/geometry/point';
-import { onFloor, type Design } from '@/core/design/design';
-import { clientTypeOf } from '@/core/radio/clientTypes';
+import { clientTypesOf, onFloor, type Design } from '@/core/design/design';
 import { measuredNear } from '@/core/survey/measured';
 import type { Sample } from '@/core/survey/sample';
 import { bssidOf } from '@/core/survey/site';
@@ -25,7 +24,7 @@ export function heardHere(
   { band, heardApId, clientId, ignoreBelowDbm }: SpotAsked,
   more: Readonly<{ samples?: readonly Sample[]; reachM?: number; listFromDbm?: number }> = {},
 ): ReadoutLine[] {
-  const client = clientTypeOf(clientId);
+  const client = clientTypesOf(design)(clientId);
   if (!client.bands.includes(band)) return [];
   const scene = floorScene(design, place.floor, client);
   const aps = heardApId === null ? place.around : place.around.filter((ap) => ap.id === heardApId);

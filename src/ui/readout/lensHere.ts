@@ -1,13 +1,12 @@
-import type { Design } from '@/core/design/design';
+import { clientTypesOf, modelsOf, type Design } from '@/core/design/design';
 import { levelsOwedAt } from '@/core/design/service';
 import { lensOf } from '@/core/fields/lenses';
 import { metByWidth } from '@/core/fields/heard';
 import { NO_INTERFERER_DBM, interferersAt } from '@/core/fields/interference';
 import { lensAt, standAt, stepAtStand, type SpotRadio } from '@/core/fields/spot';
 import type { PointM } from '@/core/geometry/point';
-import { modelOf, radioModelOf } from '@/core/radio/catalogue';
+import { radioModelOf } from '@/core/radio/catalogue';
 import { channelLabel } from '@/core/radio/channel';
-import { clientTypeOf } from '@/core/radio/clientTypes';
 import { emittersOf, floorScene } from '@/engine/scene';
 import { signed } from '../state/format';
 import type { Place } from '../state/selectors';
@@ -22,7 +21,7 @@ const NAMED_BESIDE = 3;
 export function lensHere(design: Design, place: Place, at: PointM, asked: Asked): string {
   const lens = lensOf(asked.lens);
   if (lens.id === 'signal' || (lens.show === 'tints' && lens.id !== 'service')) return '';
-  const client = clientTypeOf(asked.clientId);
+  const client = clientTypesOf(design)(asked.clientId);
   const scene = floorScene(design, place.floor, client);
   const heard = client.bands.includes(asked.band) ? place.around : [];
   const aps = asked.heardApId === null ? heard : heard.filter((ap) => ap.id === asked.heardApId);
@@ -36,8 +35,9 @@ export function lensHere(design: Design, place: Place, at: PointM, asked: Asked)
       : `met in ${met.map(({ widthMhz }) => widthMhz).join(' / ')} MHz: ${met.map(({ count }) => count).join(' / ')} radios`;
   }
   const radios = emitters.map(({ of, ...emitter }): SpotRadio => {
-    const streams = radioModelOf(of.modelId, emitter.channel.band)!.streams;
-    return { ...emitter, key: of.id, name: of.name, streams, generation: modelOf(of.modelId).generation };
+    const model = modelsOf(design)(of.modelId);
+    const { streams } = radioModelOf(model, emitter.channel.band)!;
+    return { ...emitter, key: of.id, name: of.name, streams, generation: model.generation };
   });
   const owed = levelsOwedAt(design, place.floor.id, at);
   const stand = standAt(medium, radios, spot, receiver);

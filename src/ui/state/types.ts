@@ -5,7 +5,7 @@ export type Stage = (typeof STAGES)[number];
 export const hasMap = (stage: Stage): boolean => stage === 'design' || stage === 'survey';
 
 export type Selection = {
-  table: 'accessPoints' | 'walls' | 'openings' | 'zones' | 'slabOpenings' | 'drawings' | 'materials' | 'serviceLevels';
+  table: 'accessPoints' | 'walls' | 'openings' | 'zones' | 'slabOpenings' | 'drawings' | 'materials' | 'serviceLevels' | 'apModels' | 'clientTypes';
   ids: readonly string[];
 } | null;
 

@@ -1,3 +1,4 @@
+import { modelKey } from '@/core/radio/catalogue';
 import { useEffect, useRef } from 'react';
 import { create } from 'zustand';
 import { UpperRoomError } from '@/core/errors';
@@ -6,9 +7,8 @@ import { contourLevels, lensOf } from '@/core/fields/lenses';
 import { valuedOf } from '@/core/fields/statistics';
 import { measuredSpots } from '@/core/survey/measured';
 import type { Sample } from '@/core/survey/sample';
-import { serviceLevelOf, type AccessPoint, type Design } from '@/core/design/design';
+import { clientTypesOf, serviceLevelOf, type AccessPoint, type Design } from '@/core/design/design';
 import type { Band } from '@/core/radio/band';
-import { clientTypeOf } from '@/core/radio/clientTypes';
 import { browserPool } from '@/engine/browser';
 import { FieldCache } from '@/engine/fieldCache';
 import type { LensQuestion, LensResult, SceneRadio } from '@/engine/protocol';
@@ -101,14 +101,14 @@ function keyOf(scene: FloorScene, radios: readonly SceneRadio[], { design, sessi
     [lens, rank, widthMhz, direction, ignoreBelowDbm, onlyKind, heardApId, band],
     scene.zones.map(({ zone }) => [zone.id, serviceLevelOf(design, zone)]),
     measuring ? [markOf(samples), reachM] : null,
-    radios.map(({ apId, name, modelId, pose, channel, txPowerDbm }) => [apId, name, modelId, pose, channel, txPowerDbm]),
+    radios.map(({ apId, name, model, pose, channel, txPowerDbm }) => [apId, name, modelKey(model), pose, channel, txPowerDbm]),
   ]);
 }
 
 async function compute(maps: MapStore, inputs: LensInputs, overtaken: AbortSignal): Promise<void> {
   const { design, place, session, samples, dragging, movingApId } = inputs;
   const started = performance.now();
-  const client = clientTypeOf(session.clientId);
+  const client = clientTypesOf(design)(session.clientId);
   const scene = floorScene(design, place.floor, client);
   const heard = session.heardApId === null ? place.around : place.around.filter((ap) => ap.id === session.heardApId);
   // A client that does not know the band hears nobody there.

@@ -1,9 +1,8 @@
 import { z } from 'zod';
 import { BANDS } from '../../radio/band';
-import { AP_MODELS } from '../../radio/catalogue';
 import { channelExists, channelOf } from '../../radio/channel';
 import { LIMITS } from '../limits';
-import { bandSchema, height, idSchema, kind, metres, nameSchema, oneOf, widthSchema, within, type RawRecord } from './kind';
+import { MODEL_CATALOGUE, bandSchema, height, idSchema, kind, metres, nameSchema, widthSchema, within, type RawRecord } from './kind';
 
 const channelNumber = z.number().int().min(1).max(233);
 
@@ -31,14 +30,15 @@ const lockedForPinned = ({ pinned, ...rest }: RawRecord): RawRecord => ({ ...res
 /** An access point as hung: model, place, aim, and its radios. */
 export const accessPoint = kind({
   word: 'access point',
-  parents: { variantId: 'variants', floorId: 'floors' },
+  parents: { variantId: 'variants', floorId: 'floors', modelId: 'apModels' },
+  catalogues: { modelId: MODEL_CATALOGUE },
   schema: z
     .strictObject({
       id: idSchema,
       variantId: idSchema,
       floorId: idSchema,
       name: nameSchema,
-      modelId: oneOf(AP_MODELS),
+      modelId: idSchema,
       xM: metres,
       yM: metres,
       heightM: height,

@@ -1,6 +1,8 @@
 import { z } from 'zod';
 import { MATERIALS } from '../../building/material';
 import { BANDS, WIDTHS_MHZ } from '../../radio/band';
+import { AP_MODELS } from '../../radio/catalogue';
+import { CLIENT_TYPES, COMMON_TYPE } from '../../radio/clientTypes';
 import { LIMITS } from '../limits';
 
 /** A stored record of whatever version, before it is migrated and parsed. */
@@ -60,6 +62,12 @@ export const bandSchema = z.enum(BANDS);
 export const widthSchema = z.literal([...WIDTHS_MHZ]);
 /** The materials that every project has; plasterboard stands in, for it claims the least. */
 export const MATERIAL_CATALOGUE: Catalogue & { instead: string } = { ids: new Set(MATERIALS.map(({ id }) => id)), instead: 'plasterboard' };
+
+/** The access point models that every project has; the first stands in. */
+export const MODEL_CATALOGUE: Catalogue & { instead: string } = { ids: new Set(AP_MODELS.map(({ id }) => id)), instead: AP_MODELS[0]!.id };
+
+/** The client types that every project has. */
+export const CLIENT_CATALOGUE: Pick<Catalogue, 'ids'> = { ids: new Set([...CLIENT_TYPES, COMMON_TYPE].map(({ id }) => id)) };
 
 /** An id out of a catalogue. */
 export const oneOf = (catalogue: ReadonlyArray<{ id: string }>) => z.enum(catalogue.map(({ id }) => id) as [string, ...string[]]);

@@ -1,9 +1,8 @@
 import { z } from 'zod';
 import { BASIC_RATES_MBPS } from '../../radio/beacon';
-import { CLIENT_TYPES } from '../../radio/clientTypes';
 import { DOMAINS } from '../../radio/regulation';
 import { LIMITS } from '../limits';
-import { height, kind, nameSchema, oneOf, within } from './kind';
+import { height, idSchema, kind, nameSchema, within } from './kind';
 
 /** The id of the one project record. */
 export const PROJECT_ID = 'project';
@@ -28,8 +27,8 @@ export const project = kind({
       /** What the building is, and what is asked of its network, in the customer's words. */
       facility: z.string().max(LIMITS.textLength),
       needs: z.string().max(LIMITS.textLength),
-      /** Kinds of clients that are expected. */
-      clientTypes: z.array(oneOf(CLIENT_TYPES)).max(CLIENT_TYPES.length).readonly(),
+      /** Those expected, of the catalogue or the project's own. One that is gone is passed over. */
+      clientTypes: z.array(idSchema).max(LIMITS.clientTypes).readonly(),
       /** How the network is set where no radio says it; null for what nobody has said. */
       network: z
         .strictObject({

@@ -1,9 +1,8 @@
 'use client';
 import Button from '@mui/material/Button';
-import { levelsOf, type Project } from '@/core/design/design';
+import { allClientTypes, levelsOf, type Project } from '@/core/design/design';
 import { addUsualLevels } from '@/core/design/levelCommands';
 import { LIMITS } from '@/core/design/limits';
-import { CLIENT_TYPES } from '@/core/radio/clientTypes';
 import { CheckField, SelectField, TextField } from '../../inspector/fields';
 import { ProjectName, ProjectRules, setProject } from '../../inspector/ProjectFields';
 import { bandLabel } from '../../state/selectors';
@@ -21,6 +20,7 @@ export function BriefPanel({ project }: { project: Project }) {
   const { run } = useDocument.getState();
   const design = useDocument((s) => s.design);
   const levels = levelsOf(design);
+  const clients = allClientTypes(design);
   return (
     <div>
       <h2>Brief</h2>
@@ -73,7 +73,7 @@ export function BriefPanel({ project }: { project: Project }) {
         Click a service zone on the plan to say what is owed there; Design’s lens Service level shows where it is met. Zones are drawn in Building.
       </p>
       <h3>Clients expected</h3>
-      {CLIENT_TYPES.map(({ id, name, bands }) => (
+      {clients.map(({ id, name, bands }) => (
         <CheckField
           key={id}
           label={`${name} (${bands.map((band) => bandLabel(band)).join(', ')})`}
@@ -81,7 +81,7 @@ export function BriefPanel({ project }: { project: Project }) {
           onCommit={(on) =>
             setProject(on ? `Expect: ${name}` : `Do not expect: ${name}`, {
               // In the order of the list, whatever the order of clicks.
-              clientTypes: CLIENT_TYPES.map((type) => type.id).filter((other) => (other === id ? on : project.clientTypes.includes(other))),
+              clientTypes: clients.map((type) => type.id).filter((other) => (other === id ? on : project.clientTypes.includes(other))),
             })
           }
         />

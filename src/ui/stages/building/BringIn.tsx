@@ -2,8 +2,9 @@
 import Button from '@mui/material/Button';
 import Checkbox from '@mui/material/Checkbox';
 import FormControlLabel from '@mui/material/FormControlLabel';
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useState } from 'react';
 import { Choice } from '../../kit/Choice';
+import { FileButton } from '../../kit/FileButton';
 import { useSession } from '../../state/sessionStore';
 import { bringIn, forgetIncoming, layChosen, useBringIn } from './bringIn';
 import type { Incoming } from './readDrawing';
@@ -12,27 +13,13 @@ const ACCEPT = '.png,.jpg,.jpeg,.webp,.svg,.pdf,.dxf,.geojson,.json,image/png,im
 
 /** The button that brings a drawing in, and what is to be chosen of one that has pages or layers. Files may be dropped or pasted as well. */
 export function BringIn() {
-  const input = useRef<HTMLInputElement>(null);
   const { busy, incoming } = useBringIn();
   return (
     <>
       <div className="row">
-        <Button variant="outlined" color="secondary" disabled={busy !== null} onClick={() => input.current?.click()}>
+        <FileButton label="Drawing file" accept={ACCEPT} disabled={busy !== null} small={false} onFile={(file) => void bringIn(file)}>
           Bring in a drawing…
-        </Button>
-        <input
-          ref={input}
-          type="file"
-          accept={ACCEPT}
-          className="visually-hidden"
-          tabIndex={-1}
-          aria-label="Drawing file"
-          onChange={(event) => {
-            const file = event.target.files?.[0];
-            event.target.value = '';
-            if (file !== undefined) void bringIn(file);
-          }}
-        />
+        </FileButton>
       </div>
       {busy !== null && <p role="status">{busy}</p>}
       {incoming !== null && incoming.choice !== null && (

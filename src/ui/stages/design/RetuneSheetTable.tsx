@@ -5,7 +5,7 @@ import TableCell from '@mui/material/TableCell';
 import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
 import { useState } from 'react';
-import { projectOf } from '@/core/design/design';
+import { modelsOf, projectOf } from '@/core/design/design';
 import { lawProblem, lawWords, type SetRadio } from '@/core/radio/law';
 import type { BandResult, Load, SheetRow } from '@/core/planning/retune';
 import { percent, settingText, signed } from '../../state/format';
@@ -83,7 +83,7 @@ function Breach({ apId, radio }: { apId: string; radio: SetRadio }) {
   const design = useDocument((s) => s.design);
   const ap = design.accessPoints[apId];
   const domain = projectOf(design)?.domain;
-  const problem = ap === undefined || domain === undefined ? null : lawProblem(domain, ap.modelId, radio);
+  const problem = ap === undefined || domain === undefined ? null : lawProblem(domain, modelsOf(design)(ap.modelId), radio);
   return problem === null ? null : <BreachMark words={lawWords(problem)} />;
 }
 

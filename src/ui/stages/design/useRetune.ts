@@ -1,6 +1,7 @@
+import { radioModelOf } from '@/core/radio/catalogue';
+import { clientTypesOf, modelsOf } from '@/core/design/design';
 import { useCallback, useRef, useState } from 'react';
 import { UpperRoomError } from '@/core/errors';
-import { clientTypeOf } from '@/core/radio/clientTypes';
 import { applySettings, type RadioSetting } from '@/core/design/commands';
 import { BANDS, type Band } from '@/core/radio/band';
 import type { PlanRules } from '@/core/planning/problem';
@@ -47,20 +48,21 @@ export function useRetune(samples: readonly Sample[]) {
         const { mask, key, mediumKey, medium, grid, planeZM, receiver } = floorScene(
           design,
           place.floor,
-          clientTypeOf(useSession.getState().clientId),
+          clientTypesOf(design)(useSession.getState().clientId),
         );
         const scene = { key, mediumKey, medium, grid, planeZM, receiver };
         const radios: RetuneRadio[] = [];
         // Radios of other floors stay as they are, and are counted where they are heard here.
         for (const ap of place.around) {
           const pose = poseOf(design, ap);
-          const fields = await fieldCache().get(scene, ap.modelId, pose);
+          const model = modelsOf(design)(ap.modelId);
+          const fields = await fieldCache().get(scene, model, pose);
           for (const { band, on, channel, widthMhz, txPowerDbm, locked, forbidden } of ap.radios) {
-            if (!bands.includes(band) || !on) continue;
+            if (!bands.includes(band) || !on || radioModelOf(model, band) === null) continue;
             radios.push({
               apId: ap.id,
               name: ap.name,
-              modelId: ap.modelId,
+              model,
               pose,
               band,
               locked: locked || ap.locked || ap.floorId !== place.floor.id,

@@ -1,4 +1,5 @@
 'use client';
+import { useModels } from '../../../state/useModels';
 import Button from '@mui/material/Button';
 import LinearProgress from '@mui/material/LinearProgress';
 import { useState } from 'react';
@@ -6,7 +7,7 @@ import { defaultRadios } from '@/core/design/commands';
 import { zonesWithLevel } from '@/core/design/service';
 import type { Positions } from '@/core/planning/positions/positions';
 import type { Band } from '@/core/radio/band';
-import { AP_MODELS, modelOf, radioModelOf } from '@/core/radio/catalogue';
+import { radioModelOf } from '@/core/radio/catalogue';
 import { highestPowerDbm } from '@/core/radio/law';
 import { CheckField, NumberField, SelectField } from '../../../inspector/fields';
 import { percent, signed } from '../../../state/format';
@@ -32,7 +33,9 @@ export function ProposePanel({ place }: { place: Place }) {
   const design = useDocument((s) => s.design);
   const { domain } = place.project;
   const [modelId, setModelId] = useState(useSession.getState().modelId);
-  const bands = modelOf(modelId).radios.map(({ band }) => band);
+  const { all, models } = useModels();
+  const model = models(modelId);
+  const bands = model.radios.map(({ band }) => band);
   const [wishedBand, setBand] = useState<Band>(useSession.getState().band);
   const band = bands.includes(wishedBand) ? wishedBand : bands.at(-1)!;
   const [power, setPower] = useState<Readonly<{ of: string; dbm: number }> | null>(null);
@@ -40,9 +43,9 @@ export function ProposePanel({ place }: { place: Place }) {
   const proposal = useProposal();
   const { phase, best, levelsDone, standing, problem, howMany, counting } = proposal;
   const zones = zonesWithLevel(design, place.floor.id);
-  const radio = defaultRadios(modelId, domain).find((one) => one.band === band)!;
+  const radio = defaultRadios(model, domain).find((one) => one.band === band)!;
   const of = `${modelId}/${band}`;
-  const txPowerDbm = power?.of === of ? power.dbm : usualPowerDbm(domain, modelId, band);
+  const txPowerDbm = power?.of === of ? power.dbm : usualPowerDbm(domain, model, band);
   const asked = { modelId, band, txPowerDbm, keep };
   const projectId = useDocument((s) => s.projectId);
   const here = isFor(proposal, projectId, place.floor.id, place.variant.id);
@@ -55,14 +58,14 @@ export function ProposePanel({ place }: { place: Place }) {
     <div role="region" aria-label="Propose positions">
       <h2>Propose positions</h2>
       <p>{`The fewest access points for ${place.floor.name}, in ${place.variant.name}: on a lattice off walls and out of keep-out zones.`}</p>
-      <SelectField label="model" value={modelId} options={AP_MODELS.map(({ id, name }) => ({ value: id, label: name }))} onCommit={setModelId} />
+      <SelectField label="model" value={modelId} options={all.map(({ id, name }) => ({ value: id, label: name }))} onCommit={setModelId} />
       <SelectField label="judged by" value={band} options={bands.map((one) => ({ value: one, label: bandLabel(one) }))} onCommit={setBand} />
       <NumberField
         label="power"
         value={txPowerDbm}
         unit="dBm"
-        min={radioModelOf(modelId, band)!.minPowerDbm}
-        max={highestPowerDbm(domain, modelId, radio)}
+        min={radioModelOf(model, band)!.minPowerDbm}
+        max={highestPowerDbm(domain, model, radio)}
         digits={1}
         onCommit={(dbm) => setPower({ of, dbm })}
       />

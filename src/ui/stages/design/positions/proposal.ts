@@ -1,3 +1,4 @@
+import { clientTypesOf, modelsOf } from '@/core/design/design';
 import { v7 as uuid } from 'uuid';
 import { create } from 'zustand';
 import { defaultRadios, hangAll } from '@/core/design/commands';
@@ -5,9 +6,8 @@ import { UpperRoomError } from '@/core/errors';
 import type { PointM } from '@/core/geometry/point';
 import { IDLE_ROUNDS, type Positions } from '@/core/planning/positions/positions';
 import { BANDS, type Band } from '@/core/radio/band';
-import { radioModelOf } from '@/core/radio/catalogue';
+import { radioModelOf, type ApModel } from '@/core/radio/catalogue';
 import type { Domain } from '@/core/radio/regulation';
-import { clientTypeOf } from '@/core/radio/clientTypes';
 import { browserPool } from '@/engine/browser';
 import { candidatesOn, coarseScene, groupsOn, placedAt, standingIn, wholeFloor } from '@/engine/candidates';
 import { floorScene } from '@/engine/scene';
@@ -66,8 +66,8 @@ export function forgetProposal(): void {
 export const stopProposal = (): void => running?.stop.abort();
 
 /** A model's power to begin with in a band: as it is hung by hand, within the law. */
-export const usualPowerDbm = (domain: Domain, modelId: string, band: Band): number =>
-  defaultRadios(modelId, domain).find((radio) => radio.band === band)?.txPowerDbm ?? 0;
+export const usualPowerDbm = (domain: Domain, model: ApModel, band: Band): number =>
+  defaultRadios(model, domain).find((radio) => radio.band === band)?.txPowerDbm ?? 0;
 
 function begin() {
   running?.cancel.abort();
@@ -75,7 +75,7 @@ function begin() {
   const { projectId, design } = useDocument.getState();
   const place = placeNow();
   if (projectId === null || place === null) return null;
-  const fine = floorScene(design, place.floor, clientTypeOf(useSession.getState().clientId));
+  const fine = floorScene(design, place.floor, clientTypesOf(design)(useSession.getState().clientId));
   return { mine, projectId, design, place, scene: coarseScene(place.floor, fine), spots: candidatesOn(design, place.floor) };
 }
 
@@ -101,7 +101,7 @@ export async function propose(asked: Asked): Promise<void> {
       {
         scene,
         band: asked.band,
-        candidates: placedAt(floor, spots, asked.modelId, asked.txPowerDbm),
+        candidates: placedAt(floor, spots, modelsOf(design)(asked.modelId), asked.txPowerDbm),
         standing,
         groups,
         seed: 1,
@@ -128,7 +128,8 @@ export async function countHowMany(asked: Asked): Promise<void> {
   if (begun === null) return;
   const { mine, projectId, design, place, scene, spots } = begun;
   const { floor, variant } = place;
-  const bands = BANDS.filter((band) => radioModelOf(asked.modelId, band) !== null);
+  const model = modelsOf(design)(asked.modelId);
+  const bands = BANDS.filter((band) => radioModelOf(model, band) !== null);
   const cells: HowMany[] = bands.flatMap((band) => TABLE_DBM.map((levelDbm) => ({ band, levelDbm, found: null })));
   useProposal.setState({ ...NOTHING, of: { projectId, floorId: floor.id, variantId: variant.id }, asked, howMany: cells, counting: true });
   try {
@@ -138,7 +139,7 @@ export async function countHowMany(asked: Asked): Promise<void> {
         {
           scene,
           band,
-          candidates: placedAt(floor, spots, asked.modelId, usualPowerDbm(place.project.domain, asked.modelId, band)),
+          candidates: placedAt(floor, spots, model, usualPowerDbm(place.project.domain, model, band)),
           standing: [],
           groups: [wholeFloor(design, floor, scene, levelDbm, TABLE_SHARE)],
           seed: 1,
