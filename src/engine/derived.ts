@@ -1,5 +1,5 @@
 import { perBand } from '@/core/radio/band';
-import { radioModelOf, type ApModel } from '@/core/radio/catalogue';
+import { modelKey, radioModelOf, type ApModel } from '@/core/radio/catalogue';
 import type { Antenna } from '@/core/radio/antenna';
 import type { Plane } from '@/core/fields/lossField';
 import { outlinesOf, type Outlines } from '@/core/fields/outlines';
@@ -25,7 +25,21 @@ export function floats(length: number): Float32Array {
   return typeof SharedArrayBuffer === 'undefined' ? new Float32Array(length) : new Float32Array(new SharedArrayBuffer(length * 4));
 }
 
-export const antennasOf = (model: ApModel): Array<Antenna | null> => perBand((band) => radioModelOf(model, band)?.antenna ?? null);
+const antennasKnown = new Map<string, Array<Antenna | null>>();
+
+/**
+ * A model's antenna in each band, null where it has no radio. Models that are alike give the same arrays, also where each message brought its own copy: what
+ * is remembered by antenna stays known.
+ */
+export function antennasOf(model: ApModel): Array<Antenna | null> {
+  const key = modelKey(model);
+  const known = antennasKnown.get(key);
+  if (known !== undefined) return known;
+  if (antennasKnown.size >= 200) antennasKnown.clear();
+  const antennas = perBand((band) => radioModelOf(model, band)?.antenna ?? null);
+  antennasKnown.set(key, antennas);
+  return antennas;
+}
 
 export const planeOf = ({ grid, planeZM, receiver }: Scene): Plane => ({ grid, zM: planeZM, gainDbi: receiver.gainDbi });
 

@@ -98,6 +98,25 @@ export function strongestOtherInto(top: TopThree, radios: readonly LitRadio[], i
   }
 }
 
+/**
+ * How severely the strongest other radio in the serving radio's channel disturbs at each cell while it sends, 0 to 100: the share of the SNR, in dB, that it
+ * takes. 100 (SNR - SINR) / SNR, with the noise and that one radio in SINR; 100 where nothing is left, 0 where no other sends there. NaN where nobody serves, or where
+ * the noise alone leaves no SNR.
+ */
+export function severityInto(top: TopThree, radios: readonly LitRadio[], noiseFigureDb: number, ignoreBelowDbm: number, out: Float32Array): void {
+  strongestOtherInto(top, radios, ignoreBelowDbm, out);
+  const noise = Float64Array.from(radios, ({ channel }) => noiseDbm(channel.band, channel.widthMhz, noiseFigureDb));
+  for (let i = 0; i < top.cells; i++) {
+    const other = out[i]!;
+    if (Number.isNaN(other)) continue;
+    const floorDbm = noise[top.radio[i]!]!;
+    const snrDb = top.level[i]! - floorDbm;
+    if (!(snrDb > 0)) out[i] = NaN;
+    else if (other <= NO_INTERFERER_DBM) out[i] = 0;
+    else out[i] = Math.min(100, (1000 * Math.log10(1 + powerMw(other - floorDbm))) / snrDb);
+  }
+}
+
 /** A radio in the serving radio's channel at a cell, and what of it falls inside, in dBm. */
 export type Interferer = Readonly<{ radio: number; dbm: number }>;
 

@@ -1,6 +1,6 @@
 import { channelLabel } from '../radio/channel';
 import { sharersInto, signalInto, snrInto } from './combine';
-import { noiseInto, sinrInto, strongestOtherInto } from './interference';
+import { noiseInto, severityInto, sinrInto, strongestOtherInto } from './interference';
 import { kinded, minus, stepped, tinted, washed, type Lens, type LensContext, type ThresholdRule } from './lens';
 import { OWED, owedInto, type OwedValues } from './owed';
 import { balanceInto, heardCountInto, ratesInto } from './quality';
@@ -63,7 +63,7 @@ export const LENSES = [
     unit: 'dBm',
     group: 'level',
     key: null,
-    help: 'What is left when the access point that serves here fails: the level of the next one. No other loss is worse at the spot.',
+    help: 'What is left when the access point that serves here fails: the level of the next one. No other loss is worse at the spot; the readout says which two they are.',
     from: -90,
     to: -35,
     start: -67,
@@ -129,6 +129,20 @@ export const LENSES = [
     start: -82,
     sense: 'most',
     kernel: ({ top, radios, ignoreBelowDbm }, out) => strongestOtherInto(top, radios, ignoreBelowDbm, out),
+  }),
+  washed({
+    id: 'severity',
+    label: 'Severity of interference',
+    unit: 'of 100',
+    group: 'air',
+    key: null,
+    help: 'What the strongest other radio in the serving radio’s channel takes of the SNR while it sends: 100 × (SNR − SINR) / SNR, in dB, with that one radio and the noise in SINR. 0: nothing; 100: all of it.',
+    from: 0,
+    to: 100,
+    step: 20,
+    start: 50,
+    sense: 'most',
+    kernel: ({ top, radios, receiver, ignoreBelowDbm }, out) => severityInto(top, radios, receiver.noiseFigureDb, ignoreBelowDbm, out),
   }),
   washed({
     id: 'noise',

@@ -5,7 +5,9 @@ import { LOSS_UNIT_DB, materialLossDb, materialOf, type Material, type MaterialL
 import type { Opening, Wall } from '../building/wall';
 import { gridOver, type Grid } from '../geometry/grid';
 import { mediumOf } from '../propagation/medium';
-import { rayLossUnits, type Pose } from '../propagation/ray';
+import { rayLossUnits, sightLine, type Pose } from '../propagation/ray';
+import { BANDS } from '../radio/band';
+import { modelOf } from '../radio/catalogue';
 import { slabOf, type Slab } from '../building/slab';
 import { LANES, lossUnitsInto, outlinesOf } from './outlines';
 
@@ -160,6 +162,45 @@ describe('slabs', () => {
     expect(differences(square, [], at, planeZM, g, [slab])).toBe(0);
     const backward = { ...slab, outline: [...floorRing].reverse(), openings: [{ polygon: [...atrium].reverse(), holes: [] }] };
     expect(differences([], [], at, planeZM, g, [backward, slabOf(materialOf('wood'), 4.9, floorRing)])).toBe(0);
+  });
+  test('by hand: of several slabs the heaviest in full, each other as a further one; through an opening the rest', () => {
+    const heavy = slabOf(materialOf('concrete'), 4.2, floorRing, [{ polygon: atrium, holes: [] }]);
+    const stack = [heavy, slabOf(materialOf('concrete'), 8, floorRing), slabOf(materialOf('wood'), 12, floorRing)];
+    const medium = mediumOf(panesOf([], []), { exponent: 2 }, stack);
+    const out = new Int32Array(LANES);
+    const throughDb = (xM: number, yM: number) => {
+      rayLossUnits(medium, pose(7.5, 6.5, 14), xM, yM, 1, out);
+      return Array.from(out, (units) => units * LOSS_UNIT_DB);
+    };
+    const [concrete, wood] = (['concrete', 'wood'] as const).map((id) => BANDS.map((band) => materialLossDb(id, band)));
+    // Below (17, 6.5) the lowest slab is passed at (14.7, 6.5): concrete, concrete, wood. Straight below it is the atrium.
+    [4, 6, 6].forEach((further, lane) => {
+      const wooden = Math.min(further, wood![lane]!);
+      expect(throughDb(17, 6.5)[lane]).toBeCloseTo(concrete![lane]! + further + wooden, 9);
+      expect(throughDb(7.5, 6.5)[lane]).toBeCloseTo(concrete![lane]! + wooden, 9);
+    });
+    const line = sightLine(medium, pose(7.5, 6.5, 14), modelOf('heron-c4').radios[1]!.antenna, '5', { xM: 17, yM: 6.5, zM: 1 });
+    expect(line.slabs.reduce((sum, { lossDb }) => sum + lossDb, 0)).toBeCloseTo(throughDb(17, 6.5)[1]!, 9);
+    expect(line.slabLossDb).toBeCloseTo(throughDb(17, 6.5)[1]!, 9);
+  });
+  test('random stacks of slabs of many materials, with openings, agree with brute force in every cell', () => {
+    const half = fc.integer({ min: -6, max: 46 }).map((k) => k / 2);
+    const kinds = ['concrete', 'wood', 'brick', 'metal', 'glass', 'plasterboard', 'marble'];
+    fc.assert(
+      fc.property(
+        half,
+        half,
+        fc.array(fc.tuple(fc.constantFrom(...kinds), fc.boolean()), { minLength: 2, maxLength: 8 }),
+        fc.boolean(),
+        (x, y, made, up) => {
+          const slabs = made.map(([material, open], i) =>
+            slabOf(materialOf(material), 3 + 2 * i, i % 2 === 0 ? floorRing : [...floorRing].reverse(), open ? [{ polygon: atrium, holes: [] }] : []),
+          );
+          expect(differences([], [], pose(x, y, up ? 0.5 : 19.3), up ? 18.2 : 1, g, slabs)).toBe(0);
+        },
+      ),
+      { numRuns: 60, seed: 20261129 },
+    );
   });
   test('by hand: through the slab, through the atrium, past the edge', () => {
     const medium = mediumOf(panesOf([], []), { exponent: 2 }, [slab]);

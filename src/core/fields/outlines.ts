@@ -1,5 +1,5 @@
 import { obstaclesOf } from '../building/obstacles';
-import type { Slab } from '../building/slab';
+import { partsOf, type Slab } from '../building/slab';
 import type { Grid } from '../geometry/grid';
 import { ringsOf, signedAreaM2, type PolygonM } from '../geometry/polygon';
 import { bendingAt } from '../propagation/diffraction';
@@ -186,10 +186,12 @@ export function lossUnitsInto(outlines: Outlines, pose: Pose, planeZM: number, g
     addRay(1, ax, ay, (vertexM[v * 2]! - grid.originXM) * perCell - ax, (vertexM[v * 2 + 1]! - grid.originYM) * perCell - ay, 1, Infinity);
   }
 
-  for (const slab of slabs) {
+  const passed = slabs.flatMap((slab) => {
     const share = slabShare(slab, az, planeZM);
-    if (share >= 0) addSlab(slab, grid, ax, ay, 1 / share);
-  }
+    return share < 0 ? [] : [{ slab, ...partsOf(slab), k: 1 / share }];
+  });
+  // One alone costs all it has; of several each costs its further part, and the one met that costs most the rest.
+  for (const { slab, further, k } of passed) addSlab(slab, passed.length > 1 ? further : slab.lossUnits, grid, ax, ay, k);
 
   for (let row = 0, i = 0; row < rowCount; row++) {
     let sum0 = left0;
@@ -204,6 +206,57 @@ export function lossUnitsInto(outlines: Outlines, pose: Pose, planeZM: number, g
       out[i + 2] = sum2;
     }
   }
+  if (passed.length > 1) addMostExcess(passed, grid, ax, ay, out);
+}
+
+let mostExcess = new Int32Array(0);
+
+/**
+ * Adds to each cell, per band, the greatest excess of the slabs that its ray meets. Slabs of equal excess are counted together, three kinds at a time, in the lanes
+ * of the sums: where a kind's count is above 0 one of it is met.
+ */
+function addMostExcess(
+  passed: ReadonlyArray<{ slab: Slab; excess: readonly number[]; k: number }>,
+  grid: Grid,
+  ax: number,
+  ay: number,
+  out: Int32Array,
+): void {
+  const kinds = [...new Map(passed.map(({ excess }) => [excess.join(), excess])).entries()];
+  const cells = rowCount * colCount;
+  const stride = (colCount + 1) * LANES;
+  if (mostExcess.length < cells * LANES) mostExcess = new Int32Array(cells * LANES);
+  else mostExcess.fill(0, 0, cells * LANES);
+  for (let from = 0; from < kinds.length; from += LANES) {
+    const three = kinds.slice(from, from + LANES);
+    diff.fill(0, 0, rowCount * stride);
+    for (const { slab, excess, k } of passed) {
+      const kind = three.findIndex(([key]) => key === excess.join());
+      if (kind >= 0)
+        addSlab(
+          slab,
+          [0, 1, 2].map((lane) => (lane === kind ? 1 : 0)),
+          grid,
+          ax,
+          ay,
+          k,
+        );
+    }
+    for (let kind = 0; kind < three.length; kind++) {
+      const [e0, e1, e2] = three[kind]![1] as readonly [number, number, number];
+      for (let row = 0, i = 0; row < rowCount; row++) {
+        let count = 0;
+        for (let at = row * stride + kind, end = at + colCount * LANES; at < end; at += LANES, i += LANES) {
+          count += diff[at]!;
+          if (count <= 0) continue;
+          if (e0 > mostExcess[i]!) mostExcess[i] = e0;
+          if (e1 > mostExcess[i + 1]!) mostExcess[i + 1] = e1;
+          if (e2 > mostExcess[i + 2]!) mostExcess[i + 2] = e2;
+        }
+      }
+    }
+  }
+  for (let i = 0; i < cells * LANES; i++) out[i]! += mostExcess[i]!;
 }
 
 /** Adds the side of a shadow along the ray A -> (vx, vy) from scale k0 to k1, as the edge that bounds the region clockwise of it. */
@@ -214,8 +267,8 @@ function addRay(sign: number, ax: number, ay: number, vx: number, vy: number, k0
   else addEdge(-sign, ax, ay, slope, k1 === Infinity ? 0 : rowOf(ay + k1 * vy), rowOf(ay + k0 * vy));
 }
 
-/** Adds a slab's shadow: its outline, less its openings, to scale `k` from A (in cells). */
-function addSlab({ outline, openings, lossUnits }: Slab, grid: Grid, ax: number, ay: number, k: number): void {
+/** Adds a slab's shadow, of these units per band: its outline, less its openings, to scale `k` from A (in cells). */
+function addSlab({ outline, openings }: Slab, lossUnits: readonly number[], grid: Grid, ax: number, ay: number, k: number): void {
   const add = (sign: number, ring: PolygonM) => {
     jump0 = sign * lossUnits[0]!;
     jump1 = sign * lossUnits[1]!;

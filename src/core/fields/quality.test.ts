@@ -3,7 +3,7 @@ import { COMMON_CLIENT } from '../radio/receiver';
 import { noiseDbm } from '../radio/noise';
 import type { WidthMhz } from '../radio/band';
 import { topThree, type LitRadio } from './combine';
-import { NO_INTERFERER_DBM, interferersAt, noiseInto, sinrInto, strongestOtherInto } from './interference';
+import { NO_INTERFERER_DBM, interferersAt, noiseInto, severityInto, sinrInto, strongestOtherInto } from './interference';
 import { OWED, owedInto, owedShares, type Requirements } from './owed';
 import { balanceInto, heardCountInto, linkOf, ratesInto, snrOf, type Direction } from './quality';
 
@@ -85,6 +85,24 @@ describe('noise, SINR and interference, by hand', () => {
     const one = new Float32Array(1);
     strongestOtherInto(topThree(alone, 1), alone, -90, one);
     expect(one[0]).toBe(NO_INTERFERER_DBM);
+  });
+  test('its severity is the share of the SNR that it takes: by hand, none, all, and not claimed', () => {
+    const of = (...lit: LitRadio[]) => {
+      const one = new Float32Array(1);
+      severityInto(topThree(lit, 1), lit, 7, -95, one);
+      return one[0]!;
+    };
+    // Noise -93 dBm, SNR 33 dB; 98.7 % of -70 dBm inside the channel rise it by 22.96 dB.
+    expect(noiseDbm('5', 20, 7)).toBeCloseTo(-93, 1);
+    expect(of(arriving(36, [-60]), arriving(36, [-70]))).toBeCloseTo((100 * 22.96) / 33, 0);
+    // As loud as the one that serves: the SINR is a little below 0 dB.
+    expect(of(arriving(36, [-60]), arriving(36, [-60.001]))).toBeGreaterThan(99);
+    expect(of(arriving(36, [-60]), arriving(36, [-60.001]))).toBeLessThanOrEqual(100);
+    expect(of(arriving(36, [-60]), arriving(149, [-61]))).toBe(0);
+    expect(of(arriving(36, [-94]), arriving(36, [-95]))).toBeNaN();
+    // The farther away the other, the less.
+    const [near, far] = [-75, -85].map((level) => of(arriving(36, [-60]), arriving(36, [level])));
+    expect(near).toBeGreaterThan(far! + 20);
   });
   test('where nobody serves nothing is claimed', () => {
     const faint = [arriving(36, [-91])];

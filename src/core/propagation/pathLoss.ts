@@ -15,11 +15,22 @@ export function freeSpaceLossDb(freqMhz: number, distanceM: number): number {
 /** Nearer than this the model stands still: antennas are not points. */
 export const MIN_DISTANCE_M = 0.5;
 
-export const ENVIRONMENTS = ['hall', 'rooms', 'dense'] as const;
+/** What a floor is like: where its walls are drawn, and, as the last three, where they are not. */
+export const ENVIRONMENTS = ['hall', 'rooms', 'dense', 'undrawn-hall', 'undrawn-dwelling', 'undrawn-office'] as const;
 export type Environment = (typeof ENVIRONMENTS)[number];
 
-/** Path loss exponents where walls are drawn and charged one by one; open hall equals free space. */
-export const EXPONENT: Readonly<Record<Environment, number>> = { hall: 2, rooms: 2.2, dense: 2.5 };
+/**
+ * Path loss exponents. Where walls are drawn they are charged one by one, and open hall equals free space; where none are drawn the exponent stands for them too: a tenth of the
+ * power loss coefficients N of ITU-R P.1238 for 2 to 5 GHz, commercial 22, residential 28, office 30; entered from memory.
+ */
+export const EXPONENT: Readonly<Record<Environment, number>> = {
+  hall: 2,
+  rooms: 2.2,
+  dense: 2.5,
+  'undrawn-hall': 2.2,
+  'undrawn-dwelling': 2.8,
+  'undrawn-office': 3,
+};
 
 /** One-slope path loss, in dB, over the 3-D distance: free space to 1 m, then 10 n log10(d). */
 export function pathLossDb(freqMhz: number, distanceM: number, exponent: number): number {

@@ -2,7 +2,7 @@ import { shareInside, type Clutter } from '../building/clutter';
 import { LOSS_UNIT_DB } from '../building/material';
 import { obstaclesOf, type Obstacle } from '../building/obstacles';
 import type { Panes } from '../building/panes';
-import { meetsSlab, type Slab } from '../building/slab';
+import { meetsSlab, slabUnits, type Slab } from '../building/slab';
 import { gainDbi, type Antenna } from '../radio/antenna';
 import { BANDS, bandIndex, centreOfBandMhz, type Band } from '../radio/band';
 import { distanceM, type PointM } from '../geometry/point';
@@ -73,11 +73,11 @@ export function rayLossUnits({ panes, slabs }: Medium, pose: Pose, cx: number, c
     if (crossingShare(panes, p, ax, ay, az, cx, cy, cz) < 0) continue;
     for (let b = 0; b < BANDS.length; b++) out[b]! += panes.lossUnits[p * BANDS.length + b]!;
   }
-  for (const slab of slabs) {
+  const met = slabs.filter((slab) => {
     const share = slabShare(slab, az, cz);
-    if (share < 0 || !meetsSlab(slab, ax + share * (cx - ax), ay + share * (cy - ay))) continue;
-    for (let b = 0; b < BANDS.length; b++) out[b]! += slab.lossUnits[b]!;
-  }
+    return share >= 0 && meetsSlab(slab, ax + share * (cx - ax), ay + share * (cy - ay));
+  });
+  if (met.length > 0) for (let b = 0; b < BANDS.length; b++) for (const units of slabUnits(met, b)) out[b]! += units;
 }
 
 /**
@@ -188,12 +188,17 @@ export function sightLine(medium: Medium, pose: Pose, antenna: Antenna, band: Ba
   const round = bentCharges(panes, bending, ax, ay, az, end, lane);
   walls.push(...round);
   walls.sort((p, q) => p.share - q.share);
-  const charged = slabs.flatMap((slab): SlabCharge[] => {
+  const met = slabs.flatMap((slab) => {
     const share = slabShare(slab, az, zM);
-    const laneUnits = slab.lossUnits[lane]!;
-    const met = share >= 0 && laneUnits > 0 && meetsSlab(slab, ax + share * (xM - ax), ay + share * (yM - ay));
-    return met ? [{ share, zM: slab.zM, lossDb: laneUnits * LOSS_UNIT_DB }] : [];
+    return share >= 0 && meetsSlab(slab, ax + share * (xM - ax), ay + share * (yM - ay)) ? [{ slab, share }] : [];
   });
+  const slabsUnits = slabUnits(
+    met.map(({ slab }) => slab),
+    lane,
+  );
+  const charged = met.flatMap(({ slab, share }, i): SlabCharge[] =>
+    slabsUnits[i] === 0 ? [] : [{ share, zM: slab.zM, lossDb: slabsUnits[i]! * LOSS_UNIT_DB }],
+  );
   const distanceM = Math.sqrt((xM - ax) ** 2 + (yM - ay) ** 2 + (zM - az) ** 2);
   const path = pathLossDb(centreOfBandMhz(band), distanceM, propagation.exponent);
   const antennaGainDbi = gainDbi(antenna, pose.azimuthDeg, pose.tiltDeg, xM - ax, yM - ay, zM - az);

@@ -17,7 +17,14 @@ import { LengthField, SelectField, TextField, Value } from './fields';
 import { ProjectName, ProjectRules, setProject } from './ProjectFields';
 
 const TAG_LABEL = { zoom: 'by zoom', full: 'name and radios', name: 'name only', mark: 'mark only' } as const;
-const ENVIRONMENT_LABEL = { hall: 'open hall', rooms: 'rooms', dense: 'dense fittings' } as const;
+const ENVIRONMENT_LABEL = {
+  hall: 'open hall',
+  rooms: 'rooms',
+  dense: 'dense fittings',
+  'undrawn-hall': 'walls not drawn: shops and halls',
+  'undrawn-dwelling': 'walls not drawn: dwellings',
+  'undrawn-office': 'walls not drawn: offices',
+} as const;
 
 /** Buttons for actions, those that can be done now. */
 const Actions = ({ ids }: { ids: readonly string[] }) => (

@@ -53,6 +53,10 @@ export function lensHere(design: Design, place: Place, at: PointM, asked: Asked)
     const more = rest.length > NAMED_BESIDE ? ` and ${rest.length - NAMED_BESIDE} more` : '';
     return `Interference, dBm in this channel: ${[first, ...rest.slice(0, NAMED_BESIDE)].join(', ')}${more}`;
   }
+  if (lens.id === 'resilience') {
+    const [server, next] = [stand.lit[stand.top.radio[0]!], stand.lit[stand.top.radio[1]!]];
+    return `Resilience ${signed(value, 1)} dBm: ${next?.name} when ${server?.name} fails`;
+  }
   if (lens.kindsOf !== null) return `${lens.label}: ${lens.kindsOf([])[value]!.label}`;
   if (lens.asks === 'direction') {
     const step = stepAtStand(stand, { ...asked, receiver })!;
