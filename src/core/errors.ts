@@ -3,7 +3,8 @@ export const ERROR_MESSAGES = {
   DISTANCE_NOT_POSITIVE: 'A distance must be greater than 0 m.',
   BAND_UNKNOWN: 'The band must be 2.4, 5 or 6 GHz.',
   CHANNEL_UNKNOWN: 'This channel does not exist in this band and width. Choose one from the list.',
-  EQUIPMENT_FILE_UNREADABLE: 'This is no file of access points, clients or an antenna: {problem}.',
+  EQUIPMENT_FILE_UNREADABLE:
+    'This file holds no access points, clients or antenna that Upper Room can read. Nothing was changed. Write it again from Brief, or mend what is named.',
   MODEL_UNKNOWN: 'This access point model is not in the catalogue. Choose another model.',
   MATERIAL_UNKNOWN: 'This material is not in the catalogue. Choose another material.',
   GRID_TOO_LARGE: 'The floor is too large for this cell size. Use larger cells or a smaller floor.',

@@ -1,4 +1,4 @@
-import { type Antenna, isOmni } from '@/core/radio/antenna';
+import { gainAtAnglesDbi, type Antenna } from '@/core/radio/antenna';
 import { useId } from 'react';
 
 const SIDE_PX = 104;
@@ -6,6 +6,7 @@ const MIDDLE_PX = SIDE_PX / 2;
 const RADIUS_PX = 38;
 /** The middle of the drawing stands for this far below the peak. */
 const FLOOR_DB = -30;
+const STEP_DEG = 5;
 const RINGS_DB = [0, -10, -20] as const;
 
 const radiusOf = (db: number): number => RADIUS_PX * Math.max(0, 1 - db / FLOOR_DB);
@@ -16,14 +17,14 @@ function spotAt(db: number, deg: number): string {
   return `${(MIDDLE_PX + radiusOf(db) * Math.sin(angle)).toFixed(1)} ${(MIDDLE_PX - radiusOf(db) * Math.cos(angle)).toFixed(1)}`;
 }
 
-/** An antenna's two principal cuts, in dB below its peak: seen from above, and from the side in front. */
+/** An antenna's two principal cuts as the prediction takes them, in dB below its peak: seen from above, and from the side in front. */
 export function AntennaCuts({ antenna, label }: { antenna: Antenna; label: string }) {
-  const { horizontalDb, verticalDb } = antenna;
-  const round = isOmni(antenna)
-    ? Array.from({ length: 72 }, (_, i) => spotAt(horizontalDb[0]!, i * 5))
-    : horizontalDb.map((db, i) => spotAt(db, (i * 360) / horizontalDb.length));
+  const below = (offAxisDeg: number, elevationDeg: number) =>
+    gainAtAnglesDbi(antenna, 0, offAxisDeg, Math.cos((offAxisDeg * Math.PI) / 180), elevationDeg) - antenna.peakDbi;
+  const steps = (n: number) => Array.from({ length: n }, (_, i) => i * STEP_DEG);
+  const round = steps(360 / STEP_DEG).map((deg) => spotAt(below(deg, 0), deg));
   // Straight down is below: -90 degrees of elevation lie at 180 of the drawing; in front is to the right.
-  const front = verticalDb.map((db, i) => spotAt(db, 180 - (i * 180) / (verticalDb.length - 1)));
+  const front = steps(180 / STEP_DEG + 1).map((deg) => spotAt(below(0, deg - 90), 180 - deg));
   return (
     <div className="cuts">
       <Polar points={`M${round.join('L')}Z`} label={`${label}, seen from above`} words="from above" marks={{ top: 'azimuth' }} />

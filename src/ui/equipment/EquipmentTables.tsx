@@ -22,11 +22,13 @@ type Row = Readonly<{ id: string; name: string; cells: readonly ReactNode[] }>;
 /** Equipment of a kind, the catalogue's and the project's own. A row opens it. */
 function EquipmentTable({
   label,
+  note = '',
   table,
   heads,
   rows,
 }: {
   label: string;
+  note?: string;
   table: 'apModels' | 'clientTypes';
   heads: readonly string[];
   rows: readonly Row[];
@@ -37,7 +39,7 @@ function EquipmentTable({
   const open = (id: string) => set({ selection: { table, ids: [id] } });
   return (
     <>
-      <div className="row">
+      <div className="row table-actions">
         <FileButton label="Equipment file" accept=".json,application/json" onFile={(file) => void bringInEquipment(file)}>
           Bring in from a file…
         </FileButton>
@@ -46,6 +48,7 @@ function EquipmentTable({
             Keep all own equipment as a file
           </Button>
         )}
+        {note !== '' && <span className="quiet">{note}</span>}
       </div>
       <Table size="small" stickyHeader aria-label={label}>
         <TableHead>
@@ -84,8 +87,9 @@ export function ModelsTable({ units }: { units: UnitSystem }) {
   return (
     <EquipmentTable
       label="Access point models"
+      note="in each band: highest power in dBm / widest channel in MHz / streams"
       table="apModels"
-      heads={['model', 'of', 'hang', 'generation', ...BANDS.map((band) => `${band} GHz: dBm, MHz, streams`), 'draws', 'hung at']}
+      heads={['model', 'of', 'hang', 'generation', ...BANDS.map((band) => `${band} GHz`), 'draws', 'hung at']}
       rows={allModels(design).map((model) => ({
         id: model.id,
         name: model.name,
@@ -95,7 +99,7 @@ export function ModelsTable({ units }: { units: UnitSystem }) {
           model.generation,
           ...BANDS.map((band) => {
             const radio = radioModelOf(model, band);
-            return radio === null ? '–' : `${signed(radio.maxPowerDbm)}, ${radio.maxWidthMhz}, ${radio.streams}`;
+            return radio === null ? '–' : `${signed(radio.maxPowerDbm)} / ${radio.maxWidthMhz} / ${radio.streams}`;
           }),
           `${model.poeW} W`,
           formatLength(model.defaultHeightM, units, 1),

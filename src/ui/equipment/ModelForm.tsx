@@ -58,9 +58,9 @@ export function ModelForm({ model, project }: { model: ApModel; project: Project
           <CheckField label="outdoors" checked={model.outdoor} onCommit={(outdoor) => set(outdoor ? 'Outdoors' : 'Indoors', { outdoor })} />
           <NumberField label="draws" value={model.poeW} unit="W" {...LIMITS.poeW} digits={1} onCommit={(poeW) => set('Power draw', { poeW })} />
           <NumberField
-            label="clients"
+            label="clients a radio"
             value={model.clientsPerRadio}
-            unit="a radio"
+            unit=""
             {...LIMITS.people}
             digits={0}
             onCommit={(count) => set('Clients', { clientsPerRadio: Math.round(count) })}
@@ -72,7 +72,7 @@ export function ModelForm({ model, project }: { model: ApModel; project: Project
           <Value label="mounting">{`${MOUNT_LABEL[model.mount]}, ${model.outdoor ? 'outdoors' : 'indoors'}`}</Value>
           <Value label="hung at">{formatLength(model.defaultHeightM, project.units, 1)}</Value>
           <Value label="draws">{`${model.poeW} W`}</Value>
-          <Value label="clients">{`${model.clientsPerRadio} a radio`}</Value>
+          <Value label="clients a radio">{model.clientsPerRadio}</Value>
         </>
       )}
       {BANDS.map((band) => (
