@@ -60,7 +60,7 @@ export class Draft {
 
   variant(name: string, order: number): string {
     const id = this.id('variant');
-    this.add('variants', { id, name, order });
+    this.add('variants', { id, name, order, retune: null });
     return id;
   }
 

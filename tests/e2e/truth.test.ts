@@ -3,6 +3,7 @@ import { By, Key } from 'selenium-webdriver';
 import { Driver } from 'selenium-webdriver/chrome.js';
 import { byRole, byTestId, eventually, textOf, viewport } from './browser';
 import { chooseIn, clickPlan, openProject, saved, strongestDbm, toBand, toLens, toPx } from './moves';
+import { accessPointsAround, floorsOf, variantsOf } from '@/core/design/design';
 import { driver, server, stored } from './together';
 
 const pick = (id: string, key = Key.ENTER) => driver.findElement(By.css(`[data-ap="${id}"]`)).sendKeys(key);
@@ -327,5 +328,70 @@ describe('the page under the hand', () => {
     expect(after.filter((channel) => !allowed.has(channel))).toEqual([100]);
     expect(rows.find((row) => row.includes('Q-09'))).toContain('Left as it is');
     await (await byRole(driver, 'button', 'Discard')).click();
+  });
+
+  test('rows of the sheet are left out: the figures are the map’s, the rest is planned round what is kept, and the rules stand after a reload', async () => {
+    await toLens(driver, 'Contention');
+    const meanShown = async () => Number((await (await byRole(driver, 'status', /^Share of area/)).getText()).match(/mean ([\d.]+)/)![1]);
+    const today = await meanShown();
+    await (await byRole(driver, 'button', 'all')).click();
+    await (await byRole(driver, 'textbox', 'headroom')).sendKeys(Key.chord(Key.CONTROL, 'a'), '2', Key.ENTER);
+    await (await byRole(driver, 'button', 'Compute')).click();
+    await byRole(driver, 'button', 'Apply', 60_000);
+    const summary = () => textOf(driver, 'sheet-summary');
+    const meanOf = (words: string) => Number(words.match(/radios sharing airtime, mean: [\d.]+ → ([\d.]+)/)![1]);
+    const whole = meanOf(await summary());
+    await chooseIn(driver, 'Rows to show', /^those that change/);
+    const rowTexts = () =>
+      driver.executeScript<string[]>(
+        'return [...document.querySelectorAll("table[aria-label=\'Retune sheet\'] tbody tr")].map((row) => row.innerText)',
+      );
+    const changing = (await rowTexts()).map((row) => row.match(/[A-Z]-\d+/)![0]);
+    expect(changing.length).toBeGreaterThan(3);
+    // Without any change the figures are today's, and nothing can be applied.
+    await (await byRole(driver, 'checkbox', 'Take all that are shown')).click();
+    await eventually(
+      driver,
+      summary,
+      (words) => words.includes('radios that are ticked') && Math.abs(meanOf(words) - today) < 0.006,
+      'today’s figures',
+    );
+    await (await byRole(driver, 'checkbox', 'Take all that are shown')).click();
+    const [first, second] = changing as [string, string];
+    await (await byRole(driver, 'checkbox', `Take ${first}, 5 GHz`)).click();
+    const partly = meanOf(await eventually(driver, summary, (words) => words.includes('radios that are ticked'), 'what is ticked'));
+    expect(partly).toBeGreaterThanOrEqual(whole);
+    await eventually(driver, meanShown, (mean) => mean === partly, 'the map with what is ticked');
+    const settings = async (name: string) => {
+      const { design } = await stored('quillhaven');
+      const ap = accessPointsAround(design, floorsOf(design)[0]!.id, variantsOf(design).at(-1)!.id).find((one) => one.name === name)!;
+      return ap.radios.find(({ band }) => band === '5')!;
+    };
+    const was = await settings(first);
+    // The others are kept, and the first is planned round them.
+    await (await byRole(driver, 'button', 'Keep the ticked, plan the rest')).click();
+    await byRole(driver, 'button', 'Apply', 60_000);
+    await eventually(
+      driver,
+      rowTexts,
+      (rows) => rows.filter((row) => row.includes('Kept from the sheet before.')).length >= changing.length - 1,
+      'what was kept',
+    );
+    await chooseIn(driver, 'Rows to show', /^all radios/);
+    const proposed = (await rowTexts())
+      .find((row) => row.includes(second))!
+      .match(/(\d+)\/\d+/g)!
+      .at(-1)!;
+    if ((await driver.findElements(By.css(`input[aria-label="Take ${first}, 5 GHz"]:checked`))).length > 0)
+      await (await byRole(driver, 'checkbox', `Take ${first}, 5 GHz`)).click();
+    await (await byRole(driver, 'button', 'Apply what is ticked')).click();
+    await saved(driver);
+    expect(await settings(first)).toEqual(was);
+    const now = await settings(second);
+    expect(`${now.channel}/${now.widthMhz}`).toBe(proposed);
+    await driver.navigate().refresh();
+    await byRole(driver, 'tab', 'Design', 40_000);
+    await driver.findElement(By.css('body')).sendKeys('r');
+    expect(await (await byRole(driver, 'textbox', 'headroom')).getAttribute('value')).toBe('2');
   });
 });

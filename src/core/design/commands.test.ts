@@ -36,7 +36,7 @@ test('a new project: one floor of the given size, one variant, settings', () => 
     { xM: 20, yM: 10 },
     { xM: 0, yM: 10 },
   ]);
-  expect(design.variants.first).toEqual({ id: 'first', name: 'First design', order: 0 });
+  expect(design.variants.first).toEqual({ id: 'first', name: 'First design', order: 0, retune: null });
   expect(design.project.project).toEqual({
     id: 'project',
     name: 'Shed',
@@ -154,7 +154,11 @@ test('what lies on a floor comes in order: records by id, access points as peopl
   const full: Design = {
     ...design,
     floors: { top: { ...floor, id: 'top', elevationM: 4 }, ground: floor, cellar: { ...floor, id: 'cellar', elevationM: -3 } },
-    variants: { z: { id: 'z', name: 'Z', order: 1 }, b: { id: 'b', name: 'B', order: 0 }, a: { id: 'a', name: 'A', order: 0 } },
+    variants: {
+      z: { id: 'z', name: 'Z', order: 1, retune: null },
+      b: { id: 'b', name: 'B', order: 0, retune: null },
+      a: { id: 'a', name: 'A', order: 0, retune: null },
+    },
     walls: Object.fromEntries([...walls, { ...walls[0]!, id: 'c', floorId: 'top' }].map((wall) => [wall.id, wall])),
     openings: Object.fromEntries([opening('q', 'b'), opening('p', 'a'), opening('r', 'c'), opening('s', 'gone')].map((one) => [one.id, one])),
   };
@@ -202,7 +206,7 @@ test('a step knows the versions of what it touches, once each', () => {
     author: 'me',
     kind: 'do',
     ofStepId: null,
-    versions: { project: 3, serviceLevels: 1, floors: 2, variants: 1 },
+    versions: { project: 3, serviceLevels: 1, floors: 2, variants: 2 },
   });
   expect(
     newStep('s', 'Hang', 'me', addAccessPoint(design, { id: 'a', floorId: 'ground', variantId: 'first', modelId: 'dunlin-c2', xM: 0, yM: 0 }))

@@ -309,6 +309,6 @@ export function newProject(args: {
     ...change('project', PROJECT_ID, null, { ...NEW_PROJECT, id: PROJECT_ID, name: args.name, units: args.units, domain: args.domain }),
     ...USUAL_LEVELS.flatMap((level) => change('serviceLevels', level.id, null, level)),
     ...change('floors', floor.id, null, floor),
-    ...change('variants', args.variantId, null, { id: args.variantId, name: 'First design', order: 0 }),
+    ...change('variants', args.variantId, null, { id: args.variantId, name: 'First design', order: 0, retune: null }),
   ];
 }

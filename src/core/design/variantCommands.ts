@@ -19,10 +19,10 @@ function freeVariantName(design: Design, wish: string): string {
  * @throws UpperRoomError RECORD_UNKNOWN
  */
 export function duplicateVariant(design: Design, variantId: string, newId: () => string): Change[] {
-  const { name } = existing(design, 'variants', variantId);
+  const like = existing(design, 'variants', variantId);
   const id = newId();
   const order = Math.max(...variantsOf(design).map((variant) => variant.order)) + 1;
-  const copy = change('variants', id, null, { id, name: freeVariantName(design, `${name}, copy`), order });
+  const copy = change('variants', id, null, { ...like, id, name: freeVariantName(design, `${like.name}, copy`), order });
   const hung = Object.values(design.accessPoints).filter((ap) => ap.variantId === variantId);
   return [
     ...copy,

@@ -16,7 +16,7 @@ test('a copy of a variant comes last, with all its access points on every floor 
   const changes = duplicateVariant(design, proposed!.id, counted());
   const next = applyChanges(design, changes);
   const copy = variantsOf(next).at(-1)!;
-  expect(copy).toEqual({ id: 'new-1', name: 'Proposed, copy', order: 2 });
+  expect(copy).toEqual({ id: 'new-1', name: 'Proposed, copy', order: 2, retune: null });
   const hung = (variantId: string) =>
     Object.values(next.accessPoints)
       .filter((ap) => ap.variantId === variantId)

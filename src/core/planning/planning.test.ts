@@ -323,6 +323,25 @@ describe('retune', () => {
     expect(sheet.rows[2]!.after).toEqual(locked[2]!.before);
     expect(sheet.rows.filter((row, r) => r !== 2 && row.after.channel === 36)).toHaveLength(0);
   });
+  test('what is settled is kept, the rest is planned round it, and today’s figures stay today’s', () => {
+    const first = sheetOf(crowded);
+    const settled = { ...crowded[1]!.before, channel: 48, txPowerDbm: 7 };
+    const sheet = sheetOf(crowded.map((radio, r) => (r === 1 ? { ...radio, kept: settled } : r === 3 ? { ...radio, kept: radio.before } : radio)));
+    expect(sheet.rows[1]).toMatchObject({ before: crowded[1]!.before, after: settled, why: 'Kept from the sheet before.' });
+    expect(sheet.rows[3]).toMatchObject({ after: crowded[3]!.before, why: 'Left as it is, as was chosen.' });
+    expect(sheet.rows.filter(({ after }, r) => r !== 1 && after.channel === 48)).toEqual([]);
+    expect(sheet.bands[0]!.contentionBefore).toBe(first.bands[0]!.contentionBefore);
+  });
+  test('with every radio settled the sheet tells what these settings come to, no more', () => {
+    const proposed = sheetOf(crowded);
+    const half = proposed.rows.map(({ before, after }, r) => (r % 2 === 0 ? after : before));
+    const sheet = sheetOf(crowded.map((radio, r) => ({ ...radio, kept: half[r]! })));
+    expect(sheet.rows.map(({ after }) => after)).toEqual(half);
+    const exposure = exposureOf(crowded, half, rules);
+    expect(sheet.bands[0]!.contentionAfter).toBeCloseTo(meanContention(exposure), 9);
+    expect(sheet.bands[0]!.coverageAfter).toBeCloseTo(exposure.covered, 9);
+    expect(total(costsOf(crowded, half, exposure, []))).toBeCloseTo(sheet.bands[0]!.costAfter, 9);
+  });
   test('only allowed channels, widths, powers: EU without DFS leaves 36 to 48', () => {
     const sheet = sheetOf(crowded, { useDfs: false, widthsMhz: { ...rules.widthsMhz, '5': [20] }, maxPowerDbm: 9 });
     for (const { after } of sheet.rows) {

@@ -16,6 +16,8 @@ export type PlanRadio = Readonly<{
   /** Primary channels that planning may not use for it. */
   forbidden: readonly number[];
   before: Setting;
+  /** What the engineer has settled for it already, today's setting or another: planned round, and not changed. */
+  kept?: Setting;
   /** Loss to each demand point of the search, in dB. */
   lossDb: Float32Array;
   /** Loss to each cell of the service area, in dB: what the sheet's figures are taken from, as the map's are. */
@@ -92,17 +94,20 @@ function powerCapDbm(radio: PlanRadio, maxEirpDbm: number, rules: PlanRules): nu
   return Math.min(rules.maxPowerDbm, Math.floor(Math.min(model.maxPowerDbm, maxEirpDbm - model.antenna.peakDbi)) - rules.headroomDb);
 }
 
-/** The one choice of a radio that stays as it is. */
-export const ownOption = ({ band, before }: PlanRadio): Option => ({
-  channel: channelOf({ band, ...before }),
-  maxPowerDbm: before.txPowerDbm,
+/** How a radio that is not planned stands after all: as it was settled, else as it is. */
+export const standing = ({ before, kept }: PlanRadio): Setting => kept ?? before;
+
+/** The one choice of a radio that is not planned. */
+export const ownOption = (radio: PlanRadio): Option => ({
+  channel: channelOf({ band: radio.band, ...standing(radio) }),
+  maxPowerDbm: standing(radio).txPowerDbm,
   dfs: false,
 });
 
-/** Channels a radio may take under the rules; where there is none, which rule took the last. A locked radio has its own only. */
+/** Channels a radio may take under the rules; where there is none, which rule took the last. A radio that is locked or settled has its own only. */
 export function optionsOf(radio: PlanRadio, rules: PlanRules): { options: Option[]; barredBy: BarredBy | null } {
   const { band } = radio;
-  if (radio.locked) return { options: [ownOption(radio)], barredBy: null };
+  if (radio.locked || radio.kept !== undefined) return { options: [ownOption(radio)], barredBy: null };
   const { model } = radio;
   const limits = radioModelOf(model, band)!;
   const wanted = rules.channels[band];

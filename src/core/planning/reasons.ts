@@ -48,6 +48,9 @@ export const BARRED_WORDS: Readonly<Record<BarredBy, (radio: PlanRadio, rules: P
   power: () => 'the least power that its model sends is more than limits and headroom leave: lower the headroom.',
 };
 
+const sameSetting = (a: Setting, b: Setting): boolean =>
+  a.on === b.on && a.channel === b.channel && a.widthMhz === b.widthMhz && a.txPowerDbm === b.txPowerDbm;
+
 /** In words, what was done with a radio and the true cause of it. */
 export function whyOf(
   radio: PlanRadio,
@@ -57,6 +60,7 @@ export function whyOf(
 ): string {
   const { before, band } = radio;
   if (radio.locked) return 'Locked: left as it is.';
+  if (radio.kept !== undefined) return sameSetting(radio.kept, before) ? 'Left as it is, as was chosen.' : 'Kept from the sheet before.';
   if (found.barredBy !== null) return `Left as it is: ${BARRED_WORDS[found.barredBy](radio, rules)}`;
   if (!after.on) return `Off: coverage at ${minus(rules.thresholdDbm)} dBm is kept without it, and its channel is free for the others.`;
   const reasons: string[] = [];

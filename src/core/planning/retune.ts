@@ -11,6 +11,7 @@ import {
   lowestPowerDbm,
   optionsOf,
   ownOption,
+  standing,
   type BarredBy,
   type Option,
   type OutsideNetwork,
@@ -129,7 +130,7 @@ function* retuneBand(
   seed: number,
 ): Generator<RetuneProgress, { rows: SheetRow[]; summary: BandResult; stopped: boolean }, Stop> {
   const found = radios.map((radio) => optionsOf(radio, rules));
-  const fixed = radios.map((radio, r) => radio.locked || found[r]!.barredBy !== null);
+  const fixed = radios.map((radio, r) => radio.locked || radio.kept !== undefined || found[r]!.barredBy !== null);
   const options = withoutAlikes(
     radios.map((radio, r) => (fixed[r] ? [ownOption(radio)] : found[r]!.options)),
     radios,
@@ -156,7 +157,7 @@ function* retuneBand(
   const reachAt = (settings: readonly Setting[]): Reach => reachOf(radios, settings, rules, prices.levels);
   const problemAt = (settings: readonly Setting[], reach: Reach) => assignmentOf(radios, options, settings, reach, prices, rules, outside);
 
-  let settings: Setting[] = before;
+  let settings: Setting[] = radios.map(standing);
   let choice: Int32Array = Int32Array.from(radios, (_, r) => indexOfSetting(options[r]!, radios[r]!.before));
   let stopped = false;
   let best: Search | null = null;

@@ -91,7 +91,15 @@ export function Evidence({ place, samples }: { place: Place; samples: readonly S
         </button>
       </div>
       {evidenceOpen && (
-        <div key={open} className="body" style={{ height: evidencePx }} id="evidence-body" role="tabpanel" aria-labelledby={`tab-${open}`} tabIndex={0}>
+        <div
+          key={open}
+          className="body"
+          style={{ height: evidencePx }}
+          id="evidence-body"
+          role="tabpanel"
+          aria-labelledby={`tab-${open}`}
+          tabIndex={0}
+        >
           {open === 'owed' && <OwedTable units={place.project.units} />}
           {open === 'models' && <ModelsTable units={place.project.units} />}
           {open === 'clients' && <ClientTypesTable project={place.project} />}

@@ -1,3 +1,4 @@
+import { rowKey } from '../stages/design/useRetune';
 import { lossDbOf, OPEN_ID, type Material } from '@/core/building/material';
 import { wallLengthM } from '@/core/building/wall';
 import { floorsOf, isToScale, modelsOf, onFloor, serviceLevelOf, type Design } from '@/core/design/design';
@@ -176,14 +177,16 @@ export const CSV_OF: Readonly<Record<string, (source: CsvSource) => CsvTable | n
             'sharing airtime before [radios, mean]',
             'sharing airtime after [radios, mean]',
             'why',
+            'ticked',
           ],
-          rows: sheet.rows.map(({ name, band, before, after, loadBefore, loadAfter, why }) => [
+          rows: sheet.rows.map(({ apId, name, band, before, after, loadBefore, loadAfter, why }) => [
             name,
             band,
             ...[before, after].flatMap(({ on, channel, widthMhz, txPowerDbm }) => [on ? 'yes' : 'no', channel, widthMhz, round(txPowerDbm)]),
             round(loadBefore.contention),
-            round(loadAfter.contention),
+            round((sheet.rest?.rows.find((row) => row.apId === apId && row.band === band)?.loadAfter ?? loadAfter).contention),
             why,
+            sheet.left.includes(rowKey({ apId, band })) ? 'no' : 'yes',
           ]),
         },
   samples: ({ samples, design }) => ({

@@ -11,6 +11,8 @@ import { BANDS, type Band, type WidthMhz } from '@/core/radio/band';
 import { COMMON_TYPE } from '@/core/radio/clientTypes';
 import type { Change } from '@/core/design/step';
 import type { RetuneSheet } from '@/core/planning/retune';
+import type { PlanRules } from '@/core/planning/problem';
+import type { HeardOutside } from '@/core/survey/outside';
 import { LENSES, LENS_IDS, type LensId } from '@/core/fields/lenses';
 import { DIRECTIONS, type Direction } from '@/core/fields/quality';
 import type { ToolId } from '../plan/tools/tools';
@@ -22,6 +24,13 @@ export { STAGES, hasMap, type Selection, type Stage, type View };
 /**
  * What one window looks at: never part of a step. What would be a nuisance to set again after a reload is remembered in this browser.
  */
+/**
+ * A retune's sheet as it is looked at: with the floor whose radios it planned, under which rules and beside which networks of others; which rows are left out, by
+ * `rowKey`, and what comes of the rest, null while nothing is left out or it is being worked out.
+ */
+export type ShownSheet = RetuneSheet &
+  Readonly<{ floorId: string; rules: PlanRules; outside: readonly HeardOutside[]; left: readonly string[]; rest: RetuneSheet | null }>;
+
 export type Session = {
   stage: Stage;
   floorId: string | null;
@@ -69,8 +78,8 @@ export type Session = {
   view: View | null;
   /** The finding of the checks that is looked at, by its key. */
   finding: string | null;
-  /** The newest retune, and the floor whose radios it planned. */
-  sheet: (RetuneSheet & Readonly<{ floorId: string }>) | null;
+  /** The newest retune. */
+  sheet: ShownSheet | null;
   evidence: string;
   evidenceOpen: boolean;
   /** Height of the evidence below its tabs. */

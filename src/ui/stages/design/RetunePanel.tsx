@@ -2,13 +2,16 @@
 import Button from '@mui/material/Button';
 import LinearProgress from '@mui/material/LinearProgress';
 import { useEffect, useState } from 'react';
+import { edit } from '@/core/design/commands';
 import type { Project } from '@/core/design/design';
+import { LIMITS } from '@/core/design/limits';
 import { DEFAULT_RULES, type PlanRules } from '@/core/planning/problem';
 import { BANDS, WIDTHS_MHZ, type Band, type WidthMhz } from '@/core/radio/band';
 import { allowedWidths } from '@/core/radio/regulation';
 import type { Sample } from '@/core/survey/sample';
 import { CheckField, NumberField } from '../../inspector/fields';
 import { bandLabel, usePlace } from '../../state/selectors';
+import { useDocument } from '../../state/documentStore';
 import { useSession } from '../../state/sessionStore';
 import { BandSheet } from './BandSheet';
 import { applySheet, discardSheet, previewSheet, useRetune } from './useRetune';
@@ -21,9 +24,17 @@ export function RetunePanel({ project, bands, samples }: { project: Project; ban
   const sheet = useSession((s) => s.sheet);
   const previewing = useSession((s) => s.preview?.kind === 'retune');
   const set = useSession((s) => s.set);
-  const [chosen, setChosen] = useState<ReadonlySet<Band>>(new Set([inView]));
-  const [rules, setRules] = useState<PlanRules>({ ...DEFAULT_RULES, domain: project.domain, thresholdDbm: threshold });
+  const saved = place?.variant.retune ?? null;
+  const [chosen, setChosen] = useState<ReadonlySet<Band>>(new Set(saved?.bands.filter((band) => bands.has(band)) ?? [inView]));
+  const [rules, setRules] = useState<PlanRules>(() => {
+    const { bands: _bands, ...kept } = saved ?? { bands: [], thresholdDbm: threshold };
+    return { ...DEFAULT_RULES, ...kept, domain: project.domain };
+  });
   const { state, start, stop, cancel } = useRetune(samples);
+  const compute = (round: boolean) => {
+    if (place !== null) keepRules(place.variant.id, [...chosen], rules);
+    void start([...chosen], { ...rules, domain: project.domain, leastServiceDbm: useSession.getState().ignoreBelowDbm }, round);
+  };
   const change = (fields: Partial<PlanRules>) => setRules((was) => ({ ...was, ...fields }));
   const toggleWidth = (band: Band, widthMhz: WidthMhz, on: boolean) =>
     change({ widthsMhz: { ...rules.widthsMhz, [band]: WIDTHS_MHZ.filter((w) => (w === widthMhz ? on : rules.widthsMhz[band].includes(w))) } });
@@ -73,7 +84,7 @@ export function RetunePanel({ project, bands, samples }: { project: Project; ban
         label="minimum power"
         value={rules.minPowerDbm}
         unit="dBm"
-        min={-10}
+        min={LIMITS.txPowerDbm.min}
         max={rules.maxPowerDbm}
         digits={1}
         onCommit={(minPowerDbm) => change({ minPowerDbm })}
@@ -83,7 +94,7 @@ export function RetunePanel({ project, bands, samples }: { project: Project; ban
         value={rules.maxPowerDbm}
         unit="dBm"
         min={rules.minPowerDbm}
-        max={36}
+        max={LIMITS.txPowerDbm.max}
         digits={1}
         onCommit={(maxPowerDbm) => change({ maxPowerDbm })}
       />
@@ -91,8 +102,7 @@ export function RetunePanel({ project, bands, samples }: { project: Project; ban
         label="headroom"
         value={rules.headroomDb}
         unit="dB"
-        min={0}
-        max={10}
+        {...LIMITS.headroomDb}
         digits={1}
         onCommit={(headroomDb) => change({ headroomDb })}
       />
@@ -101,8 +111,7 @@ export function RetunePanel({ project, bands, samples }: { project: Project; ban
           label="power spread"
           value={rules.powerSpreadDb}
           unit="dB"
-          min={0}
-          max={30}
+          {...LIMITS.powerSpreadDb}
           digits={1}
           onCommit={(powerSpreadDb) => change({ powerSpreadDb })}
         />
@@ -129,8 +138,7 @@ export function RetunePanel({ project, bands, samples }: { project: Project; ban
         label="change penalty"
         value={rules.changePenalty}
         unit="radios"
-        min={0}
-        max={5}
+        {...LIMITS.changePenalty}
         digits={3}
         onCommit={(changePenalty) => change({ changePenalty })}
       />
@@ -157,18 +165,19 @@ export function RetunePanel({ project, bands, samples }: { project: Project; ban
               {state.stopping ? 'Stopping …' : 'Stop'}
             </Button>
           ) : (
-            <Button
-              variant={sheet === null ? 'contained' : 'outlined'}
-              disabled={chosen.size === 0}
-              onClick={() => void start([...chosen], { ...rules, domain: project.domain, leastServiceDbm: useSession.getState().ignoreBelowDbm })}
-            >
+            <Button variant={sheet === null ? 'contained' : 'outlined'} disabled={chosen.size === 0} onClick={() => compute(false)}>
               {sheet === null ? 'Compute' : 'Compute again'}
             </Button>
           )}
           {sheet !== null && (
             <>
-              <Button variant="contained" onClick={applySheet}>
-                Apply
+              {sheet.left.length > 0 && state.phase !== 'running' && (
+                <Button variant="outlined" disabled={chosen.size === 0} onClick={() => compute(true)}>
+                  Keep the ticked, plan the rest
+                </Button>
+              )}
+              <Button variant="contained" disabled={sheet.left.length === sheet.rows.length} onClick={applySheet}>
+                {sheet.left.length === 0 ? 'Apply' : 'Apply what is ticked'}
               </Button>
               <Button variant="outlined" color="secondary" onClick={discardSheet}>
                 Discard
@@ -190,6 +199,13 @@ export function RetunePanel({ project, bands, samples }: { project: Project; ban
       </div>
     </div>
   );
+}
+
+/** Keeps the rules with the variant, where they are others than before. */
+function keepRules(variantId: string, bands: readonly Band[], { domain: _d, leastServiceDbm: _l, widthCost: _w, ...rules }: PlanRules): void {
+  const { design, run } = useDocument.getState();
+  const same = edit(design, 'variants', variantId, { retune: { bands, ...rules } }).length === 0;
+  if (!same) run('Rules of the retune', (now) => edit(now, 'variants', variantId, { retune: { bands, ...rules } }));
 }
 
 function Running({ startedAt, progress }: { startedAt: number; progress: string }) {

@@ -4,40 +4,85 @@ import TableBody from '@mui/material/TableBody';
 import TableCell from '@mui/material/TableCell';
 import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
-import { useState } from 'react';
+import TableSortLabel from '@mui/material/TableSortLabel';
+import { useMemo, useState } from 'react';
 import { modelsOf, projectOf } from '@/core/design/design';
 import { lawProblem, lawWords, type SetRadio } from '@/core/radio/law';
 import type { BandResult, Load, SheetRow } from '@/core/planning/retune';
+import { BreachMark } from '../../kit/BreachMark';
+import { Choice } from '../../kit/Choice';
 import { percent, settingText, signed } from '../../state/format';
 import { BAND_MARK } from '../../state/selectors';
-import { BreachMark } from '../../kit/BreachMark';
 import { useDocument } from '../../state/documentStore';
-import { useSession, type Session } from '../../state/sessionStore';
+import { useSession, type ShownSheet } from '../../state/sessionStore';
+import { rowKey, tickRows } from './useRetune';
 
-const arrow = (load: (of: Load) => number, row: SheetRow) => `${load(row.loadBefore).toFixed(2)} → ${load(row.loadAfter).toFixed(2)}`;
+const arrow = (load: (of: Load) => number, row: Pick<SheetRow, 'loadBefore' | 'loadAfter'>) =>
+  `${load(row.loadBefore).toFixed(2)} → ${load(row.loadAfter).toFixed(2)}`;
 
-/** The retune sheet: per band what is won and kept, per radio before, after and why. */
-export function RetuneSheetTable({ sheet }: { sheet: NonNullable<Session['sheet']> }) {
-  // Radios of other floors were counted and not planned: they have no line.
-  const aps = useDocument((s) => s.design.accessPoints);
-  const rows = sheet.rows.filter(({ apId }) => aps[apId]?.floorId === sheet.floorId);
-  const set = useSession((s) => s.set);
+const changed = ({ before, after }: SheetRow): boolean => settingText(before) !== settingText(after);
+
+/** Which rows are listed. */
+const SHOWN = {
+  all: { label: 'all radios', of: () => true },
+  changed: { label: 'those that change', of: changed },
+  same: { label: 'those that stay', of: (row: SheetRow) => !changed(row) },
+  barred: { label: 'those without a channel', of: ({ barredBy }: SheetRow) => barredBy !== null },
+} as const;
+type Shown = keyof typeof SHOWN;
+
+/** How rows may be ordered, the first way as they come. */
+const ORDERS = {
+  radio: (a: SheetRow, b: SheetRow) => a.name.localeCompare(b.name, 'en', { numeric: true }),
+  after: (a: SheetRow, b: SheetRow) => Number(changed(b)) - Number(changed(a)) || a.after.channel - b.after.channel,
+  before: (a: SheetRow, b: SheetRow) => a.before.channel - b.before.channel,
+  sharing: (a: SheetRow, b: SheetRow) => b.loadAfter.contention - a.loadAfter.contention || b.loadBefore.contention - a.loadBefore.contention,
+} as const;
+type Order = keyof typeof ORDERS;
+
+/** The retune sheet: per band what is won and kept, per radio before, after and why. Rows that are not ticked are not applied. */
+export function RetuneSheetTable({ sheet }: { sheet: ShownSheet }) {
   const [details, setDetails] = useState(false);
-  const heads = [
-    'radio',
-    'before',
-    'after',
-    'sharing airtime, mean radios',
-    'why',
-    ...(details ? ['width and noise, mean radios', 'networks of others, radios', 'runner-up, extra radios'] : []),
+  const [shown, setShown] = useState<Shown>('all');
+  const [order, setOrder] = useState<Order | null>(null);
+  const rows = useMemo(() => {
+    const listed = sheet.rows.filter(SHOWN[shown].of);
+    return order === null ? listed : [...listed].sort(ORDERS[order]);
+  }, [sheet.rows, shown, order]);
+  const restOf = useMemo(() => new Map(sheet.rest?.rows.map((row) => [rowKey(row), row])), [sheet.rest]);
+  const heads: ReadonlyArray<Readonly<{ words: string; by?: Order }>> = [
+    { words: 'radio', by: 'radio' },
+    { words: 'before', by: 'before' },
+    { words: 'after', by: 'after' },
+    { words: 'sharing airtime, mean radios', by: 'sharing' },
+    { words: 'why' },
+    ...(details ? [{ words: 'width and noise, mean radios' }, { words: 'networks of others, radios' }, { words: 'runner-up, extra radios' }] : []),
   ];
+  const keys = rows.map(rowKey);
+  const ticked = keys.filter((key) => !sheet.left.includes(key)).length;
   return (
     <div className="sheet">
       <div className="mono summary" data-testid="sheet-summary">
         {sheet.stopped && <strong>Stopped: the best so far</strong>}
-        {sheet.bands.map((band) => (
+        {(sheet.rest ?? sheet).bands.map((band) => (
           <Summary key={band.band} band={band} details={details} />
         ))}
+        {sheet.left.length > 0 && (
+          <span role="status">
+            {sheet.rest === null
+              ? 'working out what is ticked …'
+              : `with the ${sheet.rows.length - sheet.left.length} of ${sheet.rows.length} radios that are ticked`}
+          </span>
+        )}
+        <Choice
+          label="Rows to show"
+          value={shown}
+          options={(Object.keys(SHOWN) as Shown[]).map((value) => ({
+            value,
+            label: `${SHOWN[value].label} (${sheet.rows.filter(SHOWN[value].of).length})`,
+          }))}
+          onChoose={setShown}
+        />
         <button type="button" className="quiet-button" aria-expanded={details} onClick={() => setDetails(!details)}>
           {details ? 'fewer details' : 'details'}
         </button>
@@ -45,36 +90,66 @@ export function RetuneSheetTable({ sheet }: { sheet: NonNullable<Session['sheet'
       <Table size="small" stickyHeader aria-label="Retune sheet">
         <TableHead>
           <TableRow>
-            {heads.map((head) => (
-              <TableCell key={head}>{head}</TableCell>
+            <TableCell padding="checkbox">
+              <input
+                type="checkbox"
+                aria-label="Take all that are shown"
+                checked={rows.length > 0 && ticked === rows.length}
+                onChange={(event) => tickRows(keys, event.target.checked)}
+              />
+            </TableCell>
+            {heads.map(({ words, by }) => (
+              <TableCell key={words}>
+                {by === undefined ? (
+                  words
+                ) : (
+                  <TableSortLabel active={order === by} direction="desc" onClick={() => setOrder(order === by ? null : by)}>
+                    {words}
+                  </TableSortLabel>
+                )}
+              </TableCell>
             ))}
           </TableRow>
         </TableHead>
         <TableBody>
           {rows.map((row) => (
-            <TableRow key={`${row.apId}/${row.band}`} hover onClick={() => set({ selection: { table: 'accessPoints', ids: [row.apId] } })}>
-              <TableCell>{`${row.name} ${BAND_MARK[row.band]} ${row.band}`}</TableCell>
-              <TableCell className="mono">
-                {settingText(row.before)}
-                <Breach apId={row.apId} radio={{ band: row.band, ...row.before }} />
-              </TableCell>
-              <TableCell className={settingText(row.before) === settingText(row.after) ? 'mono' : 'mono chosen'}>{settingText(row.after)}</TableCell>
-              <TableCell className="mono">{arrow((of) => of.contention, row)}</TableCell>
-              <TableCell className={row.barredBy === null ? 'wide' : 'wide urgent'}>{row.why}</TableCell>
-              {details && (
-                <>
-                  <TableCell className="mono">{arrow((of) => of.partial, row)}</TableCell>
-                  <TableCell className="mono">{arrow((of) => of.others, row)}</TableCell>
-                  <TableCell className="mono">
-                    {row.runnerUp === null ? '–' : `${row.runnerUp.label} +${row.runnerUp.extraCost.toFixed(3)}`}
-                  </TableCell>
-                </>
-              )}
-            </TableRow>
+            <Row key={rowKey(row)} row={row} loads={restOf.get(rowKey(row)) ?? row} taken={!sheet.left.includes(rowKey(row))} details={details} />
           ))}
         </TableBody>
       </Table>
     </div>
+  );
+}
+
+/** One radio. `loads`: what it has to bear with what is ticked. */
+function Row({ row, loads, taken, details }: { row: SheetRow; loads: Pick<SheetRow, 'loadBefore' | 'loadAfter'>; taken: boolean; details: boolean }) {
+  const set = useSession((s) => s.set);
+  return (
+    <TableRow hover className={taken ? '' : 'left-out'} onClick={() => set({ selection: { table: 'accessPoints', ids: [row.apId] } })}>
+      <TableCell padding="checkbox" onClick={(event) => event.stopPropagation()}>
+        <input
+          type="checkbox"
+          aria-label={`Take ${row.name}, ${row.band} GHz`}
+          checked={taken}
+          onChange={(event) => tickRows([rowKey(row)], event.target.checked)}
+        />
+      </TableCell>
+      <TableCell>{`${row.name} ${BAND_MARK[row.band]} ${row.band}`}</TableCell>
+      <TableCell className="mono">
+        {settingText(row.before)}
+        <Breach apId={row.apId} radio={{ band: row.band, ...row.before }} />
+      </TableCell>
+      <TableCell className={changed(row) ? 'mono chosen' : 'mono'}>{settingText(row.after)}</TableCell>
+      <TableCell className="mono">{arrow((of) => of.contention, loads)}</TableCell>
+      <TableCell className={row.barredBy === null ? 'wide' : 'wide urgent'}>{taken ? row.why : 'Left out: stays as it is.'}</TableCell>
+      {details && (
+        <>
+          <TableCell className="mono">{arrow((of) => of.partial, loads)}</TableCell>
+          <TableCell className="mono">{arrow((of) => of.others, loads)}</TableCell>
+          <TableCell className="mono">{row.runnerUp === null ? '–' : `${row.runnerUp.label} +${row.runnerUp.extraCost.toFixed(3)}`}</TableCell>
+        </>
+      )}
+    </TableRow>
   );
 }
 

@@ -1,20 +1,20 @@
-import { radioModelOf } from '@/core/radio/catalogue';
-import { clientTypesOf, modelsOf } from '@/core/design/design';
 import { useCallback, useRef, useState } from 'react';
-import { UpperRoomError } from '@/core/errors';
 import { applySettings, type RadioSetting } from '@/core/design/commands';
+import { clientTypesOf, modelsOf } from '@/core/design/design';
+import { UpperRoomError } from '@/core/errors';
+import type { PlanRules, Setting } from '@/core/planning/problem';
+import type { RetuneProgress, SheetRow } from '@/core/planning/retune';
 import { BANDS, type Band } from '@/core/radio/band';
-import type { PlanRules } from '@/core/planning/problem';
-import type { RetuneProgress, RetuneSheet } from '@/core/planning/retune';
+import { radioModelOf } from '@/core/radio/catalogue';
 import { outsideNetworks } from '@/core/survey/outside';
 import type { Sample } from '@/core/survey/sample';
 import { browserPool } from '@/engine/browser';
-import type { RetuneRadio } from '@/engine/protocol';
-import { floorScene, poseOf } from '@/engine/scene';
+import type { Params, RetuneRadio } from '@/engine/protocol';
+import { floorScene, poseOf, sceneOf } from '@/engine/scene';
 import { useDocument } from '../../state/documentStore';
 import { wordsOf } from '../../state/notices';
-import { placeNow } from '../../state/selectors';
-import { useSession } from '../../state/sessionStore';
+import { placeNow, type Place } from '../../state/selectors';
+import { useSession, type ShownSheet } from '../../state/sessionStore';
 import { fieldCache } from '../../state/useLens';
 
 export type RetuneRun =
@@ -25,7 +25,49 @@ export type RetuneRun =
 /** The least height at which a sheet can be read. */
 const SHEET_PX = 220;
 
-const settingsOf = (sheet: RetuneSheet): RadioSetting[] => sheet.rows.map((row) => ({ apId: row.apId, band: row.band, ...row.after }));
+export const rowKey = ({ apId, band }: Pick<SheetRow, 'apId' | 'band'>): string => `${apId}/${band}`;
+
+/** The rows that are taken: all but those left out. */
+const takenOf = ({ rows, left }: Pick<ShownSheet, 'rows' | 'left'>): SheetRow[] => rows.filter((row) => !left.includes(rowKey(row)));
+const settingsOf = (sheet: Pick<ShownSheet, 'rows' | 'left'>): RadioSetting[] =>
+  takenOf(sheet).map(({ apId, band, after }) => ({ apId, band, ...after }));
+
+/** What the sheet would change of the plan as it stands. */
+const previewOf = (sheet: ShownSheet) => ({ kind: 'retune' as const, changes: applySettings(useDocument.getState().design, settingsOf(sheet)) });
+
+/** The radios round a floor as planning takes them. Those of other floors stay as they are, and are counted where they are heard here; `kept` is settled already. */
+async function problemOf(
+  place: Place,
+  bands: readonly Band[],
+  kept: ReadonlyMap<string, Setting>,
+): Promise<Pick<Params<'retune'>, 'scene' | 'mask' | 'radios'>> {
+  const { design } = useDocument.getState();
+  const floor = floorScene(design, place.floor, clientTypesOf(design)(useSession.getState().clientId));
+  const scene = sceneOf(floor);
+  const radios: RetuneRadio[] = [];
+  for (const ap of place.around) {
+    const pose = poseOf(design, ap);
+    const model = modelsOf(design)(ap.modelId);
+    const fields = await fieldCache().get(scene, model, pose);
+    for (const { band, on, channel, widthMhz, txPowerDbm, locked, forbidden } of ap.radios) {
+      if (!bands.includes(band) || !on || radioModelOf(model, band) === null) continue;
+      const settled = kept.get(rowKey({ apId: ap.id, band }));
+      radios.push({
+        apId: ap.id,
+        name: ap.name,
+        model,
+        pose,
+        band,
+        locked: locked || ap.locked || ap.floorId !== place.floor.id,
+        forbidden,
+        before: { on, channel, widthMhz, txPowerDbm },
+        ...(settled === undefined ? {} : { kept: settled }),
+        lossDb: fields[BANDS.indexOf(band)]!,
+      });
+    }
+  }
+  return { scene, mask: floor.mask, radios };
+}
 
 /** Runs a retune in a worker, previews its sheet on the map, applies it as one step. */
 export function useRetune(samples: readonly Sample[]) {
@@ -33,48 +75,25 @@ export function useRetune(samples: readonly Sample[]) {
   const stopper = useRef<AbortController | null>(null);
   const ender = useRef<AbortController | null>(null);
 
+  /** `round`: plans round the rows that are ticked on the sheet, and keeps them. */
   const start = useCallback(
-    async (bands: readonly Band[], rules: PlanRules) => {
+    async (bands: readonly Band[], rules: PlanRules, round: boolean) => {
       const place = placeNow();
       if (place === null) return;
       stopper.current?.abort();
+      weighing?.abort();
       const controller = new AbortController();
       stopper.current = controller;
       ender.current = new AbortController();
+      const { sheet: shown } = useSession.getState();
+      const kept = new Map(round && shown !== null ? takenOf(shown).map((row) => [rowKey(row), row.after]) : []);
       setState({ phase: 'running', progress: null, startedAt: performance.now(), stopping: false });
       useSession.getState().set({ preview: null, sheet: null });
       try {
-        const { design } = useDocument.getState();
-        const { mask, key, mediumKey, medium, grid, planeZM, receiver } = floorScene(
-          design,
-          place.floor,
-          clientTypesOf(design)(useSession.getState().clientId),
-        );
-        const scene = { key, mediumKey, medium, grid, planeZM, receiver };
-        const radios: RetuneRadio[] = [];
-        // Radios of other floors stay as they are, and are counted where they are heard here.
-        for (const ap of place.around) {
-          const pose = poseOf(design, ap);
-          const model = modelsOf(design)(ap.modelId);
-          const fields = await fieldCache().get(scene, model, pose);
-          for (const { band, on, channel, widthMhz, txPowerDbm, locked, forbidden } of ap.radios) {
-            if (!bands.includes(band) || !on || radioModelOf(model, band) === null) continue;
-            radios.push({
-              apId: ap.id,
-              name: ap.name,
-              model,
-              pose,
-              band,
-              locked: locked || ap.locked || ap.floorId !== place.floor.id,
-              forbidden,
-              before: { on, channel, widthMhz, txPowerDbm },
-              lossDb: fields[BANDS.indexOf(band)]!,
-            });
-          }
-        }
+        const outside = outsideNetworks(samples);
         const sheet = await browserPool().call(
           'retune',
-          { scene, mask, radios, rules, outside: outsideNetworks(samples), seed: 1 },
+          { ...(await problemOf(place, bands, kept)), rules, outside, seed: 1 },
           {
             signal: controller.signal,
             stop: ender.current.signal,
@@ -84,9 +103,13 @@ export function useRetune(samples: readonly Sample[]) {
         );
         if (controller.signal.aborted) return;
         setState({ phase: 'idle' });
+        // Radios of other floors were counted and not planned: they have no line.
+        const own = new Set(place.aps.map(({ id }) => id));
+        const rows = sheet.rows.filter(({ apId }) => own.has(apId));
+        const fresh: ShownSheet = { ...sheet, rows, floorId: place.floor.id, rules, outside, left: [], rest: null };
         useSession.getState().set({
-          sheet: { ...sheet, floorId: place.floor.id },
-          preview: { kind: 'retune', changes: applySettings(design, settingsOf(sheet)) },
+          sheet: fresh,
+          preview: previewOf(fresh),
           evidence: 'sheet',
           evidenceOpen: true,
           // Room for the bands' lines and some rows.
@@ -115,13 +138,46 @@ export function useRetune(samples: readonly Sample[]) {
   return { state, start, stop, cancel };
 }
 
-/** Applies the sheet in view as one step. */
+/** Ticks rows of the sheet, or leaves them out; what comes of those that are ticked alone is worked out anew. */
+export function tickRows(keys: readonly string[], taken: boolean): void {
+  const { sheet, preview, set } = useSession.getState();
+  if (sheet === null) return;
+  const others = sheet.left.filter((key) => !keys.includes(key));
+  const next: ShownSheet = { ...sheet, left: taken ? others : [...others, ...keys], rest: null };
+  set({ sheet: next, ...(preview?.kind === 'retune' ? { preview: previewOf(next) } : {}) });
+  void weigh(next);
+}
+
+let weighing: AbortController | null = null;
+
+/** What comes of the rows that are ticked when the others stay as they are: the same figures, with every radio settled. */
+async function weigh(sheet: ShownSheet): Promise<void> {
+  weighing?.abort();
+  const place = placeNow();
+  if (place === null || sheet.left.length === 0) return;
+  const mine = (weighing = new AbortController());
+  const kept = new Map(sheet.rows.map((row) => [rowKey(row), sheet.left.includes(rowKey(row)) ? row.before : row.after]));
+  const bands = sheet.bands.map(({ band }) => band);
+  try {
+    const params = { ...(await problemOf(place, bands, kept)), rules: sheet.rules, outside: sheet.outside, seed: 1 };
+    const rest = await browserPool().call('retune', params, { signal: mine.signal });
+    // Whatever has been ticked, applied or opened meanwhile has another sheet, or none.
+    if (useSession.getState().sheet === sheet) useSession.getState().set({ sheet: { ...sheet, rest } });
+  } catch (error) {
+    if (!(error instanceof UpperRoomError)) throw error;
+    if (error.code !== 'CANCELLED') useDocument.getState().setNotice({ code: error.code, details: error.details });
+  }
+}
+
+/** Applies the ticked rows of the sheet in view as one step. */
 export function applySheet(): void {
   const { sheet, set } = useSession.getState();
   if (sheet === null) return;
   const { run } = useDocument.getState();
   set({ preview: null, sheet: null, evidence: 'radios', retuneOpen: false });
-  run(`Retune ${sheet.bands.map((band) => band.band).join(', ')} GHz`, (design) =>
+  const bands = sheet.bands.map((band) => band.band).join(', ');
+  const part = sheet.left.length === 0 ? '' : `, ${takenOf(sheet).length} of ${sheet.rows.length} radios`;
+  run(`Retune ${bands} GHz${part}`, (design) =>
     applySettings(
       design,
       settingsOf(sheet).filter((setting) => Object.hasOwn(design.accessPoints, setting.apId)),
@@ -134,6 +190,5 @@ export const discardSheet = (): void => useSession.getState().set({ preview: nul
 /** Shows the plan with the sheet's settings, or as it is today. */
 export function previewSheet(on: boolean): void {
   const { sheet, set } = useSession.getState();
-  if (sheet === null) return;
-  set({ preview: on ? { kind: 'retune', changes: applySettings(useDocument.getState().design, settingsOf(sheet)) } : null });
+  if (sheet !== null) set({ preview: on ? previewOf(sheet) : null });
 }
