@@ -158,3 +158,22 @@ test('a rule that is off finds nothing, one by another number finds by that; a f
   expect(acceptedOf(twice, asFound!.id, 'steering:site')!.reason).toBe('none was ever there');
   expect(acceptedOf(twice, proposed!.id, 'steering:site')).toBeNull();
 });
+
+test('people are spread evenly over their zones: four a square metre everywhere are four for each square metre that a radio serves', async () => {
+  const quay = floorsOf(design)[0]!;
+  const { zones: owed, grid } = floorScene(design, quay);
+  const perM2 = 4;
+  const people = owed.map(({ zone, mask }) => [
+    zone.id,
+    { ...zone, people: perM2 * mask.reduce((sum, inside) => sum + inside, 0) * grid.cellM ** 2 },
+  ]);
+  const crowded = await factsIn({ ...design, zones: { ...design.zones, ...Object.fromEntries(people) } }, asFound!.id);
+  expect(crowded.radios.length).toBeGreaterThan(10);
+  for (const radio of crowded.radios) expect(radio.people).toBeCloseTo(perM2 * radio.servedM2, 6);
+  for (const ap of crowded.aps) {
+    const radios = crowded.radios.filter(({ apId }) => apId === ap.apId);
+    expect(ap.people).toBe(Math.max(...radios.map((radio) => radio.people)));
+    expect(ap.radiosOn).toBe(radios.length);
+  }
+  expect(findingsIn(design, crowded).filter(({ ruleId }) => ruleId === 'people').length).toBeGreaterThan(0);
+});

@@ -64,13 +64,14 @@ export async function factsOf(
       const level = serviceLevelOf(design, zone);
       return level === null ? [] : [{ zone, level, id: zone.id, mask }];
     });
+    const people = scene.zones.flatMap(({ zone, mask }) => (zone.people === null ? [] : [{ mask, count: zone.people }]));
     for (const band of BANDS) {
       const lit = await litRadios(design, scene, aps, band, fields);
       if (lit.length === 0) continue;
       const asked = owed.map(({ id, mask, level }) => ({ id, mask, level: level as Requirements }));
       const found = await pool.call(
         'inspect',
-        { scene: sceneOf(scene), mask: scene.mask, zones: asked, radios: lit.map(({ ap: _ap, ...radio }) => radio) },
+        { scene: sceneOf(scene), mask: scene.mask, zones: asked, people, radios: lit.map(({ ap: _ap, ...radio }) => radio) },
         { priority: 'long', ...(signal && { signal }) },
       );
       radios.push(...radioFacts(design, domain, floor, band, aps, lit, found));
@@ -117,7 +118,7 @@ export async function factsOf(
       ),
     ) as Record<Band, string[]>,
     radios,
-    aps: floors.flatMap((floor) => all.filter(({ floorId }) => floorId === floor.id).map((ap) => apFacts(design, floor, ap))),
+    aps: floors.flatMap((floor) => all.filter(({ floorId }) => floorId === floor.id).map((ap) => apFacts(design, floor, ap, radios))),
     heard,
     zones: [...zones.values()],
     spectrum: perBand((band) => spectrumFacts(domain, band, [...new Set(all.map(({ modelId }) => models(modelId)))], radios)),
@@ -139,7 +140,7 @@ function radioFacts(
     const ap = aps.find(({ id }) => id === one.apId)!;
     if (ap.floorId !== floor.id) return [];
     const radio: Radio = ap.radios.find((candidate) => candidate.band === band)!;
-    const { servedM2, sharers, who, overlap, touching } = found.radios[r]!;
+    const { servedM2, people, sharers, who, overlap, touching } = found.radios[r]!;
     const model = modelsOf(design)(ap.modelId);
     return [
       {
@@ -155,6 +156,7 @@ function radioFacts(
         problem: lawProblem(domain, model, radio),
         dfs: dfsOf(one),
         servedM2,
+        people,
         sharers,
         who: who.map(({ radio: j, share }) => ({ name: lit[j]!.name, share })),
         overlap,
@@ -164,7 +166,7 @@ function radioFacts(
   });
 }
 
-function apFacts(design: Design, floor: Floor, ap: AccessPoint): ApFacts {
+function apFacts(design: Design, floor: Floor, ap: AccessPoint, radios: readonly RadioFacts[]): ApFacts {
   const materials = materialsOf(design);
   const model = modelsOf(design)(ap.modelId);
   let nearestWallM: number | null = null;
@@ -178,6 +180,7 @@ function apFacts(design: Design, floor: Floor, ap: AccessPoint): ApFacts {
     const metal = material.layers.some(({ substanceId }) => substanceId === OFTEN_METAL);
     if (metal && (nearestMetal === null || awayM < nearestMetal.awayM)) nearestMetal = { material: material.name, awayM };
   }
+  const own = radios.filter(({ apId }) => apId === ap.id);
   const within = onFloor(design, 'zones', floor.id).filter((zone) => inRegion(zone, ap.xM, ap.yM));
   const clutter = within.find((zone) => zone.kind === 'clutter' && zone.clutter !== null && zone.clutter.topM > ap.heightM);
   return {
@@ -189,6 +192,9 @@ function apFacts(design: Design, floor: Floor, ap: AccessPoint): ApFacts {
     outdoor: model.outdoor,
     wallMounted: model.mount !== 'ceiling',
     poeW: model.poeW,
+    clientsPerRadio: model.clientsPerRadio,
+    people: own.reduce((most, one) => Math.max(most, one.people), 0),
+    radiosOn: own.length,
     nearestWallM,
     nearestMetal,
     keepOut: within.find((zone) => keepsOut(zone, 'access points'))?.name ?? null,

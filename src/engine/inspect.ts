@@ -27,7 +27,7 @@ function meanSharers(top: TopThree, lit: readonly LitRadio[], limits: Float64Arr
 }
 
 /** What a floor's radios of one band do there, for the checks: the same functions as the lenses use, over the area where service is owed. */
-export function* inspect({ scene, mask, zones, radios }: Params<'inspect'>): Generator<undefined, Result<'inspect'>, boolean | undefined> {
+export function* inspect({ scene, mask, zones, people, radios }: Params<'inspect'>): Generator<undefined, Result<'inspect'>, boolean | undefined> {
   const { cols, rows, cellM } = scene.grid;
   const cells = cols * rows;
   const lit = yield* litBy(scene, radios);
@@ -45,6 +45,7 @@ export function* inspect({ scene, mask, zones, radios }: Params<'inspect'>): Gen
   };
   const serving = Float32Array.from({ length: cells }, (_, i) => (top.level[i]! >= SERVED_FROM_DBM ? top.radio[i]! : NaN));
   const served = servedBy(n, serving, top.level, mask, cellM ** 2);
+  const crowd = peopleBy(n, serving, people);
   const touching = touchingOf(serving, cols, n);
   const [heard, second] = [new Float32Array(cells), new Float32Array(cells)];
   heardCountInto(lit, HEARD_FROM_DBM, heard);
@@ -77,6 +78,7 @@ export function* inspect({ scene, mask, zones, radios }: Params<'inspect'>): Gen
       const half = widthMhz === 20 ? null : ((widthMhz / 2) as WidthMhz);
       return {
         servedM2: served[r]!.areaM2,
+        people: crowd[r]!,
         sharers: sharers[r]!,
         who: Array.from({ length: n }, (_, j) => ({ radio: j, share: cellsOfIt === 0 ? 0 : met[r * n + j]! / cellsOfIt }))
           .filter(({ share }) => share > 0)
@@ -88,6 +90,16 @@ export function* inspect({ scene, mask, zones, radios }: Params<'inspect'>): Gen
     heard: { secondShare: owed === 0 ? 0 : withSecond / owed, mean: owed === 0 ? 0 : sum / owed, mostAt },
     zones: inspected,
   };
+}
+
+/** How many of the people expected stand where each radio serves. */
+function peopleBy(n: number, serving: Float32Array, people: Params<'inspect'>['people']): Float64Array {
+  const crowd = new Float64Array(n);
+  for (const { mask, count } of people) {
+    const perCell = count / mask.reduce((sum, inside) => sum + inside, 0);
+    for (let i = 0; i < mask.length; i++) if (mask[i] === 1 && serving[i]! >= 0) crowd[serving[i]!]! += perCell;
+  }
+  return crowd;
 }
 
 /** The weakest cell of a zone in which something that is owed fails; -1 where nothing does. */

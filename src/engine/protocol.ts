@@ -102,6 +102,7 @@ export type Inspected = Readonly<{
   radios: ReadonlyArray<
     Readonly<{
       servedM2: number;
+      people: number;
       sharers: number;
       who: ReadonlyArray<Readonly<{ radio: number; share: number }>>;
       overlap: Readonly<{ own: number; half: number; halfMhz: WidthMhz }> | null;
@@ -173,6 +174,8 @@ export interface WorkerCalls {
       scene: Scene;
       mask: Uint8Array;
       zones: ReadonlyArray<Readonly<{ id: string; mask: Uint8Array; level: Requirements }>>;
+      /** People expected, spread evenly over the cells of each zone. */
+      people: ReadonlyArray<Readonly<{ mask: Uint8Array; count: number }>>;
       radios: readonly SceneRadio[];
     };
     progress: never;

@@ -17,6 +17,7 @@ const radio = (fields: Partial<RadioFacts> = {}): RadioFacts => ({
   problem: null,
   dfs: false,
   servedM2: 100,
+  people: 0,
   sharers: 0,
   who: [],
   overlap: null,
@@ -46,6 +47,9 @@ const ap = (fields: Partial<Facts['aps'][number]> = {}): Facts['aps'][number] =>
   outdoor: false,
   wallMounted: false,
   poeW: 12.9,
+  clientsPerRadio: 128,
+  people: 0,
+  radiosOn: 2,
   nearestWallM: 4,
   nearestMetal: null,
   keepOut: null,
@@ -198,6 +202,16 @@ describe('where things hang, and what is owed', () => {
   ] as const)('%s', (id, bad, good) => {
     expect(idsOf(facts({ aps: [ap(bad)] }))).toEqual([id]);
     expect(idsOf(facts({ aps: [ap(good)] }))).toEqual([]);
+  });
+
+  test('a crowd is told by the people a radio, and stops where the model takes fewer', () => {
+    const crowd = (people: number, fields: Partial<Facts['aps'][number]> = {}) => found(facts({ aps: [ap({ people, ...fields })] }));
+    expect(crowd(100)).toEqual([]);
+    expect(crowd(102)).toMatchObject([{ ruleId: 'people', severity: 'mend', title: 'A: about 51 people a radio' }]);
+    expect(crowd(51, { radiosOn: 1 })).toMatchObject([{ severity: 'mend', reason: expect.stringContaining('its one radio') }]);
+    expect(crowd(256)).toMatchObject([{ severity: 'mend' }]);
+    expect(crowd(258)).toMatchObject([{ severity: 'stop', reason: expect.stringContaining('takes 128 clients a radio') }]);
+    expect(crowd(100, { radiosOn: 0 })).toEqual([]);
   });
 
   test('a unit made for walls may hang on one; a port that is too weak stops, where it is known', () => {

@@ -28,6 +28,8 @@ export type RadioFacts = Readonly<{
   /** Whether its channel needs radar detection. */
   dfs: boolean;
   servedM2: number;
+  /** How many of the people expected in service zones stand where it serves. */
+  people: number;
   /** Radios it shares airtime with, mean over what it serves, and who, each with the share of that area. NaN where it serves nothing. */
   sharers: number;
   who: ReadonlyArray<Readonly<{ name: string; share: number }>>;
@@ -48,6 +50,11 @@ export type ApFacts = Readonly<{
   wallMounted: boolean;
   /** What its model draws from the cable, in W. */
   poeW: number;
+  /** Clients that its maker promises for a radio. */
+  clientsPerRadio: number;
+  /** People expected where it serves, in the band in which it serves most of them; and its radios that are on, among which they part. */
+  people: number;
+  radiosOn: number;
   nearestWallM: number | null;
   nearestMetal: Readonly<{ material: string; awayM: number }> | null;
   /** The keep-out zone it hangs in, by name. */

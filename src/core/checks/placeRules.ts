@@ -171,6 +171,28 @@ export const PLACE_RULES: readonly Rule[] = [
         })),
   },
   {
+    id: 'people',
+    label: 'People a radio',
+    help: 'A radio associates with far more clients than it can serve well: they share its airtime. People are those said in the service zones, one client each.',
+    threshold: { words: 'more than', unit: 'people a radio', least: 5, most: 500, start: 50 },
+    many: null,
+    find: ({ aps }, most) =>
+      aps.flatMap((ap) => {
+        const each = ap.radiosOn === 0 ? 0 : ap.people / ap.radiosOn;
+        const over = each > ap.clientsPerRadio;
+        if (!over && !(each > most)) return [];
+        return [
+          {
+            ...about(ap),
+            severity: over ? ('stop' as const) : ('mend' as const),
+            title: `${ap.name}: about ${number(each, 0)} people a radio`,
+            reason: `About ${number(ap.people, 0)} of the people expected stand where it serves, for ${ap.radiosOn === 1 ? 'its one radio' : `its ${ap.radiosOn} radios that are on`}${over ? `; ${ap.modelName} takes ${ap.clientsPerRadio} clients a radio` : ''}.`,
+            advice: 'Hang another beside it, switch another band on, or count again who brings what.',
+          },
+        ];
+      }),
+  },
+  {
     id: 'poe',
     label: 'Power over the cable',
     help: 'A port that gives less than the model draws starts it with radios off or low, and nobody is told.',
