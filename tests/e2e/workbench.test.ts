@@ -393,6 +393,22 @@ test('no view has a serious accessibility fault, a target that is hard to hit, o
   await faults('survey');
   await (await byRole(driver, 'tab', 'Brief')).click();
   await faults('brief');
+  await (await byRole(driver, 'tab', 'Access point models')).click();
+  await (await byRole(driver, 'button', 'Dunlin C2 ceiling')).click();
+  await faults('a model of the catalogue');
+  await (await byRole(driver, 'button', 'Make an own one like it')).click();
+  await byRole(driver, 'checkbox', 'outdoors');
+  await faults('a model of one’s own');
+  await (await byRole(driver, 'tab', 'Client types')).click();
+  await (await byRole(driver, 'button', 'Voice handset')).click();
+  await (await byRole(driver, 'button', 'Make an own one like it')).click();
+  await byRole(driver, 'textbox', 'noise figure');
+  await faults('a client of one’s own');
+  await (await byRole(driver, 'tab', 'Design')).click();
+  await driver.findElement(By.css('body')).sendKeys('r');
+  await (await byRole(driver, 'button', 'Compute')).click();
+  await byRole(driver, 'button', 'Apply', 60_000);
+  await faults('a retune sheet');
 });
 
 test('Findings: the loud one is found, shown on the plan and set within the law; another is accepted; both stand after a reload', async () => {

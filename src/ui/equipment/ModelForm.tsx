@@ -139,8 +139,8 @@ function BandFields({
         <Value label="peak gain">{`${signed(radio.antenna.peakDbi, 1)} dBi`}</Value>
         <AntennaCuts antenna={radio.antenna} label={`Antenna at ${band} GHz`} />
         <div className="row">
-          <Button size="small" color="secondary" aria-label={`Keep the antenna of ${band} GHz as a file`} onClick={() => saveAntenna(model, band)}>
-            Keep the antenna as a file
+          <Button size="small" color="secondary" onClick={() => saveAntenna(model, band)}>
+            {`Keep the ${band} GHz antenna as a file`}
           </Button>
         </div>
       </>
@@ -212,8 +212,8 @@ function BandFields({
             >
               Antenna from a file…
             </FileButton>
-            <Button size="small" color="secondary" aria-label={`Keep the antenna of ${band} GHz as a file`} onClick={() => saveAntenna(model, band)}>
-              Keep it as a file
+            <Button size="small" color="secondary" onClick={() => saveAntenna(model, band)}>
+              {`Keep the ${band} GHz antenna as a file`}
             </Button>
           </div>
         </>

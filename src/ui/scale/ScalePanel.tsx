@@ -8,10 +8,12 @@ import { useDocument } from '../state/documentStore';
 import { useUnits } from '../state/selectors';
 import { useSessionFields } from '../state/sessionStore';
 import { useMap } from '../state/useLens';
+import { useSize } from '../plan/useSize';
 import { useScheme } from '../theme/useScheme';
 import { KIND_TINTS, RAMP_STOPS, rampOf } from '../theme/tokens';
 
-const HEIGHT = 330;
+/** As high as there is room for, so that its text keeps its size. */
+const HIGH = { least: 140, most: 330 } as const;
 const TOP = 10;
 const RAMP_X = 46;
 const RAMP_W = 14;
@@ -23,6 +25,9 @@ export function ScalePanel() {
   const { lens, thresholds, ramp, set } = useSessionFields('lens', 'thresholds', 'ramp');
   const scheme = useScheme();
   const svg = useRef<SVGSVGElement>(null);
+  const room = useRef<HTMLDivElement>(null);
+  const size = useSize(room);
+  const height = Math.round(Math.min(HIGH.most, Math.max(HIGH.least, size?.heightPx ?? HIGH.most)));
   const gradientId = useId();
   const fieldId = useId();
   /** What the threshold was before it was moved last, to go back to. */
@@ -33,7 +38,7 @@ export function ScalePanel() {
 
   const threshold = thresholds[lens];
   const { least, most } = rule;
-  const yOf = (value: number) => TOP + ((scale.to - value) / (scale.to - scale.from)) * (HEIGHT - 2 * TOP);
+  const yOf = (value: number) => TOP + ((scale.to - value) / (scale.to - scale.from)) * (height - 2 * TOP);
   const setThreshold = (value: number) => set({ thresholds: { ...thresholds, [lens]: Math.min(most, Math.max(least, Math.round(value))) } });
   const moveTo = (value: number) => {
     setBefore({ lens, value: threshold });
@@ -41,7 +46,7 @@ export function ScalePanel() {
   };
   const toValue = (clientY: number) => {
     const box = svg.current!.getBoundingClientRect();
-    return scale.to - (((clientY - box.top) * (HEIGHT / box.height) - TOP) / (HEIGHT - 2 * TOP)) * (scale.to - scale.from);
+    return scale.to - (((clientY - box.top) * (height / box.height) - TOP) / (height - 2 * TOP)) * (scale.to - scale.from);
   };
   const statistics = map !== null && map.lens === lens ? map.statistics : null;
   const peak = statistics === null ? 1 : Math.max(...statistics.binM2, 1e-9);
@@ -51,10 +56,10 @@ export function ScalePanel() {
   const mark = rule.levelOf(threshold);
   return (
     <div className="scale" data-testid="scale">
-      <div className="card ramp">
+      <div className="card ramp" ref={room}>
         <svg
           ref={svg}
-          viewBox={`0 0 92 ${HEIGHT}`}
+          viewBox={`0 0 92 ${height}`}
           onPointerMove={(event) => svg.current!.hasPointerCapture(event.pointerId) && setThreshold(toValue(event.clientY))}
         >
           <defs>
@@ -67,7 +72,7 @@ export function ScalePanel() {
               <line y2={4} stroke="var(--ink)" strokeWidth={1.2} />
             </pattern>
           </defs>
-          <rect x={RAMP_X} y={TOP} width={RAMP_W} height={HEIGHT - 2 * TOP} fill={`url(#${gradientId})`} stroke="var(--rule)" />
+          <rect x={RAMP_X} y={TOP} width={RAMP_W} height={height - 2 * TOP} fill={`url(#${gradientId})`} stroke="var(--rule)" />
           {statistics !== null &&
             Array.from(statistics.binM2, (m2, bin) => {
               const from = statistics.fromValue + bin * statistics.binWidth;

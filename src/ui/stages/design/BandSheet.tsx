@@ -142,7 +142,7 @@ export function BandSheet({
                     }}
                   >
                     {number}
-                    <span className="marks">{marksOf(cell)}</span>
+                    <span className="marks" data-marks={marksOf(cell)} />
                     <span className="ours">
                       {Array.from({ length: Math.min(4, count) }, (_, k) => (
                         <i key={k} />

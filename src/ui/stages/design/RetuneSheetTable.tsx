@@ -1,4 +1,5 @@
 'use client';
+import Checkbox from '@mui/material/Checkbox';
 import Table from '@mui/material/Table';
 import TableBody from '@mui/material/TableBody';
 import TableCell from '@mui/material/TableCell';
@@ -91,10 +92,11 @@ export function RetuneSheetTable({ sheet }: { sheet: ShownSheet }) {
         <TableHead>
           <TableRow>
             <TableCell padding="checkbox">
-              <input
-                type="checkbox"
-                aria-label="Take all that are shown"
+              <Checkbox
+                size="small"
+                slotProps={{ input: { 'aria-label': 'Take all that are shown' } }}
                 checked={rows.length > 0 && ticked === rows.length}
+                indeterminate={ticked > 0 && ticked < rows.length}
                 onChange={(event) => tickRows(keys, event.target.checked)}
               />
             </TableCell>
@@ -127,9 +129,9 @@ function Row({ row, loads, taken, details }: { row: SheetRow; loads: Pick<SheetR
   return (
     <TableRow hover className={taken ? '' : 'left-out'} onClick={() => set({ selection: { table: 'accessPoints', ids: [row.apId] } })}>
       <TableCell padding="checkbox" onClick={(event) => event.stopPropagation()}>
-        <input
-          type="checkbox"
-          aria-label={`Take ${row.name}, ${row.band} GHz`}
+        <Checkbox
+          size="small"
+          slotProps={{ input: { 'aria-label': `Take ${row.name}, ${row.band} GHz` } }}
           checked={taken}
           onChange={(event) => tickRows([rowKey(row)], event.target.checked)}
         />
