@@ -15,7 +15,7 @@ import {
 import type { SiteParameters } from '@/core/survey/site';
 import type { Wall } from '@/core/building/wall';
 import { modelOf } from '@/core/radio/catalogue';
-import type { Domain } from '@/core/radio/regulation';
+import type { DomainId } from '@/core/radio/regulation';
 import type { Band, WidthMhz } from '@/core/radio/band';
 
 /** Channel, width and power of one radio; `null` is off. */
@@ -47,7 +47,7 @@ export class Draft {
     this.changes.push({ table, id: record.id, before: null, after: record } as Change);
   }
 
-  project(name: string, domain: Domain, brief: Partial<Project> = {}): void {
+  project(name: string, domain: DomainId, brief: Partial<Project> = {}): void {
     for (const level of USUAL_LEVELS) this.add('serviceLevels', level);
     this.add('project', { ...NEW_PROJECT, ...brief, id: PROJECT_ID, name, units: 'metric', domain });
   }

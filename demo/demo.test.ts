@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import { wallLengthM } from '@/core/building/wall';
-import { projectOf, type Design } from '@/core/design/design';
+import { domainOf, projectOf, type Design } from '@/core/design/design';
 import { boundsOf, contains } from '@/core/geometry/polygon';
 import { modelOf, radioModelOf } from '@/core/radio/catalogue';
 import { ruleFor } from '@/core/radio/regulation';
@@ -19,7 +19,7 @@ const demos: ReadonlyArray<readonly [string, Design]> = [
 ];
 
 describe.each(demos)('the %s', (_name, design) => {
-  const { domain } = projectOf(design)!;
+  const domain = domainOf(projectOf(design)!);
   test('is drawn inside its floors', () => {
     for (const wall of Object.values(design.walls)) {
       const box = boundsOf(design.floors[wall.floorId]!.outline)!;

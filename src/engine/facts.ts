@@ -1,6 +1,7 @@
 import type { ApFacts, FactPlace, Facts, HeardFacts, RadioFacts, SpectrumFacts, ZoneFacts } from '@/core/checks/facts';
 import { segmentOf } from '@/core/building/wall';
 import {
+  domainOf,
   expectedClients,
   modelsOf,
   accessPointsAround,
@@ -43,7 +44,7 @@ export async function factsOf(
   signal?: AbortSignal,
 ): Promise<Facts> {
   const project = projectOf(design);
-  const domain: Domain = project?.domain ?? 'EU';
+  const domain: Domain = project === undefined ? 'EU' : domainOf(project);
   const floors = floorsOf(design).filter(({ outline }) => outline.length > 2);
   const radios: RadioFacts[] = [];
   const heard: HeardFacts[] = [];

@@ -138,3 +138,37 @@ test('a client of one’s own is chosen for the map, and the map is its', async 
     'the level of the client',
   );
 });
+
+test('law of one’s own begins as the one chosen; a rule that is changed is the law of the design at once', async () => {
+  await (await byRole(driver, 'tab', 'Brief')).click();
+  await driver.findElement(By.css('body')).sendKeys(Key.ESCAPE);
+  await chooseIn(driver, 'regulatory domain', /^our own$/);
+  await (await byRole(driver, 'button', /5 GHz: 36–48$/)).click();
+  await (await byRole(driver, 'textbox', 'channels')).sendKeys(Key.chord(Key.CONTROL, 'a'), '37', Key.ENTER);
+  await eventually(
+    driver,
+    () => driver.findElement(By.css('.notice')).getText(),
+    (text) => text.includes('no 5 GHz channels'),
+    'what is wrong',
+  );
+  await (await byRole(driver, 'textbox', 'channels')).sendKeys(Key.chord(Key.CONTROL, 'a'), '36-40', Key.ENTER);
+  await (await byRole(driver, 'textbox', 'EIRP up to')).sendKeys(Key.chord(Key.CONTROL, 'a'), '14', Key.ENTER);
+  await saved(driver);
+  const project = (await design()).project.project!;
+  expect(project).toMatchObject({ domain: 'own', ownDomain: { name: 'Like UK' } });
+  expect(project.ownDomain!.rules.find(({ channels }) => channels.includes(36))).toMatchObject({ channels: [36, 40], maxEirpDbm: 14 });
+  const now = await design();
+  const aps = accessPointsAround(now, floorsOf(now)[0]!.id, variantsOf(now).at(-1)!.id);
+  const breaking = aps.find((ap) => ap.floorId === floorsOf(now)[0]!.id && ap.radios.some(({ band, channel }) => band === '5' && channel === 44))!;
+  await (await byRole(driver, 'tab', 'Design')).click();
+  await driver.findElement(By.css(`[data-ap="${breaking.id}"]`)).sendKeys(Key.ENTER);
+  await eventually(
+    driver,
+    () => driver.findElement(By.css('.inspector')).getText(),
+    (text) => text.includes('is not allowed in Like UK'),
+    'the breach by its name',
+  );
+  await driver.navigate().refresh();
+  await byRole(driver, 'tab', 'Brief', 40_000);
+  expect((await design()).project.project!.domain).toBe('own');
+});

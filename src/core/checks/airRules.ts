@@ -1,3 +1,4 @@
+import { domainName } from '../radio/regulation';
 import { BANDS, type Band } from '../radio/band';
 import { BEACON_INTERVAL_MS, BEACON_OCTETS, beaconShare, frameUs } from '../radio/beacon';
 import type { Facts, RadioFacts } from './facts';
@@ -16,7 +17,9 @@ function whyIdle({ lacking, clients, domain }: Facts, band: Band, idle: readonly
   const cannot = clients.filter(({ bands }) => !bands.includes(band));
   return [
     ...(radar.length > 0
-      ? [`${radar.length} of them need radar detection in ${domain}: some sites have radar in their log, and some clients do not look there`]
+      ? [
+          `${radar.length} of them need radar detection in ${domainName(domain)}: some sites have radar in their log, and some clients do not look there`,
+        ]
       : []),
     ...(lacking[band].length > 0 ? [`no radio for the band: ${some(lacking[band])}`] : []),
     ...(cannot.length > 0 ? [`clients that do not know the band: ${some(cannot.map(({ name }) => lower(name)))}`] : []),

@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import type { Band } from '../radio/band';
 import { AP_MODELS, modelOf, radioModelOf } from '../radio/catalogue';
-import type { Domain } from '../radio/regulation';
+import type { DomainId } from '../radio/regulation';
 import {
   addAccessPoint,
   changeModel,
@@ -17,7 +17,7 @@ import {
   shiftPower,
 } from './commands';
 import { addWall, moveWalls } from './wallCommands';
-import { accessPointsOf, floorsOf, onFloor, openingsOf, variantsOf, type AccessPoint, type Design } from './design';
+import { accessPointsOf, domainOf, floorsOf, onFloor, openingsOf, variantsOf, type AccessPoint, type Design } from './design';
 import { breachesOf, notLawful } from './lawful';
 import { mergeChanges } from './merge';
 import { EMPTY_DESIGN, KINDS, readRecord } from './registry';
@@ -48,6 +48,7 @@ test('a new project: one floor of the given size, one variant, settings', () => 
     needs: '',
     clientTypes: [],
     network: { ssids: null, basicMbps: { '2.4': null, '5': null, '6': null }, bandSteering: null, poeW: null },
+    ownDomain: null,
   });
   // The project, its floor and variant, and the four usual service levels.
   expect(begun).toHaveLength(7);
@@ -206,7 +207,7 @@ test('a step knows the versions of what it touches, once each', () => {
     author: 'me',
     kind: 'do',
     ofStepId: null,
-    versions: { project: 3, serviceLevels: 1, floors: 2, variants: 2 },
+    versions: { project: 4, serviceLevels: 1, floors: 2, variants: 2 },
   });
   expect(
     newStep('s', 'Hang', 'me', addAccessPoint(design, { id: 'a', floorId: 'ground', variantId: 'first', modelId: 'dunlin-c2', xM: 0, yM: 0 }))
@@ -230,9 +231,43 @@ test.each([
   [{ a: 1 }, { a: 1, b: 0 }, false],
 ])('%j and %j are the same: %s', (a, b, expected) => expect(sameValue(a, b)).toBe(expected));
 
+test('a project under law of its own: what is hung keeps to it, what breaks it is told by its name, and it waits while another is chosen', () => {
+  const rules = [
+    {
+      band: '5' as const,
+      subBand: 'Quay',
+      powerClass: null,
+      channels: [40],
+      maxEirpDbm: 12,
+      maxDensityDbmPerMhz: null,
+      checkS: null,
+      indoorOnly: false,
+    },
+  ];
+  const project = { ...design.project.project!, domain: 'own' as const, ownDomain: { name: 'Harbour', rules } };
+  const own = applyChanges(design, edit(design, 'project', 'project', project));
+  expect(KINDS.project.schema.parse(own.project.project)).toEqual(project);
+  expect(KINDS.project.schema.safeParse({ ...project, ownDomain: null }).success).toBe(false);
+  expect(KINDS.project.schema.safeParse({ ...project, ownDomain: { name: 'Harbour', rules: [{ ...rules[0]!, channels: [37] }] } }).success).toBe(
+    false,
+  );
+  const hung = applyChanges(own, addAccessPoint(own, { id: 'a', floorId: 'ground', variantId: 'first', modelId: 'heron-c4', xM: 1, yM: 1 }));
+  const radio = hung.accessPoints.a!.radios.find(({ band }) => band === '5')!;
+  expect(radio.channel).toBe(40);
+  // 12 dBm EIRP less 4.8 dBi of antenna, down to half a decibel.
+  expect(radio.txPowerDbm).toBe(7);
+  const louder = editRadios(hung, ['a'], '5', { txPowerDbm: 9 });
+  expect(breachesOf(domainOf(hung.project.project!), louder)).toMatchObject([{ problem: { kind: 'eirp', domain: 'Harbour', maxEirpDbm: 12 } }]);
+  const back = applyChanges(hung, edit(hung, 'project', 'project', { domain: 'EU' }));
+  expect(domainOf(back.project.project!)).toBe('EU');
+  expect(back.project.project!.ownDomain).toEqual(project.ownDomain);
+  // The same step chooses the law that judges it.
+  expect(breachesOf('EU', [...edit(back, 'project', 'project', { domain: 'own' }), ...louder])).toHaveLength(1);
+});
+
 describe('law in commands', () => {
-  const emptyProject = (domain: Domain) => applyChanges(design, edit(design, 'project', 'project', { domain }));
-  const hung = (modelId: string, domain: Domain = 'EU') => {
+  const emptyProject = (domain: DomainId) => applyChanges(design, edit(design, 'project', 'project', { domain }));
+  const hung = (modelId: string, domain: DomainId = 'EU') => {
     const start = applyChanges(
       emptyProject(domain),
       addAccessPoint(emptyProject(domain), { id: 'a', floorId: 'ground', variantId: 'first', modelId, xM: 0, yM: 0 }),

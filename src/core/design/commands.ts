@@ -2,8 +2,9 @@ import { UNSAID } from './kinds/project';
 import { UpperRoomError } from '../errors';
 import { radioModelOf, type ApModel } from '../radio/catalogue';
 import { highestPowerDbm, lawfulChannels, withinLaw } from '../radio/law';
-import { allowedWidths, type Domain } from '../radio/regulation';
+import { allowedWidths, type Domain, type DomainId } from '../radio/regulation';
 import {
+  domainOf,
   PROJECT_ID,
   modelsOf,
   type AccessPoint,
@@ -82,7 +83,7 @@ export function addAccessPoint(design: Design, args: NewAccessPoint): Change[] {
     azimuthDeg: 0,
     tiltDeg: 0,
     locked: false,
-    radios: defaultRadios(model, project.domain),
+    radios: defaultRadios(model, domainOf(project)),
     ...args,
   };
   return change('accessPoints', ap.id, null, ap);
@@ -95,7 +96,7 @@ export function hangAll(
   spots: readonly PointM[],
   newId: () => string,
 ): Change[] {
-  const { domain } = existing(design, 'project', PROJECT_ID);
+  const domain = domainOf(existing(design, 'project', PROJECT_ID));
   const model = modelsOf(design)(modelId);
   const radios = defaultRadios(model, domain).map((radio) => (radio.band === band ? withinLaw(domain, model, { ...radio, txPowerDbm }) : radio));
   let after = design;
@@ -119,7 +120,7 @@ export const round = (m: number): number => Math.round(m * 1000) / 1000;
 
 /** Copies access points 1 m aside, with new names. `newIds` has one id for each. */
 export function duplicateAccessPoints(design: Design, ids: readonly string[], newIds: readonly string[]): Change[] {
-  const { domain } = existing(design, 'project', PROJECT_ID);
+  const domain = domainOf(existing(design, 'project', PROJECT_ID));
   let next = design;
   return ids.flatMap((id, i) => {
     const ap = existing(design, 'accessPoints', id);
@@ -142,7 +143,7 @@ export function duplicateAccessPoints(design: Design, ids: readonly string[], ne
  * a power that is asked for is taken as it is.
  */
 export function editRadios(design: Design, ids: readonly string[], band: Radio['band'], fields: Partial<Radio>): Change[] {
-  const { domain } = existing(design, 'project', PROJECT_ID);
+  const domain = domainOf(existing(design, 'project', PROJECT_ID));
   return ids.flatMap((id) => {
     const ap = existing(design, 'accessPoints', id);
     const set = (radio: Radio): Radio => {
@@ -157,7 +158,7 @@ export function editRadios(design: Design, ids: readonly string[], band: Radio['
 
 /** Adds decibels to one band's radios, each kept within its model and the law. */
 export function shiftPower(design: Design, ids: readonly string[], band: Radio['band'], db: number): Change[] {
-  const { domain } = existing(design, 'project', PROJECT_ID);
+  const domain = domainOf(existing(design, 'project', PROJECT_ID));
   return ids.flatMap((id) => {
     const ap = existing(design, 'accessPoints', id);
     const set = (radio: Radio): Radio => {
@@ -174,7 +175,7 @@ export function shiftPower(design: Design, ids: readonly string[], band: Radio['
  * Where the domain allows none at this width, the radio stays as it is.
  */
 export function changeWidth(design: Design, ids: readonly string[], band: Radio['band'], widthMhz: Radio['widthMhz']): Change[] {
-  const { domain } = existing(design, 'project', PROJECT_ID);
+  const domain = domainOf(existing(design, 'project', PROJECT_ID));
   return ids.flatMap((id) => {
     const ap = existing(design, 'accessPoints', id);
     const allowed = lawfulChannels(domain, modelsOf(design)(ap.modelId), band, widthMhz).map(({ channel }) => channel.primary);
@@ -191,7 +192,7 @@ export function changeWidth(design: Design, ids: readonly string[], band: Radio[
 
 /** Changes the model. Radios that both models have keep their settings within the new model's limits; new bands come with defaults. */
 export function changeModel(design: Design, ids: readonly string[], modelId: string): Change[] {
-  const { domain } = existing(design, 'project', PROJECT_ID);
+  const domain = domainOf(existing(design, 'project', PROJECT_ID));
   const model = modelsOf(design)(modelId);
   const fresh = defaultRadios(model, domain);
   return ids.flatMap((id) => {
@@ -272,6 +273,7 @@ export const addWalk = (walk: Walk): Change[] => change('walks', walk.id, null, 
 
 /** What a project is before anybody says otherwise. */
 export const NEW_PROJECT: Omit<Project, 'id' | 'name' | 'units' | 'domain'> = {
+  ownDomain: null,
   clientHeightM: 1,
   cellM: 0.5,
   facility: '',
@@ -284,7 +286,7 @@ export const NEW_PROJECT: Omit<Project, 'id' | 'name' | 'units' | 'domain'> = {
 export function newProject(args: {
   name: string;
   units: Project['units'];
-  domain: Domain;
+  domain: DomainId;
   floorId: string;
   variantId: string;
   widthM: number;

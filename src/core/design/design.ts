@@ -5,6 +5,7 @@ import { MATERIAL_CATALOGUE, MODEL_CATALOGUE } from './kinds/kind';
 import { PROJECT_ID } from './kinds/project';
 import type { radioSchema } from './kinds/accessPoint';
 import type { Design, RecordOf, Table } from './registry';
+import type { Domain } from '../radio/regulation';
 import type { z } from 'zod';
 
 export { PROJECT_ID };
@@ -79,6 +80,9 @@ export function openingsOf({ walls, openings }: Pick<Design, 'walls' | 'openings
 }
 
 export const projectOf = (design: Design): Project | undefined => design.project[PROJECT_ID];
+
+/** The law that a project is under: of the list, or its own. */
+export const domainOf = ({ domain, ownDomain }: Pick<Project, 'domain' | 'ownDomain'>): Domain => (domain === 'own' ? ownDomain! : domain);
 
 /** Floors from the bottom up. */
 export const floorsOf = (design: Design): Floor[] => Object.values(design.floors).sort((a, b) => a.elevationM - b.elevationM);

@@ -2,7 +2,7 @@ import { UpperRoomError } from '../errors';
 import { lawProblem, lawWords, type LawProblem } from '../radio/law';
 import { modelOf, type ApModel, type ModelLookup } from '../radio/catalogue';
 import type { Domain } from '../radio/regulation';
-import { PROJECT_ID, type Radio } from './design';
+import { PROJECT_ID, domainOf, type Radio } from './design';
 import type { Change } from './step';
 
 /** A radio that a change would set against model or law. */
@@ -21,7 +21,7 @@ export function breachesOf(domain: Domain, changes: readonly Change[], models: M
   let ruling = domain;
   const came = new Map<string, ApModel>();
   for (const change of changes) if (change.table === 'apModels' && change.after !== null) came.set(change.id, change.after);
-  for (const change of changes) if (change.table === 'project' && change.id === PROJECT_ID && change.after !== null) ruling = change.after.domain;
+  for (const change of changes) if (change.table === 'project' && change.id === PROJECT_ID && change.after !== null) ruling = domainOf(change.after);
   return changes.flatMap((change) => {
     if (change.table !== 'accessPoints' || change.after === null) return [];
     const { before, after } = change;

@@ -57,7 +57,7 @@ test('older records say nothing of levels, people, needs and clients', () => {
     people: null,
   });
   const old = { id: 'project', name: 'Old', units: 'us', domain: 'US', clientHeightM: 1, cellM: 0.5 };
-  expect(readRecord('project', 1, old)).toEqual({ ...old, facility: '', needs: '', clientTypes: [], network: UNSAID });
+  expect(readRecord('project', 1, old)).toEqual({ ...old, facility: '', needs: '', clientTypes: [], network: UNSAID, ownDomain: null });
 });
 
 test('a floor’s file takes its levels along; one that the project has is used; an older file is read', () => {

@@ -20,6 +20,10 @@ export const LIMITS = {
   noiseFigureDb: { min: 0, max: 20 },
   clientTypes: 100,
   streams: { min: 1, max: 8 },
+  eirpDbm: { min: -20, max: 60 },
+  /** How long a radio listens for radar before it sends, in s. */
+  checkS: { min: 1, max: 3600 },
+  domainRules: 60,
   headroomDb: { min: 0, max: 10 },
   powerSpreadDb: { min: 0, max: 30 },
   changePenalty: { min: 0, max: 5 },

@@ -1,6 +1,6 @@
 import { channelLabel, channelOf, isPreferredScanning, occupied20 } from '../radio/channel';
 import { radioModelOf } from '../radio/catalogue';
-import { ruleFor } from '../radio/regulation';
+import { domainName, ruleFor } from '../radio/regulation';
 import type { Assignment } from './assignment';
 import type { Exposure } from './exposure';
 import type { PowerCause } from './powers';
@@ -40,8 +40,9 @@ const listed = (names: readonly string[]) => (names.length > 3 ? `${names.slice(
 
 /** Why a radio without any channel was left as it is, and what would help. */
 export const BARRED_WORDS: Readonly<Record<BarredBy, (radio: PlanRadio, rules: PlanRules) => string>> = {
-  domain: ({ band }, { domain }) => `${domain} allows no ${band} GHz channel at these widths: tick another width.`,
-  outdoor: ({ band }, { domain }) => `it hangs outdoors, and ${domain} allows these ${band} GHz channels indoors only: choose another model.`,
+  domain: ({ band }, { domain }) => `${domainName(domain)} allows no ${band} GHz channel at these widths: tick another width.`,
+  outdoor: ({ band }, { domain }) =>
+    `it hangs outdoors, and ${domainName(domain)} allows these ${band} GHz channels indoors only: choose another model.`,
   chosen: () => 'none of the channels chosen is one that it may use: add channels to the list.',
   forbidden: () => 'all channels that are left are forbidden for it: allow one in its form.',
   dfs: () => 'only channels with radar detection are left: tick “use DFS”.',
@@ -66,7 +67,7 @@ export function whyOf(
   const reasons: string[] = [];
   if (before.channel !== after.channel) {
     const rule = ruleFor(rules.domain, channelOf({ band, ...before }));
-    if (rule === null) reasons.push(`${channelLabel({ ...before, primary: before.channel })} is not allowed in ${rules.domain}.`);
+    if (rule === null) reasons.push(`${channelLabel({ ...before, primary: before.channel })} is not allowed in ${domainName(rules.domain)}.`);
     else if (rules.channels[band].length > 0 && !rules.channels[band].includes(before.channel))
       reasons.push(`${before.channel} is not among the channels chosen.`);
     else if (radio.forbidden.includes(before.channel)) reasons.push(`${before.channel} is forbidden for it.`);
@@ -124,6 +125,6 @@ function capCause(radio: PlanRadio, after: Setting, rules: PlanRules): string {
   const { maxPowerDbm, antenna } = radioModelOf(radio.model, radio.band)!;
   const rule = ruleFor(rules.domain, channelOf({ band: radio.band, ...after }));
   const byLaw = rule !== null && rule.maxEirpDbm - antenna.peakDbi < maxPowerDbm;
-  const cause = byLaw ? `the law of ${rules.domain}, ${tenth(rule.maxEirpDbm)} dBm EIRP` : `its model, ${maxPowerDbm} dBm`;
+  const cause = byLaw ? `the law of ${domainName(rules.domain)}, ${tenth(rule.maxEirpDbm)} dBm EIRP` : `its model, ${maxPowerDbm} dBm`;
   return rules.headroomDb > 0 ? `${cause}, less ${tenth(rules.headroomDb)} dB headroom` : cause;
 }

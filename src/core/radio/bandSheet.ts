@@ -1,6 +1,6 @@
 import type { Band } from './band';
 import { channelExists, isPreferredScanning } from './channel';
-import { allowedChannels, type AllowedChannel, type Domain } from './regulation';
+import { domainName, allowedChannels, type AllowedChannel, type Domain } from './regulation';
 
 /** One 20 MHz channel of a band as the sheet of the spectrum shows it: null where the domain does not allow it. */
 export type BandCell = Readonly<{ number: number; allowed: AllowedChannel | null; preferred: boolean }>;
@@ -35,7 +35,7 @@ export function marksOf({ allowed, preferred }: BandCell): string {
 /** All that a cell shows, in words. */
 export function cellWords(cell: BandCell, domain: Domain): string {
   const { allowed, number, preferred } = cell;
-  if (allowed === null) return `${number}, not allowed in ${domain}`;
+  if (allowed === null) return `${number}, not allowed in ${domainName(domain)}`;
   const radar = allowed.weatherRadar ? 'weather radar' : 'radar detection';
   return [
     String(number),

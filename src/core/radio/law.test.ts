@@ -3,7 +3,8 @@ import { describe, expect, test } from '@jest/globals';
 import type { WidthMhz } from './band';
 import { occupied20 } from './channel';
 import { highestPowerDbm, lawProblem, lawWords, withinLaw, type SetRadio } from './law';
-import { allowedChannels, allowedWidths, ruleFor } from './regulation';
+import { BANDS, WIDTHS_MHZ } from './band';
+import { DOMAINS, allowedChannels, allowedWidths, domainName, ruleFor, rulesOf, type OwnDomain } from './regulation';
 
 const six = (primary: number, widthMhz: WidthMhz) => ruleFor('US', { band: '6', primary, widthMhz });
 
@@ -39,6 +40,37 @@ test('radar: one minute in general, ten where weather radar is; a bonded channel
   expect(of(132).checkS).toBe(60);
   expect(ruleFor('US', { band: '5', primary: 120, widthMhz: 20 })).toMatchObject({ checkS: 60, subBand: 'U-NII-2C', powerClass: null });
   expect(six(5, 20)).toMatchObject({ subBand: 'U-NII-5', powerClass: 'low-power indoor', indoorOnly: true });
+});
+
+describe('law of one’s own', () => {
+  const own: OwnDomain = {
+    name: 'Harbour',
+    rules: [
+      { band: '5', subBand: 'Quay', powerClass: null, channels: [36, 40, 44], maxEirpDbm: 20, maxDensityDbmPerMhz: 5, checkS: 30, indoorOnly: false },
+    ],
+  };
+  test('what is copied from a domain of the list allows the same', () => {
+    for (const domain of DOMAINS)
+      for (const band of BANDS)
+        for (const widthMhz of WIDTHS_MHZ)
+          expect(allowedChannels({ name: 'Copy', rules: rulesOf(domain) }, band, widthMhz)).toEqual(allowedChannels(domain, band, widthMhz));
+  });
+  test('its rules hold, and it is called by its name', () => {
+    expect(allowedChannels(own, '5', 20).map(({ channel }) => channel.primary)).toEqual([36, 40, 44]);
+    expect(allowedChannels(own, '5', 40).map(({ channel }) => channel.primary)).toEqual([36, 40]);
+    // 5 dBm/MHz leave 18.01 dBm in 20 MHz and the 20 dBm of the whole from 40 MHz on.
+    expect(ruleFor(own, { band: '5', primary: 36, widthMhz: 20 })).toMatchObject({ maxEirpDbm: expect.closeTo(18.01, 2), checkS: 30, dfs: true });
+    expect(ruleFor(own, { band: '5', primary: 36, widthMhz: 40 })!.maxEirpDbm).toBe(20);
+    expect(ruleFor(own, { band: '2.4', primary: 1, widthMhz: 20 })).toBeNull();
+    expect([domainName(own), domainName('EU')]).toEqual(['Harbour', 'EU']);
+    const problem = lawProblem(own, modelOf('heron-c4'), { band: '5', on: true, channel: 100, widthMhz: 20, txPowerDbm: 10 })!;
+    expect(lawWords(problem)).toBe('Channel 100 at 20 MHz is not allowed in Harbour: choose another channel or width.');
+  });
+  test('an edited one is another: nothing of the old one is remembered', () => {
+    expect(ruleFor(own, { band: '5', primary: 36, widthMhz: 20 })).not.toBeNull();
+    const narrower: OwnDomain = { ...own, rules: own.rules.map((rule) => ({ ...rule, channels: [40] })) };
+    expect(ruleFor(narrower, { band: '5', primary: 36, widthMhz: 20 })).toBeNull();
+  });
 });
 
 describe('what model and law allow of a radio', () => {

@@ -1,7 +1,7 @@
 import type { Band, WidthMhz } from './band';
 import { radioModelOf, type ApModel } from './catalogue';
 import { channelOf } from './channel';
-import { allowedChannels, ruleFor, type AllowedChannel, type Domain } from './regulation';
+import { allowedChannels, domainName, ruleFor, type AllowedChannel, type Domain } from './regulation';
 
 /** A radio as set, as far as model and law are concerned. */
 export type SetRadio = Readonly<{ band: Band; on: boolean; channel: number; widthMhz: WidthMhz; txPowerDbm: number }>;
@@ -9,11 +9,11 @@ export type SetRadio = Readonly<{ band: Band; on: boolean; channel: number; widt
 /** What of a radio's setting model or law do not allow. Powers in dBm. */
 export type LawProblem =
   | Readonly<{ kind: 'band' }>
-  | Readonly<{ kind: 'channel'; domain: Domain; channel: number; widthMhz: WidthMhz }>
-  | Readonly<{ kind: 'outdoors'; domain: Domain; channel: number }>
+  | Readonly<{ kind: 'channel'; domain: string; channel: number; widthMhz: WidthMhz }>
+  | Readonly<{ kind: 'outdoors'; domain: string; channel: number }>
   | Readonly<{ kind: 'width'; widthMhz: WidthMhz; maxWidthMhz: WidthMhz }>
   | Readonly<{ kind: 'power'; txPowerDbm: number; minPowerDbm: number; maxPowerDbm: number }>
-  | Readonly<{ kind: 'eirp'; domain: Domain; eirpDbm: number; maxEirpDbm: number }>;
+  | Readonly<{ kind: 'eirp'; domain: string; eirpDbm: number; maxEirpDbm: number }>;
 
 /** Tenths of a decibel: sums of powers and gains are not exact in binary. */
 const tenth = (db: number): number => Math.round(db * 10) / 10;
@@ -32,10 +32,10 @@ export function lawProblem(domain: Domain, model: ApModel, radio: SetRadio): Law
   if (widthMhz > maxWidthMhz) return { kind: 'width', widthMhz, maxWidthMhz };
   if (txPowerDbm < minPowerDbm || txPowerDbm > maxPowerDbm) return { kind: 'power', txPowerDbm, minPowerDbm, maxPowerDbm };
   const rule = ruleFor(domain, channelOf(radio));
-  if (rule === null) return { kind: 'channel', domain, channel, widthMhz };
-  if (rule.indoorOnly && model.outdoor) return { kind: 'outdoors', domain, channel };
+  if (rule === null) return { kind: 'channel', domain: domainName(domain), channel, widthMhz };
+  if (rule.indoorOnly && model.outdoor) return { kind: 'outdoors', domain: domainName(domain), channel };
   const eirpDbm = tenth(txPowerDbm + antenna.peakDbi);
-  return eirpDbm > tenth(rule.maxEirpDbm) ? { kind: 'eirp', domain, eirpDbm, maxEirpDbm: tenth(rule.maxEirpDbm) } : null;
+  return eirpDbm > tenth(rule.maxEirpDbm) ? { kind: 'eirp', domain: domainName(domain), eirpDbm, maxEirpDbm: tenth(rule.maxEirpDbm) } : null;
 }
 
 /**

@@ -2,7 +2,7 @@ import { WIDTHS_MHZ, type Band, type WidthMhz } from './band';
 import { channelExists, occupied20, type Channel } from './channel';
 
 export const DOMAINS = ['US', 'EU', 'UK', 'CA', 'AU', 'JP'] as const;
-export type Domain = (typeof DOMAINS)[number];
+export type DomainId = (typeof DOMAINS)[number];
 
 /** How long a radio must listen for radar before it may send, in s: in general, and where weather radar is (5600 to 5650 MHz). */
 const CHECK_S = 60;
@@ -12,7 +12,7 @@ const WEATHER_CHECK_S = 600;
  * One sub-band under one rule, for indoor access points. Power is limited as EIRP, and as EIRP per MHz, so that a narrow channel may send less
  * than a wide one. `checkS`: availability check before sending where radar detection (DFS) is required, else null.
  */
-type Rule = Readonly<{
+export type DomainRule = Readonly<{
   band: Band;
   subBand: string;
   /** The class of access point that the limits are those of, where the law knows several. */
@@ -21,14 +21,21 @@ type Rule = Readonly<{
   maxEirpDbm: number;
   maxDensityDbmPerMhz: number | null;
   checkS: number | null;
-  weatherRadar?: true;
+  weatherRadar?: boolean | undefined;
   indoorOnly: boolean;
 }>;
+
+/** The law of a place that is not in the list, as a project writes it down. */
+export type OwnDomain = Readonly<{ name: string; rules: readonly DomainRule[] }>;
+export type Domain = DomainId | OwnDomain;
+
+/** What a domain is called. */
+export const domainName = (domain: Domain): string => (typeof domain === 'string' ? domain : domain.name);
 
 const run = (first: number, last: number, step = 4): number[] =>
   Array.from({ length: Math.floor((last - first) / step) + 1 }, (_, i) => first + i * step);
 
-const ism = (last: number, maxEirpDbm: number, maxDensityDbmPerMhz: number | null): Rule => ({
+const ism = (last: number, maxEirpDbm: number, maxDensityDbmPerMhz: number | null): DomainRule => ({
   band: '2.4',
   subBand: '2.4 GHz',
   powerClass: null,
@@ -44,8 +51,8 @@ const five = (
   last: number,
   maxEirpDbm: number,
   maxDensityDbmPerMhz: number | null,
-  rest: Partial<Pick<Rule, 'checkS' | 'weatherRadar' | 'indoorOnly'>> = {},
-): Rule => ({
+  rest: Partial<Pick<DomainRule, 'checkS' | 'weatherRadar' | 'indoorOnly'>> = {},
+): DomainRule => ({
   band: '5',
   subBand,
   powerClass: null,
@@ -56,7 +63,7 @@ const five = (
   indoorOnly: false,
   ...rest,
 });
-const lowPowerIndoor = (subBand: string, first: number, last: number, maxEirpDbm: number, maxDensityDbmPerMhz: number): Rule => ({
+const lowPowerIndoor = (subBand: string, first: number, last: number, maxEirpDbm: number, maxDensityDbmPerMhz: number): DomainRule => ({
   band: '6',
   subBand,
   powerClass: 'low-power indoor',
@@ -84,7 +91,7 @@ const european = { ...radar, indoorOnly: true };
  * 23 dBm); channel 14, for DSSS alone, is left out.
  * CA, AU and JP were entered from memory. The documents cannot be opened from the workshop: docs/physics.md marks these values as to be checked against the texts in force.
  */
-const RULES: Readonly<Record<Domain, readonly Rule[]>> = {
+const RULES: Readonly<Record<DomainId, readonly DomainRule[]>> = {
   US: [
     ism(11, 36, null),
     five('U-NII-1', 36, 48, 36, 23),
@@ -155,16 +162,30 @@ export type AllowedChannel = Readonly<{
   indoorOnly: boolean;
 }>;
 
-const cache = new Map<string, readonly AllowedChannel[]>();
+/** The sub-bands of a domain, each with its rule. */
+export const rulesOf = (domain: Domain): readonly DomainRule[] => (typeof domain === 'string' ? RULES[domain] : domain.rules);
+
+/** What was worked out of a domain: those of the list by id, a project's own by itself, for it is immutable. */
+const listed = new Map<DomainId, Map<string, readonly AllowedChannel[]>>();
+const own = new WeakMap<OwnDomain, Map<string, readonly AllowedChannel[]>>();
+function cacheOf(domain: Domain): Map<string, readonly AllowedChannel[]> {
+  const known = typeof domain === 'string' ? listed.get(domain) : own.get(domain);
+  if (known !== undefined) return known;
+  const fresh = new Map<string, readonly AllowedChannel[]>();
+  if (typeof domain === 'string') listed.set(domain, fresh);
+  else own.set(domain, fresh);
+  return fresh;
+}
 
 /** Every channel of a band and width that the domain allows, in order of primary. A bonded channel takes the strictest rule of its parts. */
 export function allowedChannels(domain: Domain, band: Band, widthMhz: WidthMhz): readonly AllowedChannel[] {
-  const key = `${domain}/${band}/${widthMhz}`;
+  const cache = cacheOf(domain);
+  const key = `${band}/${widthMhz}`;
   const known = cache.get(key);
   if (known !== undefined) return known;
-  const rules = RULES[domain].filter((rule) => rule.band === band);
+  const rules = rulesOf(domain).filter((rule) => rule.band === band);
   const ruleOf = (number: number) => rules.find((rule) => rule.channels.includes(number));
-  const limitOf = ({ maxEirpDbm, maxDensityDbmPerMhz }: Rule) =>
+  const limitOf = ({ maxEirpDbm, maxDensityDbmPerMhz }: DomainRule) =>
     maxDensityDbmPerMhz === null ? maxEirpDbm : Math.min(maxEirpDbm, maxDensityDbmPerMhz + 10 * Math.log10(widthMhz));
   const allowed: AllowedChannel[] = [];
   for (const rule of rules) {

@@ -2,7 +2,7 @@ import { UpperRoomError } from '@/core/errors';
 import type { LogLine, LoggedStep, PostStep, StepAnswer } from '@/contract/http';
 import { mergeChanges } from '@/core/design/merge';
 import { brokenReferences, questionsOf } from '@/core/design/references';
-import { PROJECT_ID, modelsOf } from '@/core/design/design';
+import { PROJECT_ID, domainOf, modelsOf } from '@/core/design/design';
 import { MODEL_CATALOGUE } from '@/core/design/kinds/kind';
 import { breachesOf, notLawful, type Breach } from '@/core/design/lawful';
 import type { Change, Step } from '@/core/design/step';
@@ -54,7 +54,7 @@ async function refuseBreaches(q: Queryable, projectId: string, step: Step, chang
     ...[...new Set(own)].map((id) => ({ table: 'apModels' as const, id })),
   ]);
   const breaches: Breach[] = [];
-  for (const breach of breachesOf(project[PROJECT_ID]!.domain, changes, modelsOf(rest)))
+  for (const breach of breachesOf(domainOf(project[PROJECT_ID]!), changes, modelsOf(rest)))
     if (step.ofStepId === null || !(await stoodBefore(q, projectId, breach.apId, breach.radio))) breaches.push(breach);
   if (breaches.length > 0) throw notLawful(breaches);
 }

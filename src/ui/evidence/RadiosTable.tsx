@@ -1,6 +1,6 @@
 'use client';
 import { memo, useCallback, useMemo } from 'react';
-import type { AccessPoint, Radio } from '@/core/design/design';
+import { domainOf, type AccessPoint, type Radio } from '@/core/design/design';
 import { lawProblem, lawWords } from '@/core/radio/law';
 import { formatArea } from '@/core/units/length';
 import type { LensResult } from '@/engine/protocol';
@@ -92,7 +92,7 @@ export function RadiosTable({ place }: { place: Place }) {
         row={({ ap, radio }, index, measure) => {
           const served = servedOf.get(`${ap.id}/${radio.band}`);
           const model = models(ap.modelId);
-          const problem = lawProblem(place.project.domain, model, radio);
+          const problem = lawProblem(domainOf(place.project), model, radio);
           return (
             <RadioRow
               key={`${ap.id}/${radio.band}`}

@@ -1,7 +1,7 @@
 import { rowKey } from '../stages/design/useRetune';
 import { lossDbOf, OPEN_ID, type Material } from '@/core/building/material';
 import { wallLengthM } from '@/core/building/wall';
-import { floorsOf, isToScale, modelsOf, onFloor, serviceLevelOf, type Design } from '@/core/design/design';
+import { domainOf, floorsOf, isToScale, modelsOf, onFloor, serviceLevelOf, type Design } from '@/core/design/design';
 import { serviceZonesOn } from '@/core/design/service';
 import { lensOf } from '@/core/fields/lenses';
 import { OWED } from '@/core/fields/owed';
@@ -101,7 +101,7 @@ export const CSV_OF: Readonly<Record<string, (source: CsvSource) => CsvTable | n
           const at = map?.radios.findIndex((one) => one.ap.id === ap.id && one.band === radio.band) ?? -1;
           const served = map?.served[at];
           const sharers = counted ? map.sharers![at] : undefined;
-          const problem = lawProblem(place.project.domain, modelsOf(design)(ap.modelId), radio);
+          const problem = lawProblem(domainOf(place.project), modelsOf(design)(ap.modelId), radio);
           const who = sharers?.who.map((one) => `${map!.radios[one.radio]!.ap.name} ${percentOf(one.share)}`).join('; ');
           return [
             ap.name,

@@ -11,7 +11,7 @@ import { UpperRoomError } from '@/core/errors';
 import type { PlanPicture, ProjectPage, ProjectSummary } from '@/contract/http';
 import { PROJECT_FILE_ENDING } from '@/contract/projectFile';
 import { boundsOf } from '@/core/geometry/polygon';
-import { DOMAINS, type Domain } from '@/core/radio/regulation';
+import { DOMAINS, type DomainId } from '@/core/radio/regulation';
 import type { UnitSystem } from '@/core/units/length';
 import { mFromFt } from '@/core/units/length';
 import { FileButton } from '../kit/FileButton';
@@ -254,11 +254,11 @@ function NewProjectForm({
   onCreate,
 }: {
   onClose: () => void;
-  onCreate: (request: { name: string; units: UnitSystem; domain: Domain; widthM: number; heightM: number }) => Promise<void>;
+  onCreate: (request: { name: string; units: UnitSystem; domain: DomainId; widthM: number; heightM: number }) => Promise<void>;
 }) {
   const [name, setName] = useState('New building');
   const [units, setUnits] = useState<UnitSystem>('metric');
-  const [domain, setDomain] = useState<Domain>('EU');
+  const [domain, setDomain] = useState<DomainId>('EU');
   const [width, setWidth] = useState(40);
   const [height, setHeight] = useState(25);
   const unit = units === 'metric' ? 'm' : 'ft';

@@ -4,13 +4,13 @@ import Button from '@mui/material/Button';
 import { v7 as uuid } from 'uuid';
 import { LIMITS } from '@/core/design/limits';
 import { changeModel, changeWidth, duplicateAccessPoints, edit, editRadios, remove, shiftPower } from '@/core/design/commands';
-import type { AccessPoint, Project, Radio } from '@/core/design/design';
+import { domainOf, type AccessPoint, type Project, type Radio } from '@/core/design/design';
 import type { Change } from '@/core/design/step';
 import { BANDS, type Band } from '@/core/radio/band';
 import { radioModelOf, type ApModel, type RadioModel } from '@/core/radio/catalogue';
 import { channelOf, isPreferredScanning } from '@/core/radio/channel';
 import { highestPowerDbm, lawProblem, lawWords, lawfulChannels } from '@/core/radio/law';
-import { allowedChannels, allowedWidths, ruleFor, type AllowedChannel, type Domain } from '@/core/radio/regulation';
+import { domainName, allowedChannels, allowedWidths, ruleFor, type AllowedChannel, type Domain } from '@/core/radio/regulation';
 import { formatArea } from '@/core/units/length';
 import { useDocument } from '../state/documentStore';
 import { signed } from '../state/format';
@@ -158,7 +158,7 @@ function streamsText({ radios }: ApModel): string {
 /** One band's radios of the access points that have it; `of` is how many are selected in all. */
 function RadioForm({ band, aps, project, of }: { band: Band; aps: readonly AccessPoint[]; project: Project; of: number }) {
   const { run } = useDocument.getState();
-  const { domain } = project;
+  const domain = domainOf(project);
   const { models } = useModels();
   const ids = aps.map((ap) => ap.id);
   const title = aps.length === 1 ? aps[0]!.name : `${aps.length} access points`;
@@ -241,7 +241,7 @@ function RadioForm({ band, aps, project, of }: { band: Band; aps: readonly Acces
               const unknown = forbidden.filter((primary) => !allowedChannels(domain, band, 20).some(({ channel }) => channel.primary === primary));
               if (unknown.length > 0)
                 useDocument.getState().setNotice({
-                  words: `${domain} has no ${band} GHz channel ${unknown.map((n) => (Number.isNaN(n) ? 'of this name' : n)).join(', ')}. Write numbers with commas between, as 36, 40.`,
+                  words: `${domainName(domain)} has no ${band} GHz channel ${unknown.map((n) => (Number.isNaN(n) ? 'of this name' : n)).join(', ')}. Write numbers with commas between, as 36, 40.`,
                 });
               else set('Forbidden channels', { forbidden: [...new Set(forbidden)].sort((a, b) => a - b) });
             }}

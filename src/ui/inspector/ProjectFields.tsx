@@ -1,8 +1,8 @@
 'use client';
 import { edit } from '@/core/design/commands';
-import { PROJECT_ID, type Project } from '@/core/design/design';
+import { PROJECT_ID, domainOf, type Project } from '@/core/design/design';
 import { LIMITS } from '@/core/design/limits';
-import { DOMAINS } from '@/core/radio/regulation';
+import { DOMAINS, domainName, rulesOf } from '@/core/radio/regulation';
 import { useDocument } from '../state/documentStore';
 import { LengthField, SelectField, TextField } from './fields';
 
@@ -21,8 +21,16 @@ export function ProjectRules({ project }: { project: Project }) {
       <SelectField
         label="regulatory domain"
         value={project.domain}
-        options={DOMAINS.map((value) => ({ value, label: value }))}
-        onCommit={(domain) => setProject('Regulatory domain', { domain })}
+        options={[...DOMAINS.map((value) => ({ value, label: value })), { value: 'own' as const, label: project.ownDomain?.name ?? 'our own' }]}
+        onCommit={(domain) =>
+          setProject('Regulatory domain', {
+            domain,
+            // A law of one's own begins as the one that was chosen.
+            ...(domain === 'own' && project.ownDomain === null
+              ? { ownDomain: { name: `Like ${domainName(domainOf(project))}`, rules: [...rulesOf(domainOf(project))] } }
+              : {}),
+          })
+        }
       />
       <LengthField
         label="client height"

@@ -1,6 +1,6 @@
 'use client';
 import { useId, useMemo } from 'react';
-import { materialsOf, onFloor, openingsOf, type Design } from '@/core/design/design';
+import { domainOf, materialsOf, onFloor, openingsOf, type Design } from '@/core/design/design';
 import { lensOf } from '@/core/fields/lenses';
 import type { Place } from '../state/selectors';
 import type { TagsShown, View } from '../state/sessionStore';
@@ -44,7 +44,7 @@ export function PlanDrawing({
   const openings = useMemo(() => openingsOf(design, floor.id), [design, floor.id]);
   const materials = useMemo(() => materialsOf(design), [design]);
   const inside = useMemo(() => insideOf(floor.outline, view, size), [floor.outline, view, size]);
-  const placed = usePlacedAps(aps, view, inside, NONE, tags, project.domain);
+  const placed = usePlacedAps(aps, view, inside, NONE, tags, domainOf(project));
   const taken = useMemo(() => takenBy(placed), [placed]);
   const names = useMemo(() => {
     const rooms = onFloor(design, 'zones', floor.id).filter(({ kind }) => kind === 'room');

@@ -1,7 +1,7 @@
 'use client';
 import { useScheme } from '../theme/useScheme';
 import { useCallback, useId, useMemo, useRef } from 'react';
-import { clientTypesOf, isToScale, openingsOf, recordsOn, type AccessPoint } from '@/core/design/design';
+import { domainOf, clientTypesOf, isToScale, openingsOf, recordsOn, type AccessPoint } from '@/core/design/design';
 import { lensOf } from '@/core/fields/lenses';
 import { measuredSpots } from '@/core/survey/measured';
 import { walkerAt } from '@/core/survey/walk';
@@ -165,7 +165,7 @@ export function PlanView({ place, samples, title }: { place: Place; samples: rea
     () => (view === null || size === null ? null : insideOf(place.floor.outline, view, size)),
     [place.floor.outline, view, size],
   );
-  const placed = usePlacedAps(place.aps, view, inside, selectedIds, hasMap(session.stage) ? session.tags : 'mark', place.project.domain);
+  const placed = usePlacedAps(place.aps, view, inside, selectedIds, hasMap(session.stage) ? session.tags : 'mark', domainOf(place.project));
   const taken = useMemo(() => takenBy(placed), [placed]);
   const names = useMemo(() => (view === null || view.pxPerM <= 4 ? [] : roomNames(rooms, view, taken, inside)), [rooms, view, taken, inside]);
   const takenWithNames = useMemo(() => withRoomNames(taken, names), [taken, names]);

@@ -1,7 +1,7 @@
 import { create } from 'zustand';
 import { UpperRoomError } from '@/core/errors';
 import type { LogLine, Outgoing } from '@/contract/http';
-import { modelsOf, projectOf } from '@/core/design/design';
+import { domainOf, modelsOf, projectOf } from '@/core/design/design';
 import { breachesOf, notLawful } from '@/core/design/lawful';
 import type { Design } from '@/core/design/registry';
 import type { Change } from '@/core/design/step';
@@ -54,8 +54,8 @@ export function createDocumentStore(surroundings: () => Surroundings = browserSu
       try {
         const { design } = get();
         const changes = command(design);
-        const domain = projectOf(design)?.domain;
-        const breaches = domain === undefined ? [] : breachesOf(domain, changes, modelsOf(design));
+        const project = projectOf(design);
+        const breaches = project === undefined ? [] : breachesOf(domainOf(project), changes, modelsOf(design));
         if (breaches.length > 0) throw notLawful(breaches);
         session?.commit(title.slice(0, 200), 'do', null, changes);
         return true;

@@ -1,8 +1,9 @@
 import { z } from 'zod';
 import { BASIC_RATES_MBPS } from '../../radio/beacon';
+import { channelExists } from '../../radio/channel';
 import { DOMAINS } from '../../radio/regulation';
 import { LIMITS } from '../limits';
-import { height, idSchema, kind, nameSchema, within } from './kind';
+import { bandSchema, height, idSchema, kind, nameSchema, within } from './kind';
 
 /** The id of the one project record. */
 export const PROJECT_ID = 'project';
@@ -11,6 +12,27 @@ const basicRate = z.literal([...BASIC_RATES_MBPS]).nullable();
 
 /** Nobody has said how the network is set. */
 export const UNSAID = { ssids: null, basicMbps: { '2.4': null, '5': null, '6': null }, bandSteering: null, poeW: null } as const;
+
+const domainRuleSchema = z
+  .strictObject({
+    band: bandSchema,
+    subBand: nameSchema,
+    powerClass: nameSchema.nullable(),
+    channels: z.array(z.number().int().min(1).max(233)).min(1).max(LIMITS.forbiddenChannels).readonly(),
+    maxEirpDbm: within(LIMITS.eirpDbm),
+    maxDensityDbmPerMhz: within(LIMITS.eirpDbm).nullable(),
+    checkS: within(LIMITS.checkS).nullable(),
+    weatherRadar: z.boolean().optional(),
+    indoorOnly: z.boolean(),
+  })
+  .readonly()
+  .refine(({ band, channels }) => channels.every((primary) => channelExists({ band, primary, widthMhz: 20 })), {
+    message: 'the band has no such channel',
+    path: ['channels'],
+  });
+
+/** Law that is not in the list: sub-bands with their rules. */
+const ownDomainSchema = z.strictObject({ name: nameSchema, rules: z.array(domainRuleSchema).max(LIMITS.domainRules).readonly() }).readonly();
 
 /** Settings of the whole project; one record, id `project`. */
 export const project = kind({
@@ -21,7 +43,9 @@ export const project = kind({
       id: z.literal(PROJECT_ID),
       name: nameSchema,
       units: z.enum(['metric', 'us']),
-      domain: z.enum(DOMAINS),
+      /** The law it is under: of the list, or `own`, as it is written down in `ownDomain`, which waits while another is chosen. */
+      domain: z.enum([...DOMAINS, 'own']),
+      ownDomain: ownDomainSchema.nullable(),
       clientHeightM: height,
       cellM: within(LIMITS.cellM),
       /** What the building is, and what is asked of its network, in the customer's words. */
@@ -42,10 +66,13 @@ export const project = kind({
         })
         .readonly(),
     })
-    .readonly(),
+    .readonly()
+    .refine(({ domain, ownDomain }) => domain !== 'own' || ownDomain !== null, { message: 'no law of its own is written down', path: ['domain'] }),
   migrations: [
     (v1) => ({ ...v1, facility: '', needs: '', clientTypes: [] }),
     // Since version 3 it says how the network is set.
     (v2) => ({ ...v2, network: UNSAID }),
+    // Since version 4 a project may have law of its own.
+    (v3) => ({ ...v3, ownDomain: null }),
   ],
 });

@@ -9,6 +9,7 @@ import { bandLabel } from '../../state/selectors';
 import { useDocument } from '../../state/documentStore';
 import { newLevel, openLevel } from './levels';
 import { NetworkFields } from './NetworkFields';
+import { OwnDomainFields } from './OwnDomainFields';
 
 const TEXTS = [
   { field: 'facility', title: 'Describe the facility', placeholder: 'what the building is, and what it is used for' },
@@ -38,6 +39,7 @@ export function BriefPanel({ project }: { project: Project }) {
         />
       ))}
       <ProjectRules project={project} />
+      {project.domain === 'own' && project.ownDomain !== null && <OwnDomainFields domain={project.ownDomain} />}
       <SelectField
         label="units"
         value={project.units}

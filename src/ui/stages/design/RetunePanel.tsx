@@ -3,7 +3,7 @@ import Button from '@mui/material/Button';
 import LinearProgress from '@mui/material/LinearProgress';
 import { useEffect, useState } from 'react';
 import { edit } from '@/core/design/commands';
-import type { Project } from '@/core/design/design';
+import { domainOf, type Project } from '@/core/design/design';
 import { LIMITS } from '@/core/design/limits';
 import { DEFAULT_RULES, type PlanRules } from '@/core/planning/problem';
 import { BANDS, WIDTHS_MHZ, type Band, type WidthMhz } from '@/core/radio/band';
@@ -28,12 +28,12 @@ export function RetunePanel({ project, bands, samples }: { project: Project; ban
   const [chosen, setChosen] = useState<ReadonlySet<Band>>(new Set(saved?.bands.filter((band) => bands.has(band)) ?? [inView]));
   const [rules, setRules] = useState<PlanRules>(() => {
     const { bands: _bands, ...kept } = saved ?? { bands: [], thresholdDbm: threshold };
-    return { ...DEFAULT_RULES, ...kept, domain: project.domain };
+    return { ...DEFAULT_RULES, ...kept, domain: domainOf(project) };
   });
   const { state, start, stop, cancel } = useRetune(samples);
   const compute = (round: boolean) => {
     if (place !== null) keepRules(place.variant.id, [...chosen], rules);
-    void start([...chosen], { ...rules, domain: project.domain, leastServiceDbm: useSession.getState().ignoreBelowDbm }, round);
+    void start([...chosen], { ...rules, domain: domainOf(project), leastServiceDbm: useSession.getState().ignoreBelowDbm }, round);
   };
   const change = (fields: Partial<PlanRules>) => setRules((was) => ({ ...was, ...fields }));
   const toggleWidth = (band: Band, widthMhz: WidthMhz, on: boolean) =>
@@ -62,13 +62,13 @@ export function RetunePanel({ project, bands, samples }: { project: Project; ban
           <div key={band}>
             <h3>{bandLabel(band)}</h3>
             <BandSheet
-              domain={project.domain}
+              domain={domainOf(project)}
               band={band}
               channels={rules.channels[band]}
               ours={ours}
               onChange={(channels) => change({ channels: { ...rules.channels, [band]: channels } })}
             />
-            {allowedWidths(project.domain, band).map((w) => (
+            {allowedWidths(domainOf(project), band).map((w) => (
               <CheckField key={w} label={`${w} MHz`} checked={rules.widthsMhz[band].includes(w)} onCommit={(on) => toggleWidth(band, w, on)} />
             ))}
           </div>

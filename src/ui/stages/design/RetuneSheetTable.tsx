@@ -7,7 +7,7 @@ import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
 import TableSortLabel from '@mui/material/TableSortLabel';
 import { useMemo, useState } from 'react';
-import { modelsOf, projectOf } from '@/core/design/design';
+import { domainOf, modelsOf, projectOf } from '@/core/design/design';
 import { lawProblem, lawWords, type SetRadio } from '@/core/radio/law';
 import type { BandResult, Load, SheetRow } from '@/core/planning/retune';
 import { BreachMark } from '../../kit/BreachMark';
@@ -159,8 +159,8 @@ function Row({ row, loads, taken, details }: { row: SheetRow; loads: Pick<SheetR
 function Breach({ apId, radio }: { apId: string; radio: SetRadio }) {
   const design = useDocument((s) => s.design);
   const ap = design.accessPoints[apId];
-  const domain = projectOf(design)?.domain;
-  const problem = ap === undefined || domain === undefined ? null : lawProblem(domain, modelsOf(design)(ap.modelId), radio);
+  const project = projectOf(design);
+  const problem = ap === undefined || project === undefined ? null : lawProblem(domainOf(project), modelsOf(design)(ap.modelId), radio);
   return problem === null ? null : <BreachMark words={lawWords(problem)} />;
 }
 

@@ -1,4 +1,5 @@
 'use client';
+import { domainOf } from '@/core/design/design';
 import { useModels } from '../../../state/useModels';
 import Button from '@mui/material/Button';
 import LinearProgress from '@mui/material/LinearProgress';
@@ -31,7 +32,7 @@ import {
 /** Where access points should hang: what is asked, how far it has come, and how good it is. */
 export function ProposePanel({ place }: { place: Place }) {
   const design = useDocument((s) => s.design);
-  const { domain } = place.project;
+  const domain = domainOf(place.project);
   const [modelId, setModelId] = useState(useSession.getState().modelId);
   const { all, models } = useModels();
   const model = models(modelId);

@@ -1,4 +1,4 @@
-import { clientTypesOf, modelsOf } from '@/core/design/design';
+import { domainOf, clientTypesOf, modelsOf } from '@/core/design/design';
 import { v7 as uuid } from 'uuid';
 import { create } from 'zustand';
 import { defaultRadios, hangAll } from '@/core/design/commands';
@@ -139,7 +139,7 @@ export async function countHowMany(asked: Asked): Promise<void> {
         {
           scene,
           band,
-          candidates: placedAt(floor, spots, model, usualPowerDbm(place.project.domain, model, band)),
+          candidates: placedAt(floor, spots, model, usualPowerDbm(domainOf(place.project), model, band)),
           standing: [],
           groups: [wholeFloor(design, floor, scene, levelDbm, TABLE_SHARE)],
           seed: 1,
