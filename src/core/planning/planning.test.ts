@@ -323,6 +323,18 @@ describe('retune', () => {
     expect(sheet.rows[2]!.after).toEqual(locked[2]!.before);
     expect(sheet.rows.filter((row, r) => r !== 2 && row.after.channel === 36)).toHaveLength(0);
   });
+  test('who must go on sharing is said, the most first, and their parts add up to the figure', () => {
+    const one = sheetOf(crowded, { channels: { ...rules.channels, '5': [36] }, widthsMhz: { ...rules.widthsMhz, '5': [20] }, planPower: false });
+    const { stillSharing, contentionAfter } = one.bands[0]!;
+    expect(stillSharing.length).toBeGreaterThan(3);
+    expect(stillSharing.reduce((sum, { radios }) => sum + radios, 0)).toBeCloseTo(contentionAfter, 9);
+    expect(stillSharing.map(({ radios }) => radios)).toEqual(stillSharing.map(({ radios }) => radios).sort((a, b) => b - a));
+    // Of five in a line the neighbours share most, and none with itself.
+    const place = new Map(crowded.map(({ name }, r) => [name, r]));
+    expect(Math.abs(place.get(stillSharing[0]!.one)! - place.get(stillSharing[0]!.other)!)).toBe(1);
+    expect(stillSharing.every(({ one: a, other }) => a !== other)).toBe(true);
+    expect(sheetOf(crowded).bands[0]!.stillSharing).toEqual([]);
+  });
   test('what is settled is kept, the rest is planned round it, and today’s figures stay today’s', () => {
     const first = sheetOf(crowded);
     const settled = { ...crowded[1]!.before, channel: 48, txPowerDbm: 7 };

@@ -60,7 +60,12 @@ export type BandResult = Readonly<{
   coverageBefore: number;
   coverageAfter: number;
   requiredShare: number;
+  /** Who still shares airtime with whom, the most first, each pair's part of `contentionAfter`. */
+  stillSharing: readonly SharingPair[];
 }>;
+
+/** Two radios that share airtime, and their part of the mean number of radios that share: of both cells, over the area served. */
+export type SharingPair = Readonly<{ one: string; other: string; radios: number }>;
 
 /** `stopped`: somebody ended the search; this is the best it had. Bands that it had not begun are not in it. */
 export type RetuneSheet = Readonly<{ rows: readonly SheetRow[]; bands: readonly BandResult[]; stopped: boolean }>;
@@ -118,6 +123,18 @@ const figuresOf = (radios: readonly PlanRadio[], settings: readonly Setting[], r
 export function meanContention(exposure: Exposure): number {
   const served = total(exposure.served);
   return served > 0 ? total(takenFrom(exposure, exposure.airtime)) / served : 0;
+}
+
+/** The pairs that share airtime, the most first; their parts add up to `meanContention`. */
+function sharingPairs(radios: readonly PlanRadio[], { n, airtime, served }: Exposure): SharingPair[] {
+  const area = total(served);
+  const pairs: SharingPair[] = [];
+  for (let i = 0; i < n; i++)
+    for (let j = 0; j < i; j++) {
+      const shared = airtime[i * n + j]! + airtime[j * n + i]!;
+      if (shared > 0) pairs.push({ one: radios[j]!.name, other: radios[i]!.name, radios: shared / area });
+    }
+  return pairs.sort((a, b) => b.radios - a.radios);
 }
 
 type Search = { settings: Setting[]; choice: Int32Array; cost: number; objective: number };
@@ -244,6 +261,7 @@ function* retuneBand(
       coverageBefore: figuresBefore.covered,
       coverageAfter: figuresAfter.covered,
       requiredShare: Math.min(rules.coverageShare, figuresBefore.covered),
+      stillSharing: sharingPairs(radios, figuresAfter),
     },
   };
 }

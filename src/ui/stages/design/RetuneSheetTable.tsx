@@ -9,7 +9,7 @@ import TableSortLabel from '@mui/material/TableSortLabel';
 import { useMemo, useState } from 'react';
 import { domainOf, modelsOf, projectOf } from '@/core/design/design';
 import { lawProblem, lawWords, type SetRadio } from '@/core/radio/law';
-import type { BandResult, Load, SheetRow } from '@/core/planning/retune';
+import type { BandResult, Load, SharingPair, SheetRow } from '@/core/planning/retune';
 import { BreachMark } from '../../kit/BreachMark';
 import { Choice } from '../../kit/Choice';
 import { percent, settingText, signed } from '../../state/format';
@@ -68,6 +68,12 @@ export function RetuneSheetTable({ sheet }: { sheet: ShownSheet }) {
         {(sheet.rest ?? sheet).bands.map((band) => (
           <Summary key={band.band} band={band} details={details} />
         ))}
+        {(sheet.rest ?? sheet).bands.map(
+          ({ band, stillSharing }) =>
+            stillSharing.some(isWorthSaying) && (
+              <span key={`still ${band}`}>{`${BAND_MARK[band]} still sharing airtime: ${stillWords(stillSharing)}`}</span>
+            ),
+        )}
         {sheet.left.length > 0 && (
           <span role="status">
             {sheet.rest === null
@@ -121,6 +127,17 @@ export function RetuneSheetTable({ sheet }: { sheet: ShownSheet }) {
       </Table>
     </div>
   );
+}
+
+/** Less than this is nothing on the sheet. */
+const isWorthSaying = ({ radios }: SharingPair): boolean => radios >= 0.005;
+const NAMED_PAIRS = 4;
+
+/** The pairs that go on sharing, the most first, with their part of the mean. */
+function stillWords(pairs: readonly SharingPair[]): string {
+  const said = pairs.filter(isWorthSaying);
+  const named = said.slice(0, NAMED_PAIRS).map(({ one, other, radios }) => `${one} with ${other} ${radios.toFixed(2)}`);
+  return `${named.join(', ')}${said.length > NAMED_PAIRS ? ` and ${said.length - NAMED_PAIRS} pairs more` : ''}`;
 }
 
 /** One radio. `loads`: what it has to bear with what is ticked. */
