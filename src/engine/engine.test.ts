@@ -15,6 +15,7 @@ import { applyChanges } from '@/core/design/step';
 import { colourDistance, touchingOf } from '@/core/fields/tints';
 import { maskOf } from '@/core/geometry/grid';
 import { FieldCache } from './fieldCache';
+import { antennasOf } from './derived';
 import { HANDLERS } from './handlers';
 import { jobsOf } from './jobs';
 import { PALETTE, aps, design, finish, floor, lensCall, lensResult } from './museum.testing';
@@ -30,6 +31,19 @@ const direct = {
     return (HANDLERS[name] as (p: never) => unknown)(given) as never;
   },
 };
+
+test('a model that is edited has other fields under the same id; one that is a copy has the same antennas, also after a message', () => {
+  const scene = floorScene(design, floor);
+  const { modelId, ...ap } = aps[0]!;
+  const model = modelOf(modelId);
+  const louder = { ...model, radios: model.radios.map((radio) => ({ ...radio, antenna: { ...radio.antenna, peakDbi: radio.antenna.peakDbi + 3 } })) };
+  const field = (of: typeof model) =>
+    (HANDLERS.lossField({ scene, model: of, pose: poseOf(design, { ...ap, modelId }) }) as Result<'lossField'>).lossDb[1]!;
+  const [usual, strong] = [field(model), field(louder)];
+  for (let i = 0; i < usual.length; i += 501) expect(usual[i]! - strong[i]!).toBeCloseTo(3, 3);
+  expect(antennasOf(structuredClone(model))).toBe(antennasOf(model));
+  expect(antennasOf(louder)).not.toBe(antennasOf(model));
+});
 
 describe('scene and cache', () => {
   test('channel and power compute no rays; moving one access point computes that one', async () => {

@@ -3,9 +3,19 @@ import { museum } from '@demo/museum';
 import { readAntenna, readEquipment, writeAntenna, writeEquipment } from '@/contract/equipmentFile';
 import { modelKey, modelOf, radioModelOf } from '../radio/catalogue';
 import { CLIENT_TYPES } from '../radio/clientTypes';
-import { editRadios } from './commands';
+import { editRadios, remove } from './commands';
 import { allClientTypes, allModels, clientTypesOf, expectedClients, modelsOf, variantsOf } from './design';
-import { addClientType, addModel, editClientType, editModel, removeClientType, removeModel, takeIn, usesOfModel } from './equipmentCommands';
+import {
+  addClientType,
+  addModel,
+  editClientType,
+  editModel,
+  removeClientType,
+  removeModel,
+  removeWhole,
+  takeIn,
+  usesOfModel,
+} from './equipmentCommands';
 import { breachesOf } from './lawful';
 import { brokenReferences, factsOf, questionsOf } from './references';
 import { KINDS, type Design } from './registry';
@@ -64,6 +74,18 @@ describe('access point models of the project', () => {
     expect(after.accessPoints[ap.id]!.modelId).toBe('dunlin-c2');
     expect(broken(hung, changes)).toEqual([]);
     expect(breachesOf('UK', changes, modelsOf(hung))).toEqual([]);
+  });
+  test('deleted by key it goes as by its own button, also several at once', () => {
+    const two = applyChanges(hung, addModel(hung, 'second', 'heron-c4'));
+    expect(applyChanges(two, removeWhole(two, 'apModels', ['mine', 'second']))).toEqual(applyChanges(hung, removeModel(hung, 'mine')));
+    const own = applyChanges(bare, addClientType(bare, 'cart', 'scanner'));
+    expect(applyChanges(own, removeWhole(own, 'clientTypes', ['cart']))).toEqual(bare);
+    // Both change the list of those expected: one change of it, from what it was to what it is.
+    const types = applyChanges(own, addClientType(own, 'second', 'phone'));
+    const changes = removeWhole(types, 'clientTypes', ['cart', 'second']);
+    expect(applyChanges(types, changes)).toEqual(bare);
+    expect(changes.filter(({ table }) => table === 'project')).toHaveLength(1);
+    expect(removeWhole(hung, 'accessPoints', [ap.id])).toEqual(remove(hung, 'accessPoints', [ap.id]));
   });
   test('what is set is judged by the model as it is, or as the same step makes it', () => {
     const louder = {

@@ -1,6 +1,6 @@
 import type { ApModel } from '../radio/catalogue';
 import { changeModel, edit, existing, remove } from './commands';
-import { clientTypesOf, modelsOf, projectOf, PROJECT_ID, type ClientTypeRecord, type Design } from './design';
+import { clientTypesOf, modelsOf, projectOf, PROJECT_ID, type ClientTypeRecord, type Design, type Table } from './design';
 import { MODEL_CATALOGUE } from './kinds/kind';
 import { LIMITS } from './limits';
 import { applyChanges, change, type Change } from './step';
@@ -73,6 +73,13 @@ export function removeClientType(design: Design, id: string): Change[] {
     ...remove(design, 'clientTypes', [id]),
     ...(clientTypes.includes(id) ? edit(design, 'project', PROJECT_ID, { clientTypes: clientTypes.filter((other) => other !== id) }) : []),
   ];
+}
+
+/** Deletes records of a table as their own forms do. @throws UpperRoomError RECORD_UNKNOWN, LAST_OF_KIND */
+export function removeWhole(design: Design, table: Table, ids: readonly string[]): Change[] {
+  const one = table === 'apModels' ? removeModel : table === 'clientTypes' ? removeClientType : null;
+  if (one === null) return remove(design, table, ids);
+  return ids.reduce<Change[]>((changes, id) => then(design, changes, (after) => one(after, id)), []);
 }
 
 /** Equipment as a file holds it. */

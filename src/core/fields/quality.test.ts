@@ -95,6 +95,8 @@ describe('noise, SINR and interference, by hand', () => {
     // Noise -93 dBm, SNR 33 dB; 98.7 % of -70 dBm inside the channel rise it by 22.96 dB.
     expect(noiseDbm('5', 20, 7)).toBeCloseTo(-93, 1);
     expect(of(arriving(36, [-60]), arriving(36, [-70]))).toBeCloseTo((100 * 22.96) / 33, 0);
+    // As strong as the noise it doubles it, but for the 1.3 % outside: 2.98 dB of 33.
+    expect(of(arriving(36, [-60]), arriving(36, [-93]))).toBeCloseTo((100 * 2.98) / 33, 1);
     // As loud as the one that serves: the SINR is a little below 0 dB.
     expect(of(arriving(36, [-60]), arriving(36, [-60.001]))).toBeGreaterThan(99);
     expect(of(arriving(36, [-60]), arriving(36, [-60.001]))).toBeLessThanOrEqual(100);

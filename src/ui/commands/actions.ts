@@ -1,5 +1,6 @@
 import { v7 as uuid } from 'uuid';
 import { addAccessPoint, duplicateAccessPoints, edit, remove } from '@/core/design/commands';
+import { removeWhole } from '@/core/design/equipmentCommands';
 import { addWall } from '@/core/design/wallCommands';
 import { PROJECT_ID, onFloor, projectOf, variantsOf } from '@/core/design/design';
 import { duplicateVariant } from '@/core/design/variantCommands';
@@ -237,7 +238,7 @@ export const ACTIONS: readonly Action[] = [
       const ids = selection.ids.filter((id) => Object.hasOwn(doc().design[selection.table], id));
       if (ids.length === 0) return;
       if (selection.table === 'accessPoints' && stage !== 'design') return;
-      doc().run(`Delete ${ids.length === 1 ? '1 thing' : `${ids.length} things`}`, (design) => remove(design, selection.table, ids));
+      doc().run(`Delete ${ids.length === 1 ? '1 thing' : `${ids.length} things`}`, (design) => removeWhole(design, selection.table, ids));
       set({ selection: null });
     },
   },
