@@ -29,7 +29,14 @@ export { STAGES, hasMap, type Selection, type Stage, type View };
  * `rowKey`, and what comes of the rest, null while nothing is left out or it is being worked out.
  */
 export type ShownSheet = RetuneSheet &
-  Readonly<{ floorId: string; rules: PlanRules; outside: readonly HeardOutside[]; left: readonly string[]; rest: RetuneSheet | null }>;
+  Readonly<{
+    floorId: string;
+    variantId: string;
+    rules: PlanRules;
+    outside: readonly HeardOutside[];
+    left: readonly string[];
+    rest: RetuneSheet | null;
+  }>;
 
 export type Session = {
   stage: Stage;

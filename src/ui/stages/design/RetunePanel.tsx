@@ -2,7 +2,6 @@
 import Button from '@mui/material/Button';
 import LinearProgress from '@mui/material/LinearProgress';
 import { useEffect, useState } from 'react';
-import { edit } from '@/core/design/commands';
 import { domainOf, type Project } from '@/core/design/design';
 import { LIMITS } from '@/core/design/limits';
 import { DEFAULT_RULES, type PlanRules } from '@/core/planning/problem';
@@ -11,7 +10,6 @@ import { allowedWidths } from '@/core/radio/regulation';
 import type { Sample } from '@/core/survey/sample';
 import { CheckField, NumberField } from '../../inspector/fields';
 import { bandLabel, usePlace } from '../../state/selectors';
-import { useDocument } from '../../state/documentStore';
 import { useSession } from '../../state/sessionStore';
 import { BandSheet } from './BandSheet';
 import { applySheet, discardSheet, previewSheet, useRetune } from './useRetune';
@@ -31,10 +29,8 @@ export function RetunePanel({ project, bands, samples }: { project: Project; ban
     return { ...DEFAULT_RULES, ...kept, domain: domainOf(project) };
   });
   const { state, start, stop, cancel } = useRetune(samples);
-  const compute = (round: boolean) => {
-    if (place !== null) keepRules(place.variant.id, [...chosen], rules);
+  const compute = (round: boolean) =>
     void start([...chosen], { ...rules, domain: domainOf(project), leastServiceDbm: useSession.getState().ignoreBelowDbm }, round);
-  };
   const change = (fields: Partial<PlanRules>) => setRules((was) => ({ ...was, ...fields }));
   const toggleWidth = (band: Band, widthMhz: WidthMhz, on: boolean) =>
     change({ widthsMhz: { ...rules.widthsMhz, [band]: WIDTHS_MHZ.filter((w) => (w === widthMhz ? on : rules.widthsMhz[band].includes(w))) } });
@@ -199,13 +195,6 @@ export function RetunePanel({ project, bands, samples }: { project: Project; ban
       </div>
     </div>
   );
-}
-
-/** Keeps the rules with the variant, where they are others than before. */
-function keepRules(variantId: string, bands: readonly Band[], { domain: _d, leastServiceDbm: _l, widthCost: _w, ...rules }: PlanRules): void {
-  const { design, run } = useDocument.getState();
-  const same = edit(design, 'variants', variantId, { retune: { bands, ...rules } }).length === 0;
-  if (!same) run('Rules of the retune', (now) => edit(now, 'variants', variantId, { retune: { bands, ...rules } }));
 }
 
 function Running({ startedAt, progress }: { startedAt: number; progress: string }) {

@@ -1,5 +1,5 @@
 import { useCallback, useRef, useState } from 'react';
-import { applySettings, type RadioSetting } from '@/core/design/commands';
+import { applySettings, edit, type RadioSetting } from '@/core/design/commands';
 import { clientTypesOf, modelsOf } from '@/core/design/design';
 import { UpperRoomError } from '@/core/errors';
 import type { PlanRules, Setting } from '@/core/planning/problem';
@@ -106,7 +106,7 @@ export function useRetune(samples: readonly Sample[]) {
         // Radios of other floors were counted and not planned: they have no line.
         const own = new Set(place.aps.map(({ id }) => id));
         const rows = sheet.rows.filter(({ apId }) => own.has(apId));
-        const fresh: ShownSheet = { ...sheet, rows, floorId: place.floor.id, rules, outside, left: [], rest: null };
+        const fresh: ShownSheet = { ...sheet, rows, floorId: place.floor.id, variantId: place.variant.id, rules, outside, left: [], rest: null };
         useSession.getState().set({
           sheet: fresh,
           preview: previewOf(fresh),
@@ -169,7 +169,7 @@ async function weigh(sheet: ShownSheet): Promise<void> {
   }
 }
 
-/** Applies the ticked rows of the sheet in view as one step. */
+/** Applies the ticked rows of the sheet in view as one step, which keeps its rules too. */
 export function applySheet(): void {
   const { sheet, set } = useSession.getState();
   if (sheet === null) return;
@@ -177,12 +177,16 @@ export function applySheet(): void {
   set({ preview: null, sheet: null, evidence: 'radios', retuneOpen: false });
   const bands = sheet.bands.map((band) => band.band).join(', ');
   const part = sheet.left.length === 0 ? '' : `, ${takenOf(sheet).length} of ${sheet.rows.length} radios`;
-  run(`Retune ${bands} GHz${part}`, (design) =>
-    applySettings(
+  const { domain: _domain, leastServiceDbm: _least, widthCost: _cost, ...rules } = sheet.rules;
+  const retune = { bands: sheet.bands.map(({ band }) => band), ...rules };
+  run(`Retune ${bands} GHz${part}`, (design) => [
+    ...applySettings(
       design,
       settingsOf(sheet).filter((setting) => Object.hasOwn(design.accessPoints, setting.apId)),
     ),
-  );
+    // The rules that it was made under stay with the variant, for the next time.
+    ...(Object.hasOwn(design.variants, sheet.variantId) ? edit(design, 'variants', sheet.variantId, { retune }) : []),
+  ]);
 }
 
 export const discardSheet = (): void => useSession.getState().set({ preview: null, sheet: null, evidence: 'radios' });
