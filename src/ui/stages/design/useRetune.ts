@@ -14,7 +14,7 @@ import { floorScene, poseOf, sceneOf } from '@/engine/scene';
 import { useDocument } from '../../state/documentStore';
 import { wordsOf } from '../../state/notices';
 import { placeNow, type Place } from '../../state/selectors';
-import { useSession, type ShownSheet } from '../../state/sessionStore';
+import { showFloor, useSession, type ShownSheet } from '../../state/sessionStore';
 import { fieldCache } from '../../state/useLens';
 
 export type RetuneRun =
@@ -78,6 +78,9 @@ export function useRetune(samples: readonly Sample[]) {
   /** `round`: plans round the rows that are ticked on the sheet, and keeps them. */
   const start = useCallback(
     async (bands: readonly Band[], rules: PlanRules, round: boolean) => {
+      const { sheet: shown } = useSession.getState();
+      // What is planned round a sheet is planned on the sheet's floor.
+      if (round && shown !== null) toSheet(shown);
       const place = placeNow();
       if (place === null) return;
       stopper.current?.abort();
@@ -85,7 +88,6 @@ export function useRetune(samples: readonly Sample[]) {
       const controller = new AbortController();
       stopper.current = controller;
       ender.current = new AbortController();
-      const { sheet: shown } = useSession.getState();
       const kept = new Map(round && shown !== null ? takenOf(shown).map((row) => [rowKey(row), row.after]) : []);
       setState({ phase: 'running', progress: null, startedAt: performance.now(), stopping: false });
       useSession.getState().set({ preview: null, sheet: null });
@@ -138,12 +140,18 @@ export function useRetune(samples: readonly Sample[]) {
   return { state, start, stop, cancel };
 }
 
+/** Shows the floor that a sheet is about, where another is in view. */
+function toSheet({ floorId }: ShownSheet): void {
+  if (placeNow()?.floor.id !== floorId) showFloor(floorId);
+}
+
 /** Ticks rows of the sheet, or leaves them out; what comes of those that are ticked alone is worked out anew. */
 export function tickRows(keys: readonly string[], taken: boolean): void {
   const { sheet, preview, set } = useSession.getState();
   if (sheet === null) return;
   const others = sheet.left.filter((key) => !keys.includes(key));
   const next: ShownSheet = { ...sheet, left: taken ? others : [...others, ...keys], rest: null };
+  toSheet(next);
   set({ sheet: next, ...(preview?.kind === 'retune' ? { preview: previewOf(next) } : {}) });
   void weigh(next);
 }
