@@ -93,6 +93,10 @@ test('a model of one’s own: its limits hold what hangs, its antenna comes from
     'the level with the antenna',
   );
 
+  // The next ones are to be of it too.
+  await (await byRole(driver, 'button', /^AP/)).click();
+  await chooseIn(driver, 'Model to hang', /^Lapwing$/);
+
   await driver.navigate().refresh();
   await (await byRole(driver, 'tab', 'Brief', 40_000)).click();
   await (await byRole(driver, 'tab', 'Access point models')).click();
@@ -113,6 +117,16 @@ test('a model of one’s own: its limits hold what hangs, its antenna comes from
   await (await byRole(driver, 'button', /^Delete, its access points become/)).click();
   await saved(driver);
   expect((await design()).accessPoints[ap.id]!.modelId).toBe('dunlin-c2');
+  // Nor is anything hung of a model that is gone.
+  const known = new Set(Object.keys((await design()).accessPoints));
+  await (await byRole(driver, 'tab', 'Design')).click();
+  await (await byRole(driver, 'button', /^AP/)).click();
+  await clickPlan(driver, 40, 32);
+  await saved(driver);
+  expect(Object.values((await design()).accessPoints).flatMap(({ id, modelId }) => (known.has(id) ? [] : [modelId]))).toEqual(['dunlin-c2']);
+  await driver.findElement(By.css('body')).sendKeys(Key.chord(Key.CONTROL, 'z'));
+  await (await byRole(driver, 'tab', 'Brief')).click();
+  await (await byRole(driver, 'tab', 'Access point models')).click();
   await driver.findElement(By.css('input[aria-label="Equipment file"]')).sendKeys(file('own.json', text!));
   await eventually(driver, design, ({ apModels }) => Object.values(apModels).some(({ name }) => name === 'Lapwing'), 'the model back');
 });

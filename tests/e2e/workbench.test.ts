@@ -405,6 +405,9 @@ test('no view has a serious accessibility fault, a target that is hard to hit, o
   await byRole(driver, 'textbox', 'noise figure');
   await faults('a client of one’s own');
   await (await byRole(driver, 'tab', 'Design')).click();
+  // A lens of kinds and back: the scale is measured anew, for the sheet leaves it little room.
+  await toLens(driver, 'Serving AP');
+  await toLens(driver, 'Signal');
   await driver.findElement(By.css('body')).sendKeys('r');
   await (await byRole(driver, 'button', 'Compute')).click();
   await byRole(driver, 'button', 'Apply', 60_000);

@@ -1,7 +1,7 @@
 import { materialOf, type Material, type MaterialLookup } from '../building/material';
 import { CLIENT_TYPES, COMMON_TYPE, type ClientType } from '../radio/clientTypes';
 import { AP_MODELS, modelOf, type ApModel, type ModelLookup } from '../radio/catalogue';
-import { MATERIAL_CATALOGUE, MODEL_CATALOGUE } from './kinds/kind';
+import { MATERIAL_CATALOGUE, MODEL_CATALOGUE, type Catalogue } from './kinds/kind';
 import { PROJECT_ID } from './kinds/project';
 import type { radioSchema } from './kinds/accessPoint';
 import type { Design, RecordOf, Table } from './registry';
@@ -91,8 +91,7 @@ export const floorsOf = (design: Design): Floor[] => Object.values(design.floors
 export const variantsOf = (design: Design): Variant[] => Object.values(design.variants).sort((a, b) => a.order - b.order || (a.id < b.id ? -1 : 1));
 
 /** Service levels by name. */
-export const levelsOf = (design: Pick<Design, 'serviceLevels'>): ServiceLevel[] =>
-  Object.values(design.serviceLevels).sort((a, b) => a.name.localeCompare(b.name, 'en', { numeric: true }) || (a.id < b.id ? -1 : 1));
+export const levelsOf = (design: Pick<Design, 'serviceLevels'>): ServiceLevel[] => Object.values(design.serviceLevels).sort(byName);
 
 /** References of one drawing, in order of id. */
 export const referencesOf = (design: Pick<Design, 'references'>, drawingId: string): Reference[] =>
@@ -100,38 +99,42 @@ export const referencesOf = (design: Pick<Design, 'references'>, drawingId: stri
     .filter((reference) => reference.drawingId === drawingId)
     .sort((a, b) => (a.id < b.id ? -1 : 1));
 
-/**
- * Materials by their ids: the project's own and the catalogue's. One that another window deleted a moment ago, or that could not be read, is
- * taken as what walls are of when their material goes, and its name says so: no wall takes the page down.
- */
-export const materialsOf =
-  ({ materials }: Pick<Design, 'materials'>): MaterialLookup =>
-  (materialId) => {
-    if (Object.hasOwn(materials, materialId)) return materials[materialId]!;
-    return MATERIAL_CATALOGUE.ids.has(materialId) ? materialOf(materialId) : missing(materialId);
-  };
+type Named = Readonly<{ id: string; name: string }>;
+
+/** In the order in which a person reads names. */
+const byName = (a: Named, b: Named): number => a.name.localeCompare(b.name, 'en', { numeric: true }) || (a.id < b.id ? -1 : 1);
 
 /**
- * Access point models by their ids: the project's own and the catalogue's. One that is gone is taken as the catalogue's first, and its name says so, as with
- * materials.
+ * The way from an id to a record of the project's own or to what the catalogue has. One that another window deleted a moment ago, or that could not be
+ * read, is taken as what stands in for it, and its name says so: nothing that names it takes the page down.
  */
-export const modelsOf =
-  ({ apModels }: Pick<Design, 'apModels'>): ModelLookup =>
-  (modelId) => {
-    if (Object.hasOwn(apModels, modelId)) return apModels[modelId]!;
-    return MODEL_CATALOGUE.ids.has(modelId) ? modelOf(modelId) : missingModel(modelId);
+function lookup<R extends Named>(word: string, { ids, instead }: Catalogue & { instead: string }, ofCatalogue: (id: string) => R) {
+  const standIns = new Map<string, R>();
+  const missing = (id: string): R => {
+    const known = standIns.get(id) ?? { ...ofCatalogue(instead), id, name: `${word} that is gone, taken as ${ofCatalogue(instead).name}` };
+    standIns.set(id, known);
+    return known;
   };
+  return (own: Readonly<Record<string, R>>) =>
+    (id: string): R =>
+      Object.hasOwn(own, id) ? own[id]! : ids.has(id) ? ofCatalogue(id) : missing(id);
+}
+const materialLookup = lookup<Material>('Material', MATERIAL_CATALOGUE, materialOf);
+const modelLookup = lookup<ApModel>('Model', MODEL_CATALOGUE, modelOf);
+
+/** Materials by their ids; what is gone is taken as what walls are of when their material goes. */
+export const materialsOf = ({ materials }: Pick<Design, 'materials'>): MaterialLookup => materialLookup(materials);
+
+/** Access point models by their ids; what is gone is taken as the catalogue's first. */
+export const modelsOf = ({ apModels }: Pick<Design, 'apModels'>): ModelLookup => modelLookup(apModels);
 
 /** All models that an access point may be of: the catalogue's, then the project's own by name. */
-export const allModels = ({ apModels }: Pick<Design, 'apModels'>): ApModel[] => [
-  ...AP_MODELS,
-  ...Object.values(apModels).sort((a, b) => a.name.localeCompare(b.name, 'en', { numeric: true }) || (a.id < b.id ? -1 : 1)),
-];
+export const allModels = ({ apModels }: Pick<Design, 'apModels'>): ApModel[] => [...AP_MODELS, ...Object.values(apModels).sort(byName)];
 
 /** All client types there are, the catalogue's first, then the project's own by name. */
 export const allClientTypes = ({ clientTypes }: Pick<Design, 'clientTypes'>): ClientType[] => [
   ...CLIENT_TYPES,
-  ...Object.values(clientTypes).sort((a, b) => a.name.localeCompare(b.name, 'en', { numeric: true }) || (a.id < b.id ? -1 : 1)),
+  ...Object.values(clientTypes).sort(byName),
 ];
 
 /** Client types by their ids; the common one for an id that is none, as it may stand in a browser's storage. */
@@ -143,26 +146,6 @@ export const clientTypesOf =
 /** Those that are expected, in the order of the list. */
 export const expectedClients = (design: Pick<Design, 'clientTypes' | 'project'>): ClientType[] =>
   allClientTypes(design).filter(({ id }) => design.project[PROJECT_ID]?.clientTypes.includes(id));
-
-const modelStandIns = new Map<string, ApModel>();
-function missingModel(modelId: string): ApModel {
-  const known = modelStandIns.get(modelId);
-  if (known !== undefined) return known;
-  const instead = modelOf(MODEL_CATALOGUE.instead);
-  const standIn = { ...instead, id: modelId, name: `Model that is gone, taken as ${instead.name}` };
-  modelStandIns.set(modelId, standIn);
-  return standIn;
-}
-
-const standIns = new Map<string, Material>();
-function missing(materialId: string): Material {
-  const known = standIns.get(materialId);
-  if (known !== undefined) return known;
-  const instead = materialOf(MATERIAL_CATALOGUE.instead);
-  const standIn = { ...instead, id: materialId, name: `Material that is gone, taken as ${instead.name.toLowerCase()}` };
-  standIns.set(materialId, standIn);
-  return standIn;
-}
 
 /** What is owed in a zone; null where nobody has said. */
 export const serviceLevelOf = ({ serviceLevels }: Pick<Design, 'serviceLevels'>, { serviceLevelId }: Zone): ServiceLevel | null =>

@@ -42,6 +42,13 @@ describe('access point models of the project', () => {
     ).toBe('mine');
     const again = applyChanges(withOwn, addModel(withOwn, 'second', ap.modelId));
     expect(again.apModels.second!.name).toBe(`${like.name}, own 2`);
+    // Listed as people count: 2 before 10.
+    const many = Array.from({ length: 10 }, (_, i) => i).reduce((on, i) => applyChanges(on, addModel(on, `m${i}`, ap.modelId)), bare);
+    expect(
+      allModels(many)
+        .slice(-10)
+        .map(({ name }) => Number(/\d+$/.exec(name)?.[0] ?? 1)),
+    ).toEqual([1, 2, 3, 4, 5, 6, 7, 8, 9, 10]);
   });
   test('one that is gone is taken as what stands in, and says so; names of objects are no models', () => {
     expect(modelsOf(bare)('nowhere')).toMatchObject({ id: 'nowhere', name: expect.stringMatching(/^Model that is gone, taken as /) });

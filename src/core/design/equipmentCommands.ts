@@ -2,21 +2,11 @@ import type { ApModel } from '../radio/catalogue';
 import { changeModel, edit, existing, remove } from './commands';
 import { clientTypesOf, modelsOf, projectOf, PROJECT_ID, type ClientTypeRecord, type Design, type Table } from './design';
 import { MODEL_CATALOGUE } from './kinds/kind';
-import { LIMITS } from './limits';
+import { freeName } from './names';
 import { applyChanges, change, type Change } from './step';
 
-/** A name that none of these has: the wish, else with the first free number. */
-function freeName(wish: string, taken: Iterable<{ name: string }>): string {
-  const names = new Set([...taken].map(({ name }) => name));
-  for (let n = 1; ; n++) {
-    const mark = n === 1 ? '' : ` ${n}`;
-    const name = `${wish.slice(0, LIMITS.nameLength - mark.length)}${mark}`;
-    if (!names.has(name)) return name;
-  }
-}
-
 /** Two commands after each other as one step: the second sees what the first did, and each record changes once. */
-function then(design: Design, first: readonly Change[], second: (after: Design) => readonly Change[]): Change[] {
+function inTurn(design: Design, first: readonly Change[], second: (after: Design) => readonly Change[]): Change[] {
   const later = second(applyChanges(design, first));
   const last = new Map(later.map((one) => [`${one.table}/${one.id}`, one]));
   const merged = first.map((one) => {
@@ -43,13 +33,13 @@ export const usesOfModel = (design: Design, modelId: string): number => hungOf(d
 
 /** Sets fields of a model. The radios of all access points of it are brought within it: bands that went go, new ones come, powers and widths are limited. */
 export const editModel = (design: Design, id: string, fields: Partial<Omit<ApModel, 'id'>>): Change[] =>
-  then(design, edit(design, 'apModels', id, fields), (after) =>
+  inTurn(design, edit(design, 'apModels', id, fields), (after) =>
     fields.radios === undefined && fields.outdoor === undefined ? [] : changeModel(after, hungOf(after, id), id),
   );
 
 /** Deletes a model of the project's own. Access points of it become what stands in, with their radios within that. */
 export const removeModel = (design: Design, id: string): Change[] =>
-  then(design, changeModel(design, hungOf(design, id), MODEL_CATALOGUE.instead), (after) => remove(after, 'apModels', [id]));
+  inTurn(design, changeModel(design, hungOf(design, id), MODEL_CATALOGUE.instead), (after) => remove(after, 'apModels', [id]));
 
 /** A client type of the project's own, like another, and expected at once. */
 export function addClientType(design: Design, id: string, likeId: string): Change[] {
@@ -79,7 +69,7 @@ export function removeClientType(design: Design, id: string): Change[] {
 export function removeWhole(design: Design, table: Table, ids: readonly string[]): Change[] {
   const one = table === 'apModels' ? removeModel : table === 'clientTypes' ? removeClientType : null;
   if (one === null) return remove(design, table, ids);
-  return ids.reduce<Change[]>((changes, id) => then(design, changes, (after) => one(after, id)), []);
+  return ids.reduce<Change[]>((changes, id) => inTurn(design, changes, (after) => one(after, id)), []);
 }
 
 /** Equipment as a file holds it. */

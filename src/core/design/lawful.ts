@@ -1,5 +1,5 @@
 import { UpperRoomError } from '../errors';
-import { lawProblem, lawWords, type LawProblem } from '../radio/law';
+import { lawProblem, lawWords, sameSetting, type LawProblem } from '../radio/law';
 import { modelOf, type ApModel, type ModelLookup } from '../radio/catalogue';
 import type { Domain } from '../radio/regulation';
 import { PROJECT_ID, domainOf, type Radio } from './design';
@@ -7,9 +7,6 @@ import type { Change } from './step';
 
 /** A radio that a change would set against model or law. */
 export type Breach = Readonly<{ apId: string; name: string; radio: Radio; problem: LawProblem }>;
-
-const sameSetting = (a: Radio | undefined, b: Radio): boolean =>
-  a !== undefined && a.on === b.on && a.channel === b.channel && a.widthMhz === b.widthMhz && a.txPowerDbm === b.txPowerDbm;
 
 /**
  * Radios that changes set against model or law. What stood so before and is not touched is no breach: another domain was chosen, or it is
@@ -27,7 +24,7 @@ export function breachesOf(domain: Domain, changes: readonly Change[], models: M
     const { before, after } = change;
     return after.radios.flatMap((radio) => {
       const was = before?.modelId === after.modelId ? before.radios.find(({ band }) => band === radio.band) : undefined;
-      if (sameSetting(was, radio)) return [];
+      if (was !== undefined && sameSetting(was, radio)) return [];
       const problem = lawProblem(ruling, came.get(after.modelId) ?? models(after.modelId), radio);
       return problem === null ? [] : [{ apId: after.id, name: after.name, radio, problem }];
     });

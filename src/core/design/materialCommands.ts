@@ -1,15 +1,13 @@
 import type { Material } from '../building/material';
 import { edit } from './commands';
 import { materialsOf, type Design } from './design';
+import { freeName } from './names';
 import { change, type Change } from './step';
 
 /** A material of the project's own, like another. */
 export function addMaterial(design: Design, id: string, likeId: string): Change[] {
   const like = materialsOf(design)(likeId);
-  const names = new Set(Object.values(design.materials).map(({ name }) => name));
-  let name = `${like.name}, own`;
-  for (let n = 2; names.has(name); n++) name = `${like.name}, own ${n}`;
-  return change('materials', id, null, { ...like, id, name: name.slice(0, 120) });
+  return change('materials', id, null, { ...like, id, name: freeName(`${like.name}, own`, Object.values(design.materials)) });
 }
 
 /** How many walls, openings and slabs are of a material. */

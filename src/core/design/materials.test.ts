@@ -45,7 +45,7 @@ test('a wall whose material is gone for a moment is taken as plasterboard and sa
   const orphaned = { ...walled, materials: {} };
   for (const id of ['mine', 'constructor']) {
     const standIn = materialsOf(orphaned)(id);
-    expect(standIn.name).toMatch(/gone, taken as plasterboard/);
+    expect(standIn.name).toMatch(/gone, taken as Plasterboard/);
     expect(lossDbOf(standIn, '5')).toBe(materialLossDb('plasterboard', '5'));
     expect(materialsOf(orphaned)(id)).toBe(standIn);
   }

@@ -1,5 +1,6 @@
 import { channelLabel, channelOf, isPreferredScanning, occupied20 } from '../radio/channel';
 import { radioModelOf } from '../radio/catalogue';
+import { sameSetting } from '../radio/law';
 import { domainName, ruleFor } from '../radio/regulation';
 import type { Assignment } from './assignment';
 import type { Exposure } from './exposure';
@@ -48,9 +49,6 @@ export const BARRED_WORDS: Readonly<Record<BarredBy, (radio: PlanRadio, rules: P
   dfs: () => 'only channels with radar detection are left: tick “use DFS”.',
   power: () => 'the least power that its model sends is more than limits and headroom leave: lower the headroom.',
 };
-
-const sameSetting = (a: Setting, b: Setting): boolean =>
-  a.on === b.on && a.channel === b.channel && a.widthMhz === b.widthMhz && a.txPowerDbm === b.txPowerDbm;
 
 /** In words, what was done with a radio and the true cause of it. */
 export function whyOf(

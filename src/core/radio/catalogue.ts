@@ -225,12 +225,18 @@ export function modelOf(modelId: string): ApModel {
 export const radioModelOf = ({ radios }: ApModel, band: Band): RadioModel | null => radios.find((radio) => radio.band === band) ?? null;
 
 const keys = new WeakMap<ApModel, string>();
+const kinds = new Map<string, string>();
 
-/** Equal for models that send and hear alike: what fields are remembered by. A model is immutable; one that is edited is another. */
+/**
+ * Short, and equal for models that send and hear alike: what fields are remembered by, of use in this window or worker alone. A model is immutable; one that is
+ * edited is another.
+ */
 export function modelKey(model: ApModel): string {
   const known = keys.get(model);
   if (known !== undefined) return known;
-  const key = JSON.stringify([model.id, model.generation, model.radios]);
+  const content = JSON.stringify([model.id, model.generation, model.radios]);
+  const key = kinds.get(content) ?? `${model.id}/${kinds.size}`;
+  kinds.set(content, key);
   keys.set(model, key);
   return key;
 }

@@ -6,6 +6,10 @@ import { allowedChannels, domainName, ruleFor, type AllowedChannel, type Domain 
 /** A radio as set, as far as model and law are concerned. */
 export type SetRadio = Readonly<{ band: Band; on: boolean; channel: number; widthMhz: WidthMhz; txPowerDbm: number }>;
 
+/** Whether two settings send the same. */
+export const sameSetting = (a: Omit<SetRadio, 'band'>, b: Omit<SetRadio, 'band'>): boolean =>
+  a.on === b.on && a.channel === b.channel && a.widthMhz === b.widthMhz && a.txPowerDbm === b.txPowerDbm;
+
 /** What of a radio's setting model or law do not allow. Powers in dBm. */
 export type LawProblem =
   | Readonly<{ kind: 'band' }>

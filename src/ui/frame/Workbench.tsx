@@ -125,11 +125,12 @@ function Bench({ place, projectId }: { place: Place; projectId: string }) {
     if (ids.length < selection.ids.length) set({ selection: ids.length > 0 ? { ...selection, ids } : null });
   }, [selection, design, set]);
 
-  // Nor is drawn with a material that is gone.
-  const { materialId } = session;
+  // Nor is drawn with a material, or hung of a model, that is gone.
+  const { materialId, modelId } = session;
   useEffect(() => {
     if (!Object.hasOwn(design.materials, materialId) && !MATERIAL_CATALOGUE.ids.has(materialId)) set({ materialId: MATERIAL_CATALOGUE.instead });
-  }, [materialId, design, set]);
+    if (!Object.hasOwn(design.apModels, modelId) && !MODEL_CATALOGUE.ids.has(modelId)) set({ modelId: MODEL_CATALOGUE.instead });
+  }, [materialId, modelId, design, set]);
 
   const compared = useCompared(place);
   useMaps(place, samples, compared);
@@ -167,7 +168,7 @@ function Bench({ place, projectId }: { place: Place; projectId: string }) {
   );
 }
 
-const BENCH_FIELDS = ['stage', 'walkId', 'materialId', 'selection', 'panelOpen', 'retuneOpen', 'proposing', 'against'] as const;
+const BENCH_FIELDS = ['stage', 'walkId', 'materialId', 'modelId', 'selection', 'panelOpen', 'retuneOpen', 'proposing', 'against'] as const;
 
 /** The plan with its scale; while two designs are compared, their plans and on request the difference, beside or above each other as fits. */
 function Centre({ place, samples, compared, scaled }: { place: Place; samples: readonly Sample[]; compared: Compared | null; scaled: boolean }) {

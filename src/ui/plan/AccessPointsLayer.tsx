@@ -39,7 +39,7 @@ export function apTitle(ap: AccessPoint, model: ApModel): string {
 }
 
 /** An access point with the place of its label, or none. */
-export type PlacedAp = Readonly<{ ap: AccessPoint; lines: readonly string[]; at: PointPx; box: LabelBox | null }>;
+export type PlacedAp = Readonly<{ ap: AccessPoint; model: ApModel; lines: readonly string[]; at: PointPx; box: LabelBox | null }>;
 
 /** Where every mark and label goes; the selected ones choose first. */
 export function usePlacedAps(
@@ -55,17 +55,18 @@ export function usePlacedAps(
     if (view === null) return [];
     const order = [...aps].sort((a, b) => Number(selectedIds.includes(b.id)) - Number(selectedIds.includes(a.id)));
     const items = order.map((ap) => {
-      const labels = labelsOf(ap, models(ap.modelId), domain, view.pxPerM, selectedIds.includes(ap.id), shown);
+      const model = models(ap.modelId);
+      const labels = labelsOf(ap, model, domain, view.pxPerM, selectedIds.includes(ap.id), shown);
       const sizes = labels.map((lines) => ({
         width: Math.max(...lines.map((line) => line.length), 0) * CHAR_PX + 10,
         height: lines.length * LINE_PX + 5,
       }));
-      return { ap, labels, at: toScreen(view, ap), sizes };
+      return { ap, model, labels, at: toScreen(view, ap), sizes };
     });
     const boxes = placeLabels(items, MARK_PX, bounds);
-    return items.map(({ ap, labels, at }, i) => {
+    return items.map(({ ap, model, labels, at }, i) => {
       const box = boxes[i] ?? null;
-      return { ap, at, box, lines: box === null ? [] : labels[box.size]! };
+      return { ap, model, at, box, lines: box === null ? [] : labels[box.size]! };
     });
   }, [aps, view, bounds, selectedIds, shown, domain, models]);
 }
@@ -79,6 +80,7 @@ export const takenBy = (placed: readonly PlacedAp[]): LabelBox[] =>
 
 type MarkProps = {
   ap: AccessPoint;
+  model: ApModel;
   lines: string;
   x: number;
   y: number;
@@ -92,8 +94,7 @@ type MarkProps = {
 };
 
 /** One mark with its label. Plain values for properties: what did not change is not drawn again. */
-const ApMark = memo(function ApMark({ ap, lines, x, y, boxX, boxY, boxWidth, boxHeight, selected, onKey }: MarkProps) {
-  const model = useModels().models(ap.modelId);
+const ApMark = memo(function ApMark({ ap, model, lines, x, y, boxX, boxY, boxWidth, boxHeight, selected, onKey }: MarkProps) {
   const aimed = model.outdoor || model.mount === 'wall';
   const ink = selected ? 'var(--hand)' : 'var(--ink)';
   return (
@@ -163,10 +164,11 @@ export const AccessPointsLayer = memo(function AccessPointsLayer({
 }) {
   return (
     <g>
-      {placed.map(({ ap, lines, at, box }) => (
+      {placed.map(({ ap, model, lines, at, box }) => (
         <ApMark
           key={ap.id}
           ap={ap}
+          model={model}
           lines={lines.join('\n')}
           x={at.x}
           y={at.y}

@@ -18,8 +18,15 @@ const TOP = 10;
 const RAMP_X = 46;
 const RAMP_W = 14;
 
-/** The scale: ramp, histogram of floor area, and the threshold that can be moved by pointer or arrow keys. */
+/** The scale of the lens: a ramp with a threshold, or, where it tells kinds apart, their tints. */
 export function ScalePanel() {
+  const scheme = useScheme();
+  const { lens } = useSessionFields('lens');
+  return lensOf(lens).threshold === null ? <Kinds scheme={scheme} /> : <Ramp />;
+}
+
+/** Ramp, histogram of floor area, and the threshold that can be moved by pointer or arrow keys. */
+function Ramp() {
   const map = useMap((s) => s.map);
   const units = useUnits();
   const { lens, thresholds, ramp, set } = useSessionFields('lens', 'thresholds', 'ramp');
@@ -33,8 +40,8 @@ export function ScalePanel() {
   /** What the threshold was before it was moved last, to go back to. */
   const [before, setBefore] = useState<{ lens: LensId; value: number } | null>(null);
   const shown = lensOf(lens);
-  const { label, unit, scale, show, threshold: rule } = shown;
-  if (rule === null) return <Kinds scheme={scheme} />;
+  const { label, unit, scale, show } = shown;
+  const rule = shown.threshold!;
 
   const threshold = thresholds[lens];
   const { least, most } = rule;

@@ -42,7 +42,7 @@ export function OwnDomainFields({ domain }: { domain: NonNullable<Project['ownDo
             <button type="button" className="quiet-button" aria-expanded={open === i} onClick={() => setOpen(open === i ? null : i)}>
               {`${bandLabel(rule.band)}: ${channelsText(rule.channels, rule.band)}`}
             </button>
-            {`${rule.maxEirpDbm} dBm`}
+            {`${rule.maxEirpDbm} dBm EIRP`}
             {open === i && (
               <RuleFields
                 rule={rule}

@@ -71,7 +71,7 @@ export function RetuneSheetTable({ sheet }: { sheet: ShownSheet }) {
         {(sheet.rest ?? sheet).bands.map(
           ({ band, stillSharing }) =>
             stillSharing.some(isWorthSaying) && (
-              <span key={`still ${band}`}>{`${BAND_MARK[band]} still sharing airtime: ${stillWords(stillSharing)}`}</span>
+              <span key={`still ${band}`}>{`${BAND_MARK[band]} still sharing airtime, mean radios: ${stillWords(stillSharing)}`}</span>
             ),
         )}
         {sheet.left.length > 0 && (

@@ -33,9 +33,11 @@ import {
 export function ProposePanel({ place }: { place: Place }) {
   const design = useDocument((s) => s.design);
   const domain = domainOf(place.project);
-  const [modelId, setModelId] = useState(useSession.getState().modelId);
-  const { all, models } = useModels();
-  const model = models(modelId);
+  const [wishedModel, setModelId] = useState(useSession.getState().modelId);
+  const { all } = useModels();
+  // One that went meanwhile is not hung.
+  const model = all.find(({ id }) => id === wishedModel) ?? all[0]!;
+  const modelId = model.id;
   const bands = model.radios.map(({ band }) => band);
   const [wishedBand, setBand] = useState<Band>(useSession.getState().band);
   const band = bands.includes(wishedBand) ? wishedBand : bands.at(-1)!;
