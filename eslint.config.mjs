@@ -41,7 +41,7 @@ const inner = {
 };
 
 const config = [
-  { ignores: ['.next/**', 'node_modules/**', 'data/**', '.setup/**', 'next-env.d.ts'] },
+  { ignores: ['.next/**', 'node_modules/**', 'data/**', '.setup/**', 'assembly/**', 'next-env.d.ts'] },
   ...next,
   ...nextTs,
   {

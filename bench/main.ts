@@ -21,6 +21,7 @@ import { COMMON_CLIENT } from '@/core/radio/receiver';
 import { benchFinding } from './finding';
 import { benchPositions } from './positions';
 import { benchRetune } from './planning';
+import { benchSpeed } from './speed';
 import { generatedFloor, quayLevel, type BenchScene } from './scenes';
 
 const CLIENT_HEIGHT_M = 1;
@@ -131,7 +132,7 @@ function benchScene(scene: BenchScene): void {
       const next = newTopThree(cells);
       next.level.set(others.level);
       next.radio.set(others.radio);
-      mergeRadio(next, lit[0]!.lossDb, lit[0]!.txPowerDbm, 0);
+      mergeRadio(next, lit[0]!, 0);
     }),
   );
   row(
@@ -199,11 +200,24 @@ function benchLarge(): void {
 }
 
 console.log(`Node ${process.version}, ${os.cpus().length} cores, one thread. Medians in ms.\n`);
-benchScene(quayLevel());
-benchScene(generatedFloor(450, 14));
-benchLarge();
-rows.push(...benchPositions());
-rows.push(...benchFinding());
+/** Parts of the bench by name: `npm run bench -- speed` does one alone. */
+const PARTS: Readonly<Record<string, () => void>> = {
+  speed: () => void rows.push(...benchSpeed()),
+  floors: () => {
+    benchScene(quayLevel());
+    benchScene(generatedFloor(450, 14));
+    benchLarge();
+  },
+  positions: () => void rows.push(...benchPositions()),
+  finding: () => void rows.push(...benchFinding()),
+};
+const asked = process.argv.slice(2).filter((word) => !word.startsWith('-') && !word.endsWith('.ts') && !word.endsWith('.mjs'));
+const unknown = asked.find((part) => !Object.hasOwn(PARTS, part));
+if (unknown !== undefined) {
+  console.error(`There is no part “${unknown}”: name some of ${Object.keys(PARTS).join(', ')}, or none for all.`);
+  process.exit(1);
+}
+for (const [part, run] of Object.entries(PARTS)) if (asked.length === 0 || asked.includes(part)) run();
 const [a, b] = [Math.max(...rows.map((r) => r[0].length)), 8];
 console.log(`| ${'what'.padEnd(a)} | ${'ms'.padStart(b)} | notes`);
 console.log(`|-${'-'.repeat(a)}-|-${'-'.repeat(b)}-|------`);

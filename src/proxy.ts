@@ -9,7 +9,8 @@ export function proxy(request: NextRequest): NextResponse {
   const dev = process.env.NODE_ENV === 'development';
   const policy = [
     "default-src 'self'",
-    `script-src 'self' 'nonce-${nonce}' 'strict-dynamic'${dev ? " 'unsafe-eval'" : ''}`,
+    // The kernels of the workers are compiled from bytes: that, and no script, is what 'wasm-unsafe-eval' lets through.
+    `script-src 'self' 'nonce-${nonce}' 'strict-dynamic' 'wasm-unsafe-eval'${dev ? " 'unsafe-eval'" : ''}`,
     "worker-src 'self' blob:",
     `style-src 'self' 'nonce-${nonce}'`,
     "style-src-attr 'unsafe-inline'",

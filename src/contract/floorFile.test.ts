@@ -81,7 +81,7 @@ test('the DXF is one that other programs draw: in metres, walls on a layer per m
 
 test('the GeoJSON says what its coordinates are, and holds each wall as a line', () => {
   const file = JSON.parse(writeFloor(records)) as { upperRoom: object; features: Array<{ id: string; geometry: unknown; properties: object }> };
-  expect(file.upperRoom).toEqual({ version: 4, coordinates: 'metres on the floor, x to the right, y down the plan' });
+  expect(file.upperRoom).toEqual({ version: 5, coordinates: 'metres on the floor, x to the right, y down the plan' });
   const wall = file.features.find(({ id }) => id === firstWall!.id)!;
   expect(wall.geometry).toEqual({
     type: 'LineString',
@@ -133,7 +133,7 @@ test('in a file of before keep-out zones said what they keep out, they keep acce
 test.each([
   ['no JSON', '{"type":"FeatureCollection",', 'FLOOR_FILE_UNREADABLE', 'no JSON'],
   ['another GeoJSON', '{"type":"FeatureCollection","features":[]}', 'FLOOR_FILE_UNREADABLE', 'upperRoom'],
-  ['a newer file', broken((file) => (file.upperRoom.version = 5)), 'PROJECT_NEWER', ''],
+  ['a newer file', broken((file) => (file.upperRoom.version = 6)), 'PROJECT_NEWER', ''],
   ['other coordinates', broken((file) => (file.upperRoom.coordinates = 'degrees')), 'FLOOR_FILE_UNREADABLE', 'coordinates'],
   ['an unknown table', broken((file) => (file.features.at(-1)!.properties.table = 'constructor')), 'FLOOR_FILE_UNREADABLE', 'constructor'],
   ['a value out of its limits', broken((file) => (file.features.at(-1)!.properties.name = '')), 'FLOOR_FILE_UNREADABLE', 'name'],

@@ -19,10 +19,15 @@ import { ringsOf, type PolygonM } from '@/core/geometry/polygon';
  * globe here. Each record is a feature: its geometry, and all else of it as properties. docs/formats.md has the fields.
  */
 const COORDINATES = 'metres on the floor, x to the right, y down the plan';
-/** Since version 2 zones have a service level and people, since 3 areas have holes and zones clutter. */
-const VERSION = 4;
+/** Since version 2 zones have a service level and people, since 3 areas have holes and zones clutter, since 5 a floor says whether a slant counts. */
+const VERSION = 5;
 /** Of what version the records in older files are, where it is not today's. */
-const OLDER: Readonly<Record<number, Versions>> = { 1: { zones: 1, slabOpenings: 1 }, 2: { zones: 2, slabOpenings: 1 }, 3: { zones: 3 } };
+const OLDER: Readonly<Record<number, Versions>> = {
+  1: { floors: 2, zones: 1, slabOpenings: 1 },
+  2: { floors: 2, zones: 2, slabOpenings: 1 },
+  3: { floors: 2, zones: 3 },
+  4: { floors: 2 },
+};
 
 /** Tables whose records are written, each after what it points at. */
 const WRITTEN = ['materials', 'serviceLevels', 'floors', 'walls', 'openings', 'slabOpenings', 'zones'] as const satisfies readonly Table[];

@@ -1,7 +1,8 @@
 import { BANDS, bandIndex, type WidthMhz } from '@/core/radio/band';
 import { modelKey, radioModelOf } from '@/core/radio/catalogue';
+import { middlePowerDbm } from '@/core/radio/channel';
 import { lossBetween, type BetweenLoss } from '@/core/fields/between';
-import { airtimeLimits, mergeRadio, newTopThree, topThree, widthLimits, type LitRadio, type TopThree } from '@/core/fields/combine';
+import { airtimeLimits, mergeRadio, topThree, widthLimits, type LitRadio, type TopThree } from '@/core/fields/combine';
 import { contoursOf } from '@/core/fields/contour';
 import { differenceInto, differenceStatistics, kindDifferenceInto } from '@/core/fields/difference';
 import { lensOf, owedValues, type Lens, type LensContext } from '@/core/fields/lenses';
@@ -23,7 +24,7 @@ export function levelsAt(scene: Scene, radios: readonly SceneRadio[]): Float32Ar
   if (n === 0) return levels;
   const { lossDb } = (newestBetween = lossBetween(outlinesFor(scene).medium, stationsOf(radios), radios[0]!.channel.band, newestBetween));
   for (let listener = 0; listener < n; listener++)
-    for (let sender = 0; sender < n; sender++) levels[listener * n + sender] = radios[sender]!.txPowerDbm - lossDb[sender * n + listener]!;
+    for (let sender = 0; sender < n; sender++) levels[listener * n + sender] = middlePowerDbm(radios[sender]!) - lossDb[sender * n + listener]!;
   return levels;
 }
 
@@ -35,9 +36,12 @@ function keyOf(scene: Scene, radios: Params<'lens'>['radios'], without: number):
   return [
     scene.key,
     without,
-    ...radios.map(({ model, pose, channel, txPowerDbm }, i) =>
-      i === without ? 'moving' : [modelKey(model), pose.xM, pose.yM, pose.zM, pose.azimuthDeg, pose.tiltDeg, channel.band, txPowerDbm].join(),
-    ),
+    ...radios.map((radio, i) => {
+      const { model, pose, channel } = radio;
+      return i === without
+        ? 'moving'
+        : [modelKey(model), pose.xM, pose.yM, pose.zM, pose.azimuthDeg, pose.tiltDeg, channel.band, middlePowerDbm(radio)].join();
+    }),
   ].join('|');
 }
 
@@ -50,13 +54,12 @@ function combined(scene: Scene, lit: readonly LitRadio[], { radios, movingApId }
   const movingAt = movingApId === null ? -1 : radios.findIndex((radio) => radio.apId === movingApId);
   const key = keyOf(scene, radios, movingAt);
   if (standing?.key !== key) {
-    const others = newTopThree(cells);
-    lit.forEach((radio, i) => i !== movingAt && mergeRadio(others, radio.lossDb, radio.txPowerDbm, i));
-    standing = { key, top: others };
+    // Without power the one that moves is in no cell.
+    standing = { key, top: topThree(movingAt < 0 ? lit : lit.with(movingAt, { ...lit[movingAt]!, txPowerDbm: -Infinity }), cells) };
   }
   if (movingAt < 0) return standing.top;
   const top: TopThree = { cells, level: standing.top.level.slice(), radio: standing.top.radio.slice() };
-  mergeRadio(top, lit[movingAt]!.lossDb, lit[movingAt]!.txPowerDbm, movingAt);
+  mergeRadio(top, lit[movingAt]!, movingAt);
   return top;
 }
 
@@ -196,6 +199,7 @@ export function* lens(params: Params<'lens'>): Generator<undefined, Result<'lens
     curve: curveOf(shown, values, counted),
     kinds,
     served: servedBy(radios.length, serving, top.level, mask, cellAreaM2),
+    strongest: shown.without ? top.level.slice(0, cells) : null,
     sharers: met === null ? null : sharersOf(met, serving, values, mask, n),
     mean: count === 0 ? NaN : sum / count,
     zones: zoneShares(shown, params, context, values),

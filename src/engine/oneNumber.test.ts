@@ -8,7 +8,7 @@ import { DEFAULT_RULES } from '@/core/planning/problem';
 import type { RetuneSheet } from '@/core/planning/retune';
 import { BANDS, WIDTHS_MHZ, bandIndex } from '@/core/radio/band';
 import { modelOf, radioModelOf } from '@/core/radio/catalogue';
-import { channelOf } from '@/core/radio/channel';
+import { channelOf, middlePowerDbm } from '@/core/radio/channel';
 import { HANDLERS } from './handlers';
 import { aps, design, finish, floor, lensResult, sceneRadios } from './museum.testing';
 import type { LensResult, Result } from './protocol';
@@ -82,7 +82,8 @@ describe('one number on every screen: radios sharing airtime, for both variants 
       const s = result.serving[i]!;
       if (s < 0) return NaN;
       const at = emitters.filter(({ of }) => planned.get(of.id)!.on)[s]!;
-      return planned.get(at.of.id)!.txPowerDbm - lossDb[emitters.indexOf(at)]![i]!;
+      const { txPowerDbm, ...setting } = planned.get(at.of.id)!;
+      return middlePowerDbm({ txPowerDbm, channel: channelOf({ band, ...setting }) }) - lossDb[emitters.indexOf(at)]![i]!;
     }
   });
 });

@@ -77,6 +77,8 @@ export type LensResult = Readonly<{
   /** For lenses that tell kinds apart: each kind with its tint and area; empty for others. */
   kinds: ReadonlyArray<Kind & Readonly<{ tint: number; areaM2: number }>>;
   served: readonly ServedBy[];
+  /** Level of the strongest per cell, for the lens that shows what is left without it; null for others. */
+  strongest: Float32Array | null;
   /**
    * For lenses that count sharing radios, per serving radio: their mean over its area, and who they are, each with the share of that area in
    * which it counts, most first. Null for others.

@@ -98,7 +98,12 @@ export function floorMedium(design: Design, floor: Floor): Medium {
       slabOf(materialsOf(design)(slabMaterialId), elevationM, outline, onFloor(design, 'slabOpenings', id)),
     );
   const clutter = floors.flatMap(({ id, elevationM }) => clutterZones(design, id).map((zone) => clutterOf(zone.id, zone, zone.clutter!, elevationM)));
-  return mediumOf(joinPanes(floors.map((one) => floorPanes(design, one))), { exponent: EXPONENT[floor.environment] }, slabs, clutter);
+  return mediumOf(
+    joinPanes(floors.map((one) => floorPanes(design, one))),
+    { exponent: EXPONENT[floor.environment], slant: floor.slant },
+    slabs,
+    clutter,
+  );
 }
 
 const clutterZones = (design: Design, floorId: string) => onFloor(design, 'zones', floorId).filter(({ kind }) => kind === 'clutter');
@@ -127,10 +132,10 @@ export const clientHeightM = (design: Design): number => projectOf(design)?.clie
  * @throws UpperRoomError FLOOR_EMPTY, GRID_TOO_LARGE
  */
 export function floorScene(design: Design, floor: Floor, client: ClientType = COMMON_TYPE): FloorScene {
-  const { outline, environment, elevationM, id } = floor;
+  const { outline, environment, slant, elevationM, id } = floor;
   const cellM = projectOf(design)?.cellM ?? 0.5;
   const heightM = clientHeightM(design);
-  const scene = planesFor(id, [outline, environment, elevationM, cellM, heightM, client, ...madeOf(design)], () => {
+  const scene = planesFor(id, [outline, environment, slant, elevationM, cellM, heightM, client, ...madeOf(design)], () => {
     const medium = floorMedium(design, floor);
     const key = `scene-${++made}`;
     return {

@@ -298,6 +298,7 @@ export function newProject(args: {
     elevationM: 0,
     ceilingM: 3,
     environment: 'rooms',
+    slant: false,
     slabMaterialId: 'concrete',
     registeredWorstM: null,
     outline: [

@@ -59,12 +59,13 @@ export function addBent(panes: Panes, pose: Pose, { grid, zM }: Plane, outs: rea
 /**
  * Where an obstacle can cost anything, as half planes through or near the access point: `x p + y q >= c` for a cell at (p, q) from it, three numbers each.
  */
-type Wedge = Readonly<{ planes: Float64Array }>;
+export type Wedge = Readonly<{ planes: Float64Array }>;
 
 /** Path difference, in m, beyond which an edge costs nothing in the light: (LIT_V / 2)^2 of the longest waves. */
 const LIT_M = (LIT_V / 2) ** 2 * LONGEST_WAVE_M;
 
-function wedgeOf(o: Obstacle, panes: Panes, ax: number, ay: number, riseM: number): Wedge {
+/** The wedge of an obstacle: four half planes at most. */
+export function wedgeOf(o: Obstacle, panes: Panes, ax: number, ay: number, riseM: number): Wedge {
   const planes: number[] = [];
   let [first, last] = [Infinity, -Infinity];
   const [mx, my] = [o.corners[0]! - ax, o.corners[1]! - ay];

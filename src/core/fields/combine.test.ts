@@ -8,6 +8,7 @@ import type { Antenna } from '../radio/antenna';
 import type { Band } from '../radio/band';
 import { noiseDbm } from '../radio/noise';
 import { lossBetween, lossFromTo } from './between';
+import { middlePowerDbm } from '../radio/channel';
 import { airtimeLimits, kindsInto, newTopThree, sharersInto, signalInto, snrInto, topThree, widthLimits, type LitRadio } from './combine';
 import { contourLevels, lensOf } from './lenses';
 
@@ -29,7 +30,9 @@ function someRadios(count: number, seed: number): LitRadio[] {
 
 /** The strongest first; of equal ones the lower index. */
 const ranked = (radios: readonly LitRadio[], cell: number) =>
-  radios.map((radio, index) => ({ index, level: radio.txPowerDbm - radio.lossDb[cell]! })).sort((a, b) => b.level - a.level || a.index - b.index);
+  radios
+    .map((radio, index) => ({ index, level: Math.fround(Math.fround(middlePowerDbm(radio)) - radio.lossDb[cell]!) }))
+    .sort((a, b) => b.level - a.level || a.index - b.index);
 
 describe.each([0, 1, 2, 3, 7, 12])('%i radios', (count) => {
   const radios = someRadios(count, 100 + count);
@@ -94,7 +97,7 @@ describe.each([0, 1, 2, 3, 7, 12])('%i radios', (count) => {
         const own = radios[s]!.channel.primary;
         const occupies = widthMhz === 20 ? primary === own : primary === 44 ? own === 44 : own === 36 || own === 40;
         const from = -82 + (widthMhz === 40 ? 10 * Math.log10(2) : 0);
-        const heard = levels[s * count + j]! >= from || radio.txPowerDbm - radio.lossDb[cell]! >= from;
+        const heard = levels[s * count + j]! >= from || middlePowerDbm(radio) - radio.lossDb[cell]! >= from;
         return j !== s && occupies && heard ? [j] : [];
       });
       expect(out[cell]).toBe(others.length);

@@ -1,10 +1,12 @@
 import type { WidthMhz } from '../radio/band';
-import { channelExists, type Channel } from '../radio/channel';
+import { channelExists, middlePowerDbm, type Channel } from '../radio/channel';
 import { noiseDbm } from '../radio/noise';
 import type { Generation } from '../radio/rates';
 import { sharingOf } from '../radio/sharing';
+import { compiledKernel, type Kernel } from './kernel/kernel';
+import { kernelTopThree } from './kernel/strongest';
 
-/** A radio that is on, with its loss field: what the combining pass needs. */
+/** A radio that is on, with its loss field, made at its band's middle: what the combining pass needs. Its levels are `middlePowerDbm` less that loss. */
 export type LitRadio = Readonly<{
   key: string;
   name: string;
@@ -27,12 +29,15 @@ export function newTopThree(cells: number): TopThree {
 }
 
 /** Merges one radio into `top` in one pass over memory. The radio with the lower index keeps its place on equal levels. */
-export function mergeRadio(top: TopThree, lossDb: Float32Array, txPowerDbm: number, index: number): void {
+export function mergeRadio(top: TopThree, sent: Pick<LitRadio, 'lossDb' | 'txPowerDbm' | 'channel'>, index: number): void {
+  const { lossDb } = sent;
   const { cells, level, radio } = top;
   const second = cells;
   const third = cells * 2;
+  const power = Math.fround(middlePowerDbm(sent));
   for (let i = 0; i < cells; i++) {
-    const rssiDbm = txPowerDbm - lossDb[i]!;
+    // As the kernel computes: what is compared is what is kept.
+    const rssiDbm = Math.fround(power - lossDb[i]!);
     if (!(rssiDbm > level[third + i]!)) continue;
     if (rssiDbm > level[i]!) {
       level[third + i] = level[second + i]!;
@@ -53,10 +58,18 @@ export function mergeRadio(top: TopThree, lossDb: Float32Array, txPowerDbm: numb
   }
 }
 
-/** The strongest three of all radios at every cell. */
-export function topThree(radios: readonly LitRadio[], cells: number): TopThree {
+/** Fewer cells than this are not worth the kernel's while: a spot is one. */
+const FEW_CELLS = 256;
+
+/** The strongest three of all radios at every cell. @param kernel what does it; null for TypeScript, which gives the same */
+export function topThree(
+  radios: readonly Pick<LitRadio, 'lossDb' | 'txPowerDbm' | 'channel'>[],
+  cells: number,
+  kernel: Kernel | null = cells < FEW_CELLS ? null : compiledKernel(),
+): TopThree {
   const top = newTopThree(cells);
-  radios.forEach((radio, index) => mergeRadio(top, radio.lossDb, radio.txPowerDbm, index));
+  if (kernel === null) radios.forEach((radio, index) => mergeRadio(top, radio, index));
+  else kernelTopThree(kernel, radios, cells, top);
   return top;
 }
 
@@ -137,6 +150,12 @@ export function sharersInto(
   mask: Uint8Array | null = null,
 ): void {
   const n = radios.length;
+  const powers = Float64Array.from(radios, middlePowerDbm);
+  // Most pairs never share, or share everywhere the one serves: those are settled once.
+  const everywhere = new Int32Array(n);
+  const some = radios.map((_, s) => Int32Array.from(radios.keys()).filter((j) => Number.isFinite(limits[s * n + j]!)));
+  for (let at = 0; at < n * n; at++) if (limits[at] === -Infinity) everywhere[Math.floor(at / n)]!++;
+  const cells = new Float64Array(n);
   for (let i = 0; i < top.cells; i++) {
     const s = top.radio[i]!;
     if (!(top.level[i]! >= ignoreBelowDbm) || limits[s * n + s] !== Infinity) {
@@ -144,13 +163,16 @@ export function sharersInto(
       continue;
     }
     const counted = met !== null && (mask === null || mask[i] === 1);
-    let count = 0;
-    for (let j = 0, at = s * n; j < n; j++, at++) {
-      const limit = limits[at]!;
-      if (limit === Infinity || !(limit === -Infinity || radios[j]!.txPowerDbm - radios[j]!.lossDb[i]! >= limit)) continue;
+    if (counted) cells[s]!++;
+    let count = everywhere[s]!;
+    const own = some[s]!;
+    for (let k = 0; k < own.length; k++) {
+      const j = own[k]!;
+      if (powers[j]! - radios[j]!.lossDb[i]! < limits[s * n + j]!) continue;
       count++;
-      if (counted) met[at]!++;
+      if (counted) met[s * n + j]!++;
     }
     out[i] = count;
   }
+  if (met !== null) for (let at = 0; at < n * n; at++) if (limits[at] === -Infinity) met[at]! += cells[Math.floor(at / n)]!;
 }

@@ -2,7 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import { panesOf } from '../building/panes';
 import { gridOver } from '../geometry/grid';
 import { seeded } from '../random';
-import type { Channel } from '../radio/channel';
+import { middlePowerDbm, type Channel } from '../radio/channel';
 import { modelOf } from '../radio/catalogue';
 import { noiseDbm } from '../radio/noise';
 import { CCA_DBM } from '../radio/sharing';
@@ -16,7 +16,7 @@ import { contoursOf } from './contour';
 import { heardAt } from './heard';
 import { lossFields } from './lossField';
 import { outlinesOf } from './outlines';
-import { coverageCurve, servedBy, shareMeeting, statisticsOf } from './statistics';
+import { coverageCurve, lostWithout, servedBy, shareMeeting, statisticsOf } from './statistics';
 
 const CELLS = 500;
 const uniform = seeded(5);
@@ -32,7 +32,9 @@ const radios: LitRadio[] = Array.from({ length: 9 }, (_, r) => ({
 }));
 const top = topThree(radios, CELLS);
 const levelsOf = (i: number) =>
-  radios.map((radio, r) => ({ r, level: Math.fround(radio.txPowerDbm - radio.lossDb[i]!) })).sort((a, b) => b.level - a.level || a.r - b.r);
+  radios
+    .map((radio, r) => ({ r, level: Math.fround(Math.fround(middlePowerDbm(radio)) - radio.lossDb[i]!) }))
+    .sort((a, b) => b.level - a.level || a.r - b.r);
 
 describe('combining agrees with sorting every cell', () => {
   test('strongest, second, third', () => {
@@ -70,7 +72,7 @@ describe('combining agrees with sorting every cell', () => {
         (other, j) =>
           j !== s &&
           other.channel.primary === radios[s]!.channel.primary &&
-          (atAntenna[s * n + j]! >= CCA_DBM.preamble || other.txPowerDbm - other.lossDb[i]! >= CCA_DBM.preamble),
+          (atAntenna[s * n + j]! >= CCA_DBM.preamble || middlePowerDbm(other) - other.lossDb[i]! >= CCA_DBM.preamble),
       );
       expect(out[i]).toBe(others.length);
     }
@@ -167,7 +169,7 @@ test("the readout equals the map: a ray to a cell centre gives the cell's value,
   ).lossDb;
   const limits = airtimeLimits(
     lit,
-    Float32Array.from({ length: 9 }, (_, k) => lit[k % 3]!.txPowerDbm - between[(k % 3) * 3 + Math.floor(k / 3)]!),
+    Float32Array.from({ length: 9 }, (_, k) => middlePowerDbm(lit[k % 3]!) - between[(k % 3) * 3 + Math.floor(k / 3)]!),
   );
   const counts = new Float32Array(grid.cols * grid.rows);
   sharersInto(combined, lit, limits, -90, counts);
@@ -183,6 +185,14 @@ test("the readout equals the map: a ray to a cell centre gives the cell's value,
     expect(heard[0]!.of).toBe(combined.radio[cell]);
     expect(heard.filter((line) => line.takes?.kind === 'airtime')).toHaveLength(counts[cell]!);
   }
+});
+
+test('what would be lost without each radio: where it alone is at the threshold, and nowhere else', () => {
+  // Cells: lost of 0; held by the next; below the threshold anyway; at it to the bit; of 1, with nobody left; outside; nobody serves.
+  const serving = [0, 0, 0, 0, 1, 1, -1];
+  const strongest = Float32Array.from([-50, -50, -68, -67, -60, -60, -Infinity]);
+  const left = Float32Array.from([-67.5, -67, -70, -80, NaN, NaN, NaN]);
+  expect([...lostWithout(3, serving, strongest, left, Uint8Array.from([1, 1, 1, 1, 1, 0, 1]), -67, 0.25)]).toEqual([0.5, 0.25, 0]);
 });
 
 describe('the lens registry', () => {

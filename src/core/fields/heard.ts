@@ -2,7 +2,7 @@ import type { Medium } from '../propagation/medium';
 import { sightLine, type SightLine, type Spot } from '../propagation/ray';
 import type { Emitter, Station } from '../propagation/station';
 import { WIDTHS_MHZ, perBand, type WidthMhz } from '../radio/band';
-import { channelExists, type Channel } from '../radio/channel';
+import { channelExists, middlePowerDbm, pathMhz, type Channel } from '../radio/channel';
 import { noiseDbm } from '../radio/noise';
 import type { Receiver } from '../radio/receiver';
 import { kindAt, sharingOf, type SharingKind } from '../radio/sharing';
@@ -27,7 +27,7 @@ function arrivalsAt<T>(
 ): { all: Arrival<T>[]; server: Candidate<T> | null } {
   const all = radios
     .map((radio) => {
-      const line = sightLine(medium, radio.pose, radio.antenna, radio.channel.band, at, receiver.gainDbi);
+      const line = sightLine(medium, radio.pose, radio.antenna, radio.channel.band, at, receiver.gainDbi, pathMhz(radio.channel));
       return { radio, line, rssiDbm: radio.txPowerDbm - line.lossDb };
     })
     .sort((a, b) => b.rssiDbm - a.rssiDbm);
@@ -37,7 +37,7 @@ function arrivalsAt<T>(
 
 /** Level of a radio at the antenna of another, in dBm. */
 export const levelAtAp = (medium: Medium, from: Emitter, to: Emitter): number =>
-  from.txPowerDbm - lossFromTo(medium, stationOf(from), stationOf(to), to.channel.band);
+  middlePowerDbm(from) - lossFromTo(medium, stationOf(from), stationOf(to), to.channel.band);
 
 /**
  * Every radio heard at a spot at `ignoreBelowDbm` or more, or that takes airtime or width from the one that serves here, strongest first;

@@ -1,3 +1,4 @@
+import { middlePowerDbm } from '../radio/channel';
 import { noiseDbm } from '../radio/noise';
 import { sharingOf } from '../radio/sharing';
 import type { LitRadio, TopThree } from './combine';
@@ -45,6 +46,7 @@ export function noiseInto(
 ): void {
   const n = radios.length;
   const { shareDb, waitedFromDbm } = intoOf(radios, levelAtDbm);
+  const powers = Float64Array.from(radios, middlePowerDbm);
   const floorMw = Float64Array.from(radios, ({ channel }) => powerMw(noiseDbm(channel.band, channel.widthMhz, noiseFigureDb)));
   for (let i = 0; i < top.cells; i++) {
     const s = top.radio[i]!;
@@ -55,7 +57,7 @@ export function noiseInto(
     let sumMw = floorMw[s]!;
     for (let j = 0, at = s * n; j < n; j++, at++) {
       if (shareDb[at] === -Infinity) continue;
-      const dbm = radios[j]!.txPowerDbm - radios[j]!.lossDb[i]!;
+      const dbm = powers[j]! - radios[j]!.lossDb[i]!;
       // The client waits for what it hears, and so do those that send to it.
       if (dbm < waitedFromDbm[at]!) sumMw += Math.exp((dbm + shareDb[at]!) * LN10_TENTH);
     }
@@ -83,6 +85,7 @@ export function sinrInto(
 export function strongestOtherInto(top: TopThree, radios: readonly LitRadio[], ignoreBelowDbm: number, out: Float32Array): void {
   const n = radios.length;
   const { shareDb } = intoOf(radios, null);
+  const powers = Float64Array.from(radios, middlePowerDbm);
   for (let i = 0; i < top.cells; i++) {
     const s = top.radio[i]!;
     if (!(top.level[i]! >= ignoreBelowDbm)) {
@@ -91,7 +94,7 @@ export function strongestOtherInto(top: TopThree, radios: readonly LitRadio[], i
     }
     let most = NO_INTERFERER_DBM;
     for (let j = 0, at = s * n; j < n; j++, at++) {
-      const dbm = radios[j]!.txPowerDbm - radios[j]!.lossDb[i]! + shareDb[at]!;
+      const dbm = powers[j]! - radios[j]!.lossDb[i]! + shareDb[at]!;
       if (dbm > most) most = dbm;
     }
     out[i] = most;
@@ -126,7 +129,7 @@ export function interferersAt(top: TopThree, radios: readonly LitRadio[], cell: 
   if (s < 0) return [];
   const { shareDb } = intoOf(radios, null);
   return radios
-    .map(({ txPowerDbm, lossDb }, j) => ({ radio: j, dbm: txPowerDbm - lossDb[cell]! + shareDb[s * radios.length + j]! }))
+    .map((radio, j) => ({ radio: j, dbm: middlePowerDbm(radio) - radio.lossDb[cell]! + shareDb[s * radios.length + j]! }))
     .filter(({ dbm }) => dbm > NO_INTERFERER_DBM)
     .sort((a, b) => b.dbm - a.dbm);
 }

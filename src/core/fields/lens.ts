@@ -69,6 +69,8 @@ export type Lens = Readonly<{
   threshold: ThresholdRule | null;
   /** Whether it counts, beside each cell, who shares with whom. */
   counts: boolean;
+  /** Whether it shows what is left without the radio that serves: the table then says what each would cost. */
+  without: boolean;
   /** Fills a value per cell; NaN where nothing is claimed. For `tints` the index of the cell's kind. */
   kernel: (context: LensContext, out: Float32Array) => void;
   /** The kinds of area that these radios make, in the order of the kernel's indices; null for lenses without kinds. */
@@ -104,17 +106,19 @@ export const washed = <const I extends string>(
       sense?: 'least' | 'most';
       asks?: Lens['asks'];
       measurable?: boolean;
+      without?: boolean;
       bins?: number;
       kernel: Lens['kernel'];
     }>,
 ): Lens & { readonly id: I } => {
-  const { from, to, step = 10, start, sense = 'least', asks = null, measurable = false, bins = 27, ...rest } = own;
+  const { from, to, step = 10, start, sense = 'least', asks = null, measurable = false, without = false, bins = 27, ...rest } = own;
   return {
     ...rest,
     show: 'wash',
     asks,
     openEnded: false,
     counts: false,
+    without,
     measurable,
     scale: { from, to, bins, tickStep: step, firstTick: from, contourStep: step, firstContour: from },
     curve: { from, to, step: step / 10 },
@@ -145,6 +149,7 @@ export const stepped = <const I extends string>(
     show: 'steps',
     asks,
     counts,
+    without: false,
     measurable: false,
     scale: { from: -0.5, to: last + 0.5, bins: last + 1, tickStep: 1, firstTick: 0, contourStep: 1, firstContour: 0.5 },
     curve: { from: 0, to: last, step: 1 },
@@ -174,6 +179,7 @@ export const kinded = <const I extends string>(
   asks: 'kind',
   openEnded: false,
   counts: false,
+  without: false,
   measurable: false,
   scale: NO_SCALE,
   curve: null,

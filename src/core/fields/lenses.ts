@@ -67,6 +67,7 @@ export const LENSES = [
     from: -90,
     to: -35,
     start: -67,
+    without: true,
     kernel: ({ top, ignoreBelowDbm }, out) => signalInto(top, 1, ignoreBelowDbm, out),
   }),
   stepped({

@@ -9,9 +9,11 @@ import type { Station } from '../propagation/station';
 import { addBent } from './bent';
 import type { Plane } from './plane';
 
-export type { Plane } from './plane';
-
+import { compiledKernel, type Kernel } from './kernel/kernel';
+import { kernelFieldInto } from './kernel/straight';
 import { LANES, lossUnitsInto, type Outlines } from './outlines';
+
+export type { Plane } from './plane';
 
 /** Entries per metre of horizontal distance in the tables below: linear interpolation stays within 0.1 dB even under the antenna. */
 const PER_METRE = 64;
@@ -48,12 +50,8 @@ function baseOf(antenna: Antenna, band: number, riseM: number, exponent: number,
 
 let units = new Int32Array(0);
 
-/**
- * Loss from one access point to every cell of a plane in every band: path + walls + slabs + clutter - both antennas' gain, in dB.
- * Channel and power are not in it; changing them computes nothing here.
- * @param outs one array per band of grid.cols * grid.rows; bands without antenna are filled with NaN
- */
-export function lossFieldInto(outlines: Outlines, station: Station, plane: Plane, outs: readonly Float32Array[]): void {
+/** Loss in dB straight to every cell, without what may be gone round and without clutter. With `addBent` what `kernelFieldInto` does: its reference, and where no kernel runs. */
+function straightInto(outlines: Outlines, station: Station, plane: Plane, outs: readonly Float32Array[]): void {
   const { grid, zM, gainDbi } = plane;
   const { exponent } = outlines.medium.propagation;
   const { cols, rows, cellM } = grid;
@@ -101,7 +99,25 @@ export function lossFieldInto(outlines: Outlines, station: Station, plane: Plane
       }
     }
   }
-  addBent(outlines.medium.panes, station.pose, plane, outs);
+}
+
+/**
+ * Loss from one access point to every cell of a plane in every band: path + walls + slabs + clutter - both antennas' gain, in dB.
+ * Channel and power are not in it; changing them computes nothing here.
+ * @param outs one array per band of grid.cols * grid.rows; bands without antenna are filled with NaN
+ * @param kernel what does it, but for clutter; null for TypeScript
+ */
+export function lossFieldInto(
+  outlines: Outlines,
+  station: Station,
+  plane: Plane,
+  outs: readonly Float32Array[],
+  kernel: Kernel | null = compiledKernel(),
+): void {
+  if (kernel === null) {
+    straightInto(outlines, station, plane, outs);
+    addBent(outlines.medium.panes, station.pose, plane, outs);
+  } else kernelFieldInto(kernel, outlines, station, plane, outs);
   if (outlines.medium.clutter.length > 0) addClutter(outlines.medium, station.pose, plane, outs);
 }
 
@@ -130,8 +146,8 @@ function addClutter({ clutter }: Medium, pose: Pose, { grid, zM }: Plane, outs: 
 }
 
 /** As `lossFieldInto`, into new arrays. */
-export function lossFields(outlines: Outlines, station: Station, plane: Plane): Float32Array[] {
+export function lossFields(outlines: Outlines, station: Station, plane: Plane, kernel: Kernel | null = compiledKernel()): Float32Array[] {
   const outs = BANDS.map(() => new Float32Array(plane.grid.cols * plane.grid.rows));
-  lossFieldInto(outlines, station, plane, outs);
+  lossFieldInto(outlines, station, plane, outs, kernel);
   return outs;
 }

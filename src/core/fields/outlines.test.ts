@@ -9,6 +9,8 @@ import { rayLossUnits, sightLine, type Pose } from '../propagation/ray';
 import { BANDS } from '../radio/band';
 import { modelOf } from '../radio/catalogue';
 import { slabOf, type Slab } from '../building/slab';
+import { compiledKernel } from './kernel/kernel';
+import { kernelUnitsInto } from './kernel/straight';
 import { LANES, lossUnitsInto, outlinesOf } from './outlines';
 
 const FLOOR = 'floor';
@@ -36,7 +38,7 @@ const grid = (widthM: number, heightM: number, cellM = 0.5): Grid =>
     cellM,
   );
 
-/** Cells whose sums differ from trying every pane against every cell's ray. */
+/** Cells whose sums, in TypeScript or compiled, differ from trying every pane against every cell's ray. */
 function differences(
   walls: readonly Wall[],
   openings: readonly Opening[],
@@ -45,16 +47,19 @@ function differences(
   over: Grid,
   slabs: readonly Slab[] = [],
   materials: MaterialLookup = materialOf,
+  slant = false,
 ): number {
-  const medium = mediumOf(panesOf(walls, openings, 0, materials), { exponent: 2 }, slabs);
+  const medium = mediumOf(panesOf(walls, openings, 0, materials), { exponent: 2, slant }, slabs);
   const fast = new Int32Array(over.cols * over.rows * LANES);
   lossUnitsInto(outlinesOf(medium), at, planeZM, over, fast);
+  const compiled = new Int32Array(fast.length);
+  kernelUnitsInto(compiledKernel()!, outlinesOf(medium), at, planeZM, over, compiled);
   const slow = new Int32Array(LANES);
   let different = 0;
   for (let row = 0, i = 0; row < over.rows; row++) {
     for (let col = 0; col < over.cols; col++, i += LANES) {
       rayLossUnits(medium, at, over.originXM + col * over.cellM, over.originYM + row * over.cellM, planeZM, slow);
-      if (slow[0] !== fast[i] || slow[1] !== fast[i + 1] || slow[2] !== fast[i + 2]) different++;
+      if (slow.some((units, lane) => units !== fast[i + lane] || units !== compiled[i + lane])) different++;
     }
   }
   return different;
@@ -141,6 +146,7 @@ test('random floors agree with brute force in every cell', () => {
     fc.property(fc.array(anyWall, { maxLength: 25 }), lattice, lattice, fc.constantFrom(0.3, 1, 2.6, 3), (rows, x, y, apHeightM) => {
       const walls = rows.map(([ax, ay, bx, by, material, [base, top]]) => wall(ax, ay, bx, by, material, base, top));
       expect(differences(walls, [], pose(x, y, apHeightM), 1, grid(12, 12, 0.5))).toBe(0);
+      expect(differences(walls.slice(0, 8), [], pose(x, y, apHeightM), 1, grid(12, 12, 0.5), [], materialOf, true)).toBe(0);
     }),
     { numRuns: 150, seed: 20261123 },
   );

@@ -5,12 +5,36 @@ import { ringsOf, signedAreaM2, type PolygonM } from '../geometry/polygon';
 import { bendingAt } from '../propagation/diffraction';
 import type { Medium } from '../propagation/medium';
 import { POSE_SHIFT_M, slabShare, type Pose } from '../propagation/ray';
+import { panesMetFrom, type MetPanes } from '../propagation/slant';
 
 /**
  * What rays can meet made ready for the shadow method: ends that two panes share are one vertex, so that a ray from it is drawn once.
  * Depends on the plan alone; made once per plan, used for every access point.
  */
 export type Outlines = Readonly<{ medium: Medium; vertexCount: number; vertexM: Float64Array; endVertex: Int32Array }>;
+
+/** What rays from one access point meet: the plan's own panes, or the pieces they are cut into where a slant counts, with their vertices. */
+export type Met = MetPanes & Omit<Outlines, 'medium'>;
+
+/** As rays from (ax, ay) meet the plan. */
+export function metFrom(outlines: Outlines, ax: number, ay: number): Met {
+  const met = panesMetFrom(outlines.medium, ax, ay);
+  if (met.panes === outlines.medium.panes) return { ...outlines, ...met };
+  const { panes, origin } = met;
+  const endVertex = new Int32Array(panes.count * 2);
+  const cuts: number[] = [];
+  // Where one pane is cut, its two pieces share a vertex of their own.
+  for (let p = 0; p < panes.count; p++) {
+    const [before, after] = [origin[p - 1] === origin[p], origin[p + 1] === origin[p]];
+    endVertex[p * 2] = before ? endVertex[p * 2 - 1]! : outlines.endVertex[origin[p]! * 2]!;
+    endVertex[p * 2 + 1] = after ? outlines.vertexCount + cuts.length / 2 : outlines.endVertex[origin[p]! * 2 + 1]!;
+    if (after) cuts.push(panes.ends[p * 4 + 2]!, panes.ends[p * 4 + 3]!);
+  }
+  const vertexM = new Float64Array(outlines.vertexM.length + cuts.length);
+  vertexM.set(outlines.vertexM);
+  vertexM.set(cuts, outlines.vertexM.length);
+  return { ...met, vertexCount: outlines.vertexCount + cuts.length / 2, vertexM, endVertex };
+}
 
 export function outlinesOf(medium: Medium): Outlines {
   const { panes } = medium;
@@ -96,8 +120,8 @@ function addSegment(x1: number, y1: number, x2: number, y2: number): void {
  * @param out receives LANES values per cell, interleaved: cols * rows * LANES
  */
 export function lossUnitsInto(outlines: Outlines, pose: Pose, planeZM: number, grid: Grid, out: Int32Array): void {
-  const { medium, vertexM, endVertex, vertexCount } = outlines;
-  const { panes, slabs } = medium;
+  const { slabs } = outlines.medium;
+  const { panes, origin, vertexM, endVertex, vertexCount } = metFrom(outlines, pose.xM + POSE_SHIFT_M.xM, pose.yM + POSE_SHIFT_M.yM);
   const { ends, heights, lossUnits, count } = panes;
   rowCount = grid.rows;
   colCount = grid.cols;
@@ -116,11 +140,12 @@ export function lossUnitsInto(outlines: Outlines, pose: Pose, planeZM: number, g
   let left1 = 0;
   let left2 = 0;
 
-  const { of } = obstaclesOf(panes);
-  const bending = bendingAt(panes, pose.xM + POSE_SHIFT_M.xM, pose.yM + POSE_SHIFT_M.yM, az, planeZM);
+  const { of } = obstaclesOf(outlines.medium.panes);
+  const bending = bendingAt(outlines.medium.panes, pose.xM + POSE_SHIFT_M.xM, pose.yM + POSE_SHIFT_M.yM, az, planeZM);
   for (let p = 0; p < count; p++) {
     // What may be gone round is not in these sums.
-    if (of[p]! >= 0 && bending[of[p]!] === 1) continue;
+    const obstacle = of[origin[p]!]!;
+    if (obstacle >= 0 && bending[obstacle] === 1) continue;
     // The ray's height at share t of the way is az - t * drop; the pane is hit for t in (tLow, tHigh].
     const base = heights[p * 2]!;
     const top = heights[p * 2 + 1]!;

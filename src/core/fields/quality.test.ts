@@ -5,19 +5,21 @@ import type { WidthMhz } from '../radio/band';
 import { topThree, type LitRadio } from './combine';
 import { NO_INTERFERER_DBM, interferersAt, noiseInto, severityInto, sinrInto, strongestOtherInto } from './interference';
 import { OWED, owedInto, owedShares, type Requirements } from './owed';
+import { middlePowerDbm, type Channel } from '../radio/channel';
 import { balanceInto, heardCountInto, linkOf, ratesInto, snrOf, type Direction } from './quality';
 
 /** A radio that arrives at these levels, in dBm. */
 const arriving = (primary: number, levels: readonly number[], fields: Partial<LitRadio> & { widthMhz?: WidthMhz } = {}): LitRadio => {
   const { widthMhz = 20, txPowerDbm = 12, ...rest } = fields;
+  const channel: Channel = { band: '5', primary, widthMhz };
   return {
     key: String(primary),
     name: String(primary),
-    channel: { band: '5', primary, widthMhz },
+    channel,
     streams: 2,
     generation: 'Wi-Fi 6',
     txPowerDbm,
-    lossDb: Float32Array.from(levels, (level) => txPowerDbm - level),
+    lossDb: Float32Array.from(levels, (level) => middlePowerDbm({ txPowerDbm, channel }) - level),
     ...rest,
   };
 };
@@ -42,7 +44,8 @@ describe('noise, SINR and interference, by hand', () => {
     expect(out[1]).toBeCloseTo(-60 - 10 * Math.log10(mw(floorDbm) + mw(-85) * 0.987), 1);
   });
   test('heard at -82 it is waited for, a tenth below it is noise', () => {
-    const two = [arriving(36, [-50, -50]), arriving(36, [-82, -82.1])];
+    // At the band's middle, where levels are what power less loss is to the bit.
+    const two = [arriving(100, [-50, -50]), arriving(100, [-82, -82.1])];
     const both = new Float32Array(2);
     noiseInto(topThree(two, 2), two, silent(2), 7, -90, both);
     expect(both[0]).toBeCloseTo(floorDbm, 2);
@@ -164,7 +167,7 @@ describe('rates', () => {
   });
   test('radios are counted at the limit and above', () => {
     const out = new Float32Array(2);
-    heardCountInto([arriving(36, [-70, -71]), arriving(40, [-90, -70]), arriving(44, [-60, -95])], -70, out);
+    heardCountInto([arriving(100, [-70, -71]), arriving(100, [-90, -70]), arriving(100, [-60, -95])], -70, out);
     expect([...out]).toEqual([2, 1]);
   });
 });

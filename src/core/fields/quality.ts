@@ -1,4 +1,5 @@
 import type { Band, WidthMhz } from '../radio/band';
+import { middlePowerDbm } from '../radio/channel';
 import { noiseDbm } from '../radio/noise';
 import { WIDEST_MHZ, phyBetween, rateSteps, type Generation, type Phy, type RateStep } from '../radio/rates';
 import { AP_NOISE_FIGURE_DB, type Receiver } from '../radio/receiver';
@@ -80,5 +81,9 @@ export function balanceInto(top: TopThree, radios: readonly LitRadio[], client: 
 /** How many radios are heard at `ignoreBelowDbm` or more at each cell. */
 export function heardCountInto(radios: readonly LitRadio[], ignoreBelowDbm: number, out: Float32Array): void {
   out.fill(0);
-  for (const { lossDb, txPowerDbm } of radios) for (let i = 0; i < out.length; i++) if (txPowerDbm - lossDb[i]! >= ignoreBelowDbm) out[i]!++;
+  for (const radio of radios) {
+    const { lossDb } = radio;
+    const powerDbm = middlePowerDbm(radio);
+    for (let i = 0; i < out.length; i++) if (powerDbm - lossDb[i]! >= ignoreBelowDbm) out[i]!++;
+  }
 }

@@ -78,6 +78,27 @@ export function coverageCurve(values: Float32Array, mask: Uint8Array, levels: re
   return shares;
 }
 
+/**
+ * What would fall below a threshold in dBm if each radio failed, in m2 of the mask: where it serves at the threshold or more, and what is left without it does not.
+ * @param left level of what is left, NaN where nothing is
+ */
+export function lostWithout(
+  radioCount: number,
+  serving: ArrayLike<number>,
+  strongestDbm: Float32Array,
+  leftDbm: Float32Array,
+  mask: Uint8Array,
+  thresholdDbm: number,
+  cellAreaM2: number,
+): Float64Array {
+  const lostM2 = new Float64Array(radioCount);
+  for (let i = 0; i < mask.length; i++) {
+    const radio = serving[i]!;
+    if (mask[i] === 1 && radio >= 0 && strongestDbm[i]! >= thresholdDbm && !(leftDbm[i]! >= thresholdDbm)) lostM2[radio]! += cellAreaM2;
+  }
+  return lostM2;
+}
+
 /** What one radio serves: area in m2 and mean level in dBm over it (a mean of levels, as an engineer reads a table). */
 export type ServedBy = Readonly<{ areaM2: number; meanDbm: number }>;
 

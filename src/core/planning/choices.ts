@@ -1,4 +1,4 @@
-import { channelLabel, channelOf, isPreferredScanning, type Channel } from '../radio/channel';
+import { channelLabel, channelOf, isPreferredScanning, middlePowerDbm, type Channel } from '../radio/channel';
 import { priceOf, type PriceStep } from '../radio/sharing';
 import type { Assignment } from './assignment';
 import type { Reach } from './exposure';
@@ -24,8 +24,8 @@ export function cellsOf(radios: readonly PlanRadio[], spots: readonly HeardSpot[
   for (const { at, levelDbm } of spots) {
     let best = -Infinity;
     let server = -1;
-    radios.forEach(({ before, lossDb }, r) => {
-      const level = before.on ? before.txPowerDbm - lossDb[at]! : -Infinity;
+    radios.forEach(({ band, before, lossDb }, r) => {
+      const level = before.on ? middlePowerDbm({ ...before, channel: channelOf({ band, ...before }) }) - lossDb[at]! : -Infinity;
       if (level > best) [best, server] = [level, r];
     });
     const cell = found[server];

@@ -1,5 +1,5 @@
 import { sharingOf, priceOf } from '../radio/sharing';
-import { channelOf } from '../radio/channel';
+import { channelOf, middlePowerDbm } from '../radio/channel';
 import type { PlanRadio, Setting } from './problem';
 
 /** Where clients are served: from this level; and what counts as covered. */
@@ -12,9 +12,18 @@ export type Service = Readonly<{ leastServiceDbm: number; thresholdDbm: number }
  */
 export type Exposure = Readonly<{ n: number; airtime: Float64Array; price: Float64Array; served: Float64Array; covered: number }>;
 
-/** Powers of the radios that are on; a radio that is off neither serves nor disturbs. */
-const powersOf = (settings: readonly Setting[]): Float64Array =>
-  Float64Array.from(settings, (setting) => (setting.on ? setting.txPowerDbm : -Infinity));
+/**
+ * At which frequency ways are taken: each radio's at its own channel's, or all at their band's middle. Channels are compared at the middle, so that one field does for
+ * all; what is told of a plan is at its own channels, as the map is.
+ */
+export type Frequency = 'channel' | 'middle';
+
+/** Powers at the band's middle of the radios that are on; a radio that is off neither serves nor disturbs. */
+const powersOf = (radios: readonly PlanRadio[], settings: readonly Setting[], frequency: Frequency): Float64Array =>
+  Float64Array.from(settings, (setting, i) => {
+    if (!setting.on) return -Infinity;
+    return frequency === 'middle' ? setting.txPowerDbm : middlePowerDbm({ ...setting, channel: channelOf({ band: radios[i]!.band, ...setting }) });
+  });
 
 /**
  * Calls `at` once for every demand point that is served, with the server and the level of every radio there; `levels` is used again for the
@@ -94,9 +103,10 @@ export function exposureOf(
   settings: readonly Setting[],
   service: Service,
   prices = pairPrices(radios, settings),
+  frequency: Frequency = 'channel',
 ): Exposure {
   const n = radios.length;
-  const powers = powersOf(settings);
+  const powers = powersOf(radios, settings, frequency);
   const atAntenna = levelsAtAntennas(radios, powers);
   const { airtimeFrom, first, from, more } = prices;
   const airtime = new Float64Array(n * n);
@@ -120,14 +130,14 @@ export function exposureOf(
 
 /**
  * What share of all points each radio serves while each other radio is heard there, by either end, at each of `levels` (ascending) or more:
- * at [(i * n + j) * levels.length + k]. What any choice of channels costs at these powers follows from it.
+ * at [(i * n + j) * levels.length + k]; at the band's middle. What any choice of channels costs at these powers follows from it.
  */
 export type Reach = Readonly<{ n: number; levels: Float64Array; share: Float32Array; served: Float64Array }>;
 
 export function reachOf(radios: readonly PlanRadio[], settings: readonly Setting[], service: Service, levels: Float64Array): Reach {
   const n = radios.length;
   const k = levels.length;
-  const powers = powersOf(settings);
+  const powers = powersOf(radios, settings, 'middle');
   const atAntenna = levelsAtAntennas(radios, powers);
   const share = new Float32Array(n * n * k);
   const lowest = levels[0] ?? Infinity;

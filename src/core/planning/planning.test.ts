@@ -9,7 +9,7 @@ import { exposureOf, reachOf, takenFrom, total } from './exposure';
 import { costsOf } from './powers';
 import { BANDS, type WidthMhz } from '../radio/band';
 import { modelOf, radioModelOf } from '../radio/catalogue';
-import { channelOf } from '../radio/channel';
+import { channelOf, middlePowerDbm } from '../radio/channel';
 import { allowedChannels, allowedWidths, DOMAINS, ruleFor } from '../radio/regulation';
 import { airtimeLimits, sharersInto, topThree, type LitRadio } from '../fields/combine';
 import { DEFAULT_RULES, optionsOf, type Option, type OutsideNetwork, type PlanRadio, type PlanRules, type Setting } from './problem';
@@ -32,7 +32,8 @@ function lineRadios(positions: readonly number[], settings: ReadonlyArray<Partia
     band,
     locked: false,
     forbidden: [],
-    before: { on: true, channel: band === '5' ? 36 : 1, widthMhz: 20, txPowerDbm: 10, ...settings[r] },
+    // 5 GHz's middle: ways are no other there.
+    before: { on: true, channel: band === '5' ? 100 : 1, widthMhz: 20, txPowerDbm: 10, ...settings[r] },
     ...(() => {
       const lossDb = Float32Array.from({ length: 100 }, (_, c) => 60 + slope * Math.abs(c + 0.5 - at));
       return { lossDb, cellLossDb: lossDb };
@@ -57,7 +58,7 @@ describe('exposure, by hand', () => {
   });
   test('the cost is the price where the channel is shared and nothing where it is not', () => {
     expect(total(costsOf(radios, before, exposure, []))).toBeCloseTo(0.04);
-    const apart = [before[0]!, { ...before[1]!, channel: 44 }];
+    const apart = [before[0]!, { ...before[1]!, channel: 108 }];
     expect(total(costsOf(radios, apart, exposureOf(radios, apart, rules), []))).toBe(0);
   });
   test('a wide signal is heard less far: 3 dB per doubling', () => {
@@ -127,7 +128,7 @@ describe('exposure, by hand', () => {
           const { primary, widthMhz } = lists[r]![choice[r]!]!.channel;
           return { ...setting, channel: primary, widthMhz };
         });
-        const exposure = exposureOf(some, chosen, rules);
+        const exposure = exposureOf(some, chosen, rules, undefined, 'middle');
         expect(costOf(problem, choice)).toBeCloseTo(total(takenFrom(exposure, exposure.price)), 5);
       }),
       { numRuns: 60, seed: 4 },
@@ -204,7 +205,7 @@ describe('lens and planner are one', () => {
           generation: 'Wi-Fi 6',
           lossDb: radio.lossDb,
         }));
-        const levels = Float32Array.from({ length: n * n }, (_, k) => settings[k % n]!.txPowerDbm - radios[k % n]!.lossToRadioDb[Math.floor(k / n)]!);
+        const levels = Float32Array.from({ length: n * n }, (_, k) => middlePowerDbm(lit[k % n]!) - radios[k % n]!.lossToRadioDb[Math.floor(k / n)]!);
         const values = new Float32Array(100);
         const met = new Float64Array(n * n);
         sharersInto(topThree(lit, 100), lit, airtimeLimits(lit, levels), rules.leastServiceDbm, values, met);
@@ -312,7 +313,8 @@ describe('retune', () => {
     const sheet = sheetOf(crowded);
     const after = sheet.rows.map((row) => row.after);
     const exposure = exposureOf(crowded, after, rules);
-    expect(total(costsOf(crowded, after, exposure, []))).toBeCloseTo(sheet.bands[0]!.costAfter, 9);
+    const costs = costsOf(crowded, after, exposureOf(crowded, after, rules, undefined, 'middle'), []);
+    expect(total(costs)).toBeCloseTo(sheet.bands[0]!.costAfter, 9);
     expect(meanContention(exposure)).toBeCloseTo(sheet.bands[0]!.contentionAfter, 9);
     const weighed = sheet.rows.reduce((sum, row, r) => sum + row.loadAfter.contention * exposure.served[r]!, 0);
     expect(weighed / total(exposure.served)).toBeCloseTo(sheet.bands[0]!.contentionAfter, 9);
@@ -321,7 +323,7 @@ describe('retune', () => {
     const locked = crowded.map((radio, r) => (r === 2 ? { ...radio, locked: true } : radio));
     const sheet = sheetOf(locked);
     expect(sheet.rows[2]!.after).toEqual(locked[2]!.before);
-    expect(sheet.rows.filter((row, r) => r !== 2 && row.after.channel === 36)).toHaveLength(0);
+    expect(sheet.rows.filter((row, r) => r !== 2 && row.after.channel === 100)).toHaveLength(0);
   });
   test('who must go on sharing is said, the most first, and their parts add up to the figure', () => {
     const one = sheetOf(crowded, { channels: { ...rules.channels, '5': [36] }, widthsMhz: { ...rules.widthsMhz, '5': [20] }, planPower: false });

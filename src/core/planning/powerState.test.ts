@@ -3,6 +3,7 @@ import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { seeded } from '../random';
 import { BANDS } from '../radio/band';
+import { channelOf, offMiddleDb } from '../radio/channel';
 import { allowedChannels, allowedWidths } from '../radio/regulation';
 import { exposureOf, pairPrices, takenFrom, total } from './exposure';
 import { DEFAULT_RULES, type PlanRadio, type Setting } from './problem';
@@ -54,6 +55,7 @@ describe('powers changed one by one', () => {
             settings.map(() => 25),
             prices,
             service,
+            radios.map(({ band }, r) => offMiddleDb(channelOf({ band, ...settings[r]! }))),
           );
           const agree = () => {
             const exposure = exposureOf(radios, settings, service, prices);
@@ -99,7 +101,7 @@ describe('powers changed one by one', () => {
     // At 10 dBm the second is heard at the first's point at -90 dBm, and not by its antenna.
     const radios = [radio([60, 100], [0, 120]), radio([100, 60], [120, 0])];
     const settings = radios.map(({ before }) => before);
-    const state = new PowerState(radios, [10, 10], [20, 20], pairPrices(radios, settings), { ...DEFAULT_RULES, leastServiceDbm: -95 });
+    const state = new PowerState(radios, [10, 10], [20, 20], pairPrices(radios, settings), { ...DEFAULT_RULES, leastServiceDbm: -95 }, [0, 0]);
     expect([state.cost, state.coveredShare]).toEqual([0, 1]);
     state.set(1, 17.9);
     expect(state.cost).toBe(0);

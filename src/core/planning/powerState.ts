@@ -47,6 +47,8 @@ export class PowerState {
   readonly n: number;
   readonly points: number;
   readonly powers: Float64Array;
+  /** The same at the band's middle, as losses are. */
+  private readonly sent: Float64Array;
   readonly served: Int32Array;
   /** Points at the threshold or more. */
   covered = 0;
@@ -81,13 +83,17 @@ export class PowerState {
   private readonly isChanged: Uint8Array;
   private changes = 0;
 
-  /** @param capsDbm the highest power that each radio may get: what it cannot reach then is never looked at */
+  /**
+   * @param capsDbm the highest power that each radio may get: what it cannot reach then is never looked at
+   * @param offMiddleDb what each radio's channel loses more than its band's middle
+   */
   constructor(
     radios: readonly PlanRadio[],
     powersDbm: ArrayLike<number>,
     capsDbm: ArrayLike<number>,
     prices: PairPrices,
     private readonly service: Service,
+    private readonly offMiddleDb: ArrayLike<number>,
   ) {
     const n = (this.n = radios.length);
     const points = (this.points = radios[0]?.lossDb.length ?? 0);
@@ -121,7 +127,7 @@ export class PowerState {
     this.lossAt = new Float32Array(points * n);
     for (let i = 0; i < n; i++) {
       const { lossDb } = radios[i]!;
-      const most = capsDbm[i]! - Math.min(this.leastDbm, this.leastFrom[i]!);
+      const most = capsDbm[i]! - offMiddleDb[i]! - Math.min(this.leastDbm, this.leastFrom[i]!);
       const near: number[] = [];
       for (let c = 0; c < points; c++) {
         this.lossAt[c * n + i] = lossDb[c]!;
@@ -140,6 +146,7 @@ export class PowerState {
     this.changed = new Int32Array(n);
     this.isChanged = new Uint8Array(n);
     this.powers = new Float64Array(n).fill(OFF_DBM);
+    this.sent = this.powers.map((dbm, i) => dbm - offMiddleDb[i]!);
     for (let i = 0; i < n; i++) this.set(i, powersDbm[i]!);
   }
 
@@ -149,7 +156,9 @@ export class PowerState {
     if (dbm === was) return;
     if (this.sinceFloor++ % FLOOR_EVERY === 0) this.takeFloor();
     this.powers[r] = dbm;
-    this.reach(r, was, dbm);
+    const before = this.sent[r]!;
+    const now = (this.sent[r] = dbm - this.offMiddleDb[r]!);
+    this.reach(r, before, now);
     if (dbm > was) this.gain(r);
     else this.lose(r);
     // What others pay to r, and what those pay that serve other points now.
@@ -190,7 +199,7 @@ export class PowerState {
     const own = this.served[j]!;
     let sum = 0;
     if (own > 0) {
-      const atAntenna = this.powers[who[q]!]! - toAntennaDb[q]!;
+      const atAntenna = this.sent[who[q]!]! - toAntennaDb[q]!;
       // Heard by the antenna of j: everywhere it serves.
       for (let k = q * STEPS, end = k + STEPS; k < end && from[k]! < NEVER; k++) sum += more[k]! * (atAntenna >= from[k]! ? own : reached[k]!);
     }
@@ -224,7 +233,7 @@ export class PowerState {
     const order = this.sorted[r]!;
     const losses = this.sortedLoss[r]!;
     const least = Math.max(this.floorDbm, this.leastDbm);
-    const power = this.powers[r]!;
+    const power = this.sent[r]!;
     for (let k = 0; k < order.length; k++) {
       const level = power - losses[k]!;
       if (level < least) break;
@@ -238,14 +247,14 @@ export class PowerState {
 
   /** Points that r served and where another is louder now, or nobody. */
   private lose(r: number): void {
-    const { n, lossAt, powers } = this;
+    const { n, lossAt, sent } = this;
     for (let c = this.head[r]!; c >= 0;) {
       // It may leave the chain.
       const after = this.next[c]!;
       let best = -1;
       let level = -Infinity;
       for (let i = 0, at = c * n; i < n; i++, at++) {
-        const here = powers[i]! - lossAt[at]!;
+        const here = sent[i]! - lossAt[at]!;
         if (here > level) {
           level = here;
           best = i;
@@ -296,11 +305,11 @@ export class PowerState {
 
   /** Takes a point into a radio's account, or out of it, with all that is heard there. */
   private account(c: number, j: number, sign: number): void {
-    const { powers, lossAt } = this;
+    const { sent, lossAt } = this;
     const { who, from, reached } = this.accounts[j]!;
     const at = c * this.n;
     for (let q = 0, first = 0; q < who.length; q++, first += STEPS) {
-      const level = powers[who[q]!]! - lossAt[at + who[q]!]!;
+      const level = sent[who[q]!]! - lossAt[at + who[q]!]!;
       for (let k = first; k < first + STEPS && level >= from[k]!; k++) reached[k]! += sign;
     }
     this.served[j]! += sign;

@@ -1,5 +1,5 @@
 import { seeded } from '../random';
-import { channelOf } from '../radio/channel';
+import { channelOf, offMiddleDb } from '../radio/channel';
 import type { Stop } from './assignment';
 import { outsideCost } from './choices';
 import { pairPrices, takenFrom, type Exposure } from './exposure';
@@ -117,7 +117,8 @@ class Powers {
     private readonly requiredShare: number,
   ) {
     const dbm = (this.start = settings.map(dbmOf));
-    this.state = new PowerState(radios, dbm, mostDbm, pairPrices(radios, settings), rules);
+    const offDb = radios.map(({ band }, r) => offMiddleDb(channelOf({ band, ...settings[r]! })));
+    this.state = new PowerState(radios, dbm, mostDbm, pairPrices(radios, settings), rules, offDb);
     this.unit = radios.map(({ band, apId }, r) => outsideCost(outside, channelOf({ band, ...settings[r]! }), 1, apId));
     this.heardOutside = this.unit.some((cost) => cost > 0);
     const pairs = touchingPairs(radios);

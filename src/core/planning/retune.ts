@@ -45,7 +45,7 @@ export type SheetRow = Readonly<{
 
 /**
  * The result for one band. Contention: radios sharing airtime, mean over the area served, the same number as the map's. Cost: what the search
- * weighs (airtime, width, noise, networks of others), over its demand points; `bound` holds for any channels at the planned powers.
+ * weighs (airtime, width, noise, networks of others), over its demand points, at the band's middle; `bound` holds for any channels at the planned powers.
  */
 export type BandResult = Readonly<{
   band: Band;
@@ -137,7 +137,7 @@ function sharingPairs(radios: readonly PlanRadio[], { n, airtime, served }: Expo
   return pairs.sort((a, b) => b.radios - a.radios);
 }
 
-type Search = { settings: Setting[]; choice: Int32Array; cost: number; objective: number };
+type Search = { settings: Setting[]; choice: Int32Array; objective: number };
 
 function* retuneBand(
   band: Band,
@@ -157,7 +157,9 @@ function* retuneBand(
   const pairs = touchingPairs(radios);
   const before = radios.map((radio) => radio.before);
   const exposureBefore = exposureOf(radios, before, rules);
-  const costBefore = total(costsOf(radios, before, exposureBefore, outside));
+  const costAt = (settings: readonly Setting[]): number =>
+    total(costsOf(radios, settings, exposureOf(radios, settings, rules, undefined, 'middle'), outside));
+  const costBefore = costAt(before);
   // Where only some of the cells are searched, chance may miss the share by its deviation: so much more is kept.
   const points = radios[0]!.lossDb.length;
   const chance = points < radios[0]!.cellLossDb.length ? Math.sqrt((rules.coverageShare * (1 - rules.coverageShare)) / points) : 0;
@@ -203,12 +205,12 @@ function* retuneBand(
     const cost = total(costsOf(radios, settings, exposure, outside));
     const objective = cost + singles + SHORT_COST * short + unevenCost(settings, exposure.served, pairs, rules);
     if (best !== null && objective >= best.objective - 1e-6) break;
-    best = { settings, choice, cost, objective };
+    best = { settings, choice, objective };
     if (stopped) break;
   }
   const final = best!;
   const reach = reachAt(final.settings);
-  const costAfter = final.cost;
+  const costAfter = costAt(final.settings);
   const bound = Math.min(costAfter, yield* boundOf(radios, options, final, rules, outside, seed));
   const [figuresBefore, figuresAfter] = [figuresOf(radios, before, rules), figuresOf(radios, final.settings, rules)];
   const problem = problemAt(final.settings, reach);

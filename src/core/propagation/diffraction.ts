@@ -5,7 +5,7 @@ import { SPEED_OF_LIGHT_M_S } from './pathLoss';
 
 const LANES = BANDS.length;
 /** v = 2 sqrt(d / wavelength), by band: the factor of sqrt(d). ITU-R P.526-15, eq. (26) with the path difference d. */
-const PER_ROOT_M = BANDS.map((band) => 2 * Math.sqrt((centreOfBandMhz(band) * 1e6) / SPEED_OF_LIGHT_M_S));
+export const PER_ROOT_M = BANDS.map((band) => 2 * Math.sqrt((centreOfBandMhz(band) * 1e6) / SPEED_OF_LIGHT_M_S));
 /** The longest waves reach farthest into the light. */
 export const LONGEST_WAVE_M = Math.max(...BANDS.map((band) => SPEED_OF_LIGHT_M_S / (centreOfBandMhz(band) * 1e6)));
 
@@ -17,7 +17,9 @@ export const LIT_V = 0.79;
 export function passingEdge(v: number): number {
   const w = v - 0.1;
   if (w < -0.9) return 1;
-  const root = Math.sqrt(w * w + 1) - w;
+  // Where v is large, as a quotient: a difference would lose all digits, and of Infinity be no number.
+  const far = Math.sqrt(w * w + 1) + Math.abs(w);
+  const root = w > 0 ? 1 / far : far;
   const share = AT_EDGE * root * root;
   return share < 1 ? share : 1;
 }
@@ -156,8 +158,8 @@ function overTop(thereM: number, onM: number, topZM: number, az: number, cz: num
   return passesAt > topZM ? -root : root;
 }
 
-/** The highest top of some panes. */
-function topAt(o: Obstacle, { heights }: Panes, at: Int32Array): number {
+/** The highest top of some of an obstacle's panes. */
+export function topAt(o: Obstacle, { heights }: Panes, at: Int32Array): number {
   let top = -Infinity;
   for (let i = 0; i < at.length; i++) {
     const height = heights[o.panes[at[i]!]! * 2 + 1]!;

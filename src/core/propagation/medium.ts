@@ -2,8 +2,8 @@ import type { Clutter } from '../building/clutter';
 import type { Panes } from '../building/panes';
 import type { Slab } from '../building/slab';
 
-/** How level falls with distance on a floor, apart from what stands in the way. */
-export type Propagation = Readonly<{ exponent: number }>;
+/** How level falls with distance on a floor, apart from what stands in the way; and whether what is met at a slant costs more. */
+export type Propagation = Readonly<{ exponent: number; slant?: boolean }>;
 
 /** All that a ray can meet, at heights of the building: upright panes, level slabs, bodies of clutter, and the way itself. */
 export type Medium = Readonly<{ panes: Panes; slabs: readonly Slab[]; clutter: readonly Clutter[]; propagation: Propagation }>;

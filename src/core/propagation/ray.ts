@@ -10,6 +10,7 @@ import { alongM, crossingOf, distanceToM } from '../geometry/segment';
 import { WAYS, bendingAt, newPassing, obstaclesLossDb, passObstacle, type Way } from './diffraction';
 import type { Medium } from './medium';
 import { pathLossDb } from './pathLoss';
+import { panesMetFrom } from './slant';
 
 /** Where an antenna hangs and points. Height in the building's z. */
 export type Pose = Readonly<{ xM: number; yM: number; zM: number; azimuthDeg: number; tiltDeg: number }>;
@@ -61,23 +62,25 @@ export function slabShare({ zM }: Slab, az: number, cz: number): number {
  * Total loss in walls and slabs that one ray passes through, in LOSS_UNIT_DB, per band into `out`; what it may go round is not in it. Exact by
  * definition: every one is tried.
  */
-export function rayLossUnits({ panes, slabs }: Medium, pose: Pose, cx: number, cy: number, cz: number, out: Int32Array): void {
+export function rayLossUnits(medium: Medium, pose: Pose, cx: number, cy: number, cz: number, out: Int32Array): void {
+  const { panes, slabs } = medium;
   out.fill(0);
   const ax = pose.xM + POSE_SHIFT_M.xM;
   const ay = pose.yM + POSE_SHIFT_M.yM;
   const az = pose.zM + POSE_SHIFT_M.zM;
   const { of } = obstaclesOf(panes);
   const bending = bendingAt(panes, ax, ay, az, cz);
-  for (let p = 0; p < panes.count; p++) {
-    if (of[p]! >= 0 && bending[of[p]!] === 1) continue;
-    if (crossingShare(panes, p, ax, ay, az, cx, cy, cz) < 0) continue;
-    for (let b = 0; b < BANDS.length; b++) out[b]! += panes.lossUnits[p * BANDS.length + b]!;
+  const { panes: met, origin } = panesMetFrom(medium, ax, ay);
+  for (let p = 0; p < met.count; p++) {
+    if (of[origin[p]!]! >= 0 && bending[of[origin[p]!]!] === 1) continue;
+    if (crossingShare(met, p, ax, ay, az, cx, cy, cz) < 0) continue;
+    for (let b = 0; b < BANDS.length; b++) out[b]! += met.lossUnits[p * BANDS.length + b]!;
   }
-  const met = slabs.filter((slab) => {
+  const under = slabs.filter((slab) => {
     const share = slabShare(slab, az, cz);
     return share >= 0 && meetsSlab(slab, ax + share * (cx - ax), ay + share * (cy - ay));
   });
-  if (met.length > 0) for (let b = 0; b < BANDS.length; b++) for (const units of slabUnits(met, b)) out[b]! += units;
+  if (under.length > 0) for (let b = 0; b < BANDS.length; b++) for (const units of slabUnits(under, b)) out[b]! += units;
 }
 
 /**
@@ -165,8 +168,19 @@ function placeOnWay(o: Obstacle, panes: Panes, ax: number, ay: number, cx: numbe
   return { pane: o.panes[o.panesAt[nearest]![0]!]!, share: Math.max(0, Math.min(1, shareOf(corners[nearest]!))) };
 }
 
-/** The budget of the ray from an access point's antenna to a spot, wall by wall, nearest the access point first. */
-export function sightLine(medium: Medium, pose: Pose, antenna: Antenna, band: Band, end: Spot, endGainDbi = 0): SightLine {
+/**
+ * The budget of the ray from an access point's antenna to a spot, wall by wall, nearest the access point first.
+ * @param centreMhz at which the path is computed: a channel's, where there is one; walls and what else is met are as at the band's middle
+ */
+export function sightLine(
+  medium: Medium,
+  pose: Pose,
+  antenna: Antenna,
+  band: Band,
+  end: Spot,
+  endGainDbi = 0,
+  centreMhz = centreOfBandMhz(band),
+): SightLine {
   const { panes, slabs, clutter, propagation } = medium;
   const lane = bandIndex(band);
   const ax = pose.xM + POSE_SHIFT_M.xM;
@@ -177,13 +191,14 @@ export function sightLine(medium: Medium, pose: Pose, antenna: Antenna, band: Ba
   let units = 0;
   const { of } = obstaclesOf(panes);
   const bending = bendingAt(panes, ax, ay, az, zM);
-  for (let p = 0; p < panes.count; p++) {
-    if (of[p]! >= 0 && bending[of[p]!] === 1) continue;
-    const share = crossingShare(panes, p, ax, ay, az, xM, yM, zM);
-    const laneUnits = panes.lossUnits[p * BANDS.length + lane]!;
+  const { panes: pieces, origin } = panesMetFrom(medium, ax, ay);
+  for (let p = 0; p < pieces.count; p++) {
+    if (of[origin[p]!]! >= 0 && bending[of[origin[p]!]!] === 1) continue;
+    const share = crossingShare(pieces, p, ax, ay, az, xM, yM, zM);
+    const laneUnits = pieces.lossUnits[p * BANDS.length + lane]!;
     if (share < 0 || laneUnits === 0) continue;
     units += laneUnits;
-    walls.push({ wallId: panes.wallIds[panes.wallIndex[p]!]!, share, zM: az + share * (zM - az), lossDb: laneUnits * LOSS_UNIT_DB, way: null });
+    walls.push({ wallId: pieces.wallIds[pieces.wallIndex[p]!]!, share, zM: az + share * (zM - az), lossDb: laneUnits * LOSS_UNIT_DB, way: null });
   }
   const round = bentCharges(panes, bending, ax, ay, az, end, lane);
   walls.push(...round);
@@ -200,7 +215,7 @@ export function sightLine(medium: Medium, pose: Pose, antenna: Antenna, band: Ba
     slabsUnits[i] === 0 ? [] : [{ share, zM: slab.zM, lossDb: slabsUnits[i]! * LOSS_UNIT_DB }],
   );
   const distanceM = Math.sqrt((xM - ax) ** 2 + (yM - ay) ** 2 + (zM - az) ** 2);
-  const path = pathLossDb(centreOfBandMhz(band), distanceM, propagation.exponent);
+  const path = pathLossDb(centreMhz, distanceM, propagation.exponent);
   const antennaGainDbi = gainDbi(antenna, pose.azimuthDeg, pose.tiltDeg, xM - ax, yM - ay, zM - az);
   const wallLossDb = units * LOSS_UNIT_DB + round.reduce((sum, { lossDb }) => sum + lossDb, 0);
   const through = clutter.flatMap((body): ClutterCharge[] => {

@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { gainDbi } from './antenna';
 import { AP_MODELS, modelOf, radioModelOf } from './catalogue';
-import { centreMhz, channelExists, occupied20, type Channel } from './channel';
+import { centreMhz, channelExists, middlePowerDbm, occupied20, offMiddleDb, pathMhz, type Channel } from './channel';
 import { noiseDbm } from './noise';
 import { overlapShare } from './overlap';
 import { allowedChannels, allowedWidths, ruleFor } from './regulation';
@@ -32,6 +32,21 @@ describe('channels', () => {
   test.each([ch('5', 37), ch('5', 181, 80), ch('2.4', 15), ch('2.4', 1, 80), ch('6', 2), ch('5', 140, 160)])('%j does not exist', (channel) => {
     expect(channelExists(channel)).toBe(false);
     expect(() => centreMhz(channel)).toThrow(expect.objectContaining({ code: 'CHANNEL_UNKNOWN' }));
+  });
+  test.each([
+    // By hand: 20 log10(5180 / 5500), (5825 / 5500), (5955 / 6525), (7115 / 6525), (2412 / 2442).
+    [ch('5', 36), -0.5207],
+    [ch('5', 165), 0.4987],
+    [ch('6', 1), -0.79398],
+    [ch('6', 233), 0.7519],
+    [ch('2.4', 1), -0.1074],
+  ])('a way on %j costs %d dB more than at the middle of its band', (channel, db) => {
+    expect(offMiddleDb(channel)).toBeCloseTo(db, 4);
+    expect(middlePowerDbm({ txPowerDbm: 17, channel })).toBeCloseTo(17 - db, 4);
+  });
+  test('what is no channel is taken as at the middle of its band', () => {
+    expect(pathMhz(ch('5', 37))).toBe(5500);
+    expect(offMiddleDb(ch('5', 37))).toBe(0);
   });
   test('a bonded channel occupies its block whatever its primary', () => {
     expect(occupied20(ch('5', 44, 80))).toEqual([36, 40, 44, 48]);

@@ -33,7 +33,7 @@ const sample = (apId: string | null, xM: number, rssiDbm: number, fields: Partia
 
 test('samples are held against the ray to their own place, walls and all; what differs is the radio, not the place', () => {
   const [near, weak] = [radio('near', 0), radio('weak', 2)];
-  const at = (of: DesignedRadio, xM: number) => of.txPowerDbm - sightLine(medium, of.pose, of.antenna, '5', { xM, yM: 0, zM: 1 }).lossDb;
+  const at = (of: DesignedRadio, xM: number) => of.txPowerDbm - sightLine(medium, of.pose, of.antenna, '5', { xM, yM: 0, zM: 1 }, 0, 5180).lossDb;
   // Each side of the wall once; the second radio is 8 dB below its design everywhere, give or take 1.
   const samples = [
     ...[1, 3, 8].map((x) => sample('near', x, at(near, x))),
@@ -55,7 +55,7 @@ test('samples are held against the ray to their own place, walls and all; what d
 
 test('what is predicted near the end of hearing is not compared: only lucky beacons are heard there', () => {
   const far = { ...radio('far', 0), txPowerDbm: -20 };
-  const dbm = (xM: number) => -20 - sightLine(medium, far.pose, far.antenna, '5', { xM, yM: 0, zM: 1 }).lossDb;
+  const dbm = (xM: number) => -20 - sightLine(medium, far.pose, far.antenna, '5', { xM, yM: 0, zM: 1 }, 0, 5180).lossDb;
   expect(dbm(4)).toBeGreaterThan(COMPARED_FROM_DBM);
   expect(dbm(30)).toBeLessThan(COMPARED_FROM_DBM);
   const [row] = againstModel(medium, 1, [far], [sample('far', 4, dbm(4)), sample('far', 30, dbm(30) + 12)]);

@@ -1,3 +1,4 @@
+import { pathMhz } from '../radio/channel';
 import type { Medium } from '../propagation/medium';
 import { sightLine } from '../propagation/ray';
 import type { Emitter } from '../propagation/station';
@@ -31,7 +32,7 @@ export function againstModel(medium: Medium, zM: number, radios: readonly Design
     let [count, predicted, sum, squares] = [0, 0, 0, 0];
     for (const { apId, band: of, xM, yM, rssiDbm } of samples) {
       if (apId !== radio.apId || of !== band) continue;
-      const dbm = radio.txPowerDbm - sightLine(medium, radio.pose, radio.antenna, band, { xM, yM, zM }).lossDb;
+      const dbm = radio.txPowerDbm - sightLine(medium, radio.pose, radio.antenna, band, { xM, yM, zM }, 0, pathMhz(radio.channel)).lossDb;
       if (dbm < COMPARED_FROM_DBM) continue;
       const off = rssiDbm - dbm;
       count++;

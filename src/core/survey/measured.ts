@@ -15,12 +15,18 @@ export const ROUND_MS = 2200;
 /**
  * Spots of a walk with the n-th strongest level heard there in the band. Samples of one scan round (`roundMs`) in one leg make a spot,
  * placed at their mean position; an access point heard twice counts with its mean.
- * @param apId only this access point; `null` for any of the project's own
+ * @param apIds only these access points; `null` for any of the project's own
  */
-export function measuredSpots(samples: readonly Sample[], band: Band, apId: string | null, rank: 0 | 1 | 2, roundMs = ROUND_MS): MeasuredSpot[] {
+export function measuredSpots(
+  samples: readonly Sample[],
+  band: Band,
+  apIds: ReadonlySet<string> | null,
+  rank: 0 | 1 | 2,
+  roundMs = ROUND_MS,
+): MeasuredSpot[] {
   const rounds = new Map<string, Sample[]>();
   for (const sample of samples) {
-    if (sample.band !== band || sample.apId === null || (apId !== null && sample.apId !== apId)) continue;
+    if (sample.band !== band || sample.apId === null || (apIds !== null && !apIds.has(sample.apId))) continue;
     const key = `${sample.leg}/${Math.floor(sample.tMs / roundMs)}`;
     const round = rounds.get(key);
     if (round === undefined) rounds.set(key, [sample]);

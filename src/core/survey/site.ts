@@ -1,5 +1,5 @@
 import { BANDS, bandIndex, type Band, type WidthMhz } from '../radio/band';
-import { channelOf } from '../radio/channel';
+import { channelOf, pathMhz } from '../radio/channel';
 import type { Antenna } from '../radio/antenna';
 import { LOSS_UNIT_DB } from '../building/material';
 import type { Medium } from '../propagation/medium';
@@ -78,7 +78,7 @@ export function trueMedium(drawn: Medium, site: Pick<SiteParameters, 'seed' | 'w
     const deviationDb = site.wallSigmaDb * normal(seeded(hashText(wallId) ^ site.seed));
     return Math.max(0, units + Math.round(deviationDb / LOSS_UNIT_DB));
   });
-  return { ...drawn, panes: { ...panes, lossUnits }, propagation: { exponent: propagation.exponent + site.exponentOffset } };
+  return { ...drawn, panes: { ...panes, lossUnits }, propagation: { ...propagation, exponent: propagation.exponent + site.exponentOffset } };
 }
 
 /** True mean level of a transmitter at a spot, in dBm, before fading and the receiver's own offset. */
@@ -92,7 +92,7 @@ export function trueLevel(medium: Medium, site: SiteParameters): (transmitter: T
       shadow = shadowing(hashText(transmitter.apId ?? key) ^ site.seed, site.shadowSigmaDb, site.correlationM);
       shadows.set(key, shadow);
     }
-    const line = sightLine(medium, transmitter.pose, transmitter.antenna, transmitter.channel.band, at);
+    const line = sightLine(medium, transmitter.pose, transmitter.antenna, transmitter.channel.band, at, 0, pathMhz(transmitter.channel));
     return transmitter.txPowerDbm - line.lossDb + shadow(at.xM, at.yM);
   };
 }

@@ -11,12 +11,13 @@ import { usePan } from '../plan/usePan';
 import { useSize } from '../plan/useSize';
 import { fitPlan, toScreen, type Size } from '../plan/view';
 import { signed } from '../state/format';
+import { counterpart } from '../state/heardFrom';
 import { useViewDesign, type Place } from '../state/selectors';
 import { useSessionFields, type View } from '../state/sessionStore';
 import { useMap, useOtherMap, type MapResult } from '../state/useLens';
 import { divergingStops } from '../theme/tokens';
 import { useScheme } from '../theme/useScheme';
-import { counterpart, type Compared } from './compared';
+import type { Compared } from './compared';
 import { differenceWords, useDifference } from './useDifference';
 import type { Design } from '@/core/design/design';
 
@@ -103,20 +104,20 @@ export function SpotValue({ design, place }: { design: Design; place: Place }) {
     'pinned',
     'lens',
     'band',
-    'heardApId',
+    'heardFrom',
     'ignoreBelowDbm',
     'rank',
     'widthMhz',
     'direction',
     'clientId',
   );
-  const heardName = useViewDesign().accessPoints[asked.heardApId ?? '']?.name;
+  const own = useViewDesign();
   const at = pinned ?? hover;
   if (at === null) return null;
-  const heardApId = heardName === undefined ? null : counterpart(heardName, place);
-  const lines = heardHere(design, place, at, { ...asked, heardApId });
+  const heardFrom = counterpart(asked.heardFrom, own, place);
+  const lines = heardHere(design, place, at, { ...asked, heardFrom });
   const line = lines[lensOf(asked.lens).asks === 'rank' ? asked.rank : 0];
-  const note = lensHere(design, place, at, { ...asked, heardApId });
+  const note = lensHere(design, place, at, { ...asked, heardFrom });
   const words = note !== '' ? note : line === undefined ? 'not heard' : `${line.of.name} ${signed(line.rssiDbm, 1)} dBm`;
   return <span className="mono">{words}</span>;
 }

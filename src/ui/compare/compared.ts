@@ -36,9 +36,6 @@ function comparedWith(against: Against, { floor, variant }: Place, shown: Design
   return place === null ? none('This floor was not there yet.') : { title, problem: null, design, place };
 }
 
-/** The access point of that name in another design; one that is nowhere where it has none, so that nothing is heard instead of all. */
-export const counterpart = (name: string, place: Place): string => place.around.find((ap) => ap.name === name)?.id ?? `no ${name}`;
-
 /** What there is to compare with: other variants, and the saved design while something is tried out. */
 export function comparable(design: Design, place: Place, trying: boolean): Against[] {
   return [

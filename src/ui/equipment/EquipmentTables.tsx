@@ -79,7 +79,8 @@ function EquipmentTable({
   );
 }
 
-const whose = (own: boolean): string => (own ? 'this project' : 'catalogue');
+/** Whose a model or type is. */
+export const whose = (own: boolean): string => (own ? 'this project' : 'catalogue');
 
 /** All access point models: what they have, and how many hang. */
 export function ModelsTable({ units }: { units: UnitSystem }) {

@@ -10,7 +10,7 @@ import { signed } from '../state/format';
 import { BAND_MARK, type Place } from '../state/selectors';
 import { useSession } from '../state/sessionStore';
 import { useModels } from '../state/useModels';
-import { useMap } from '../state/useLens';
+import { lostByRadio, useMap } from '../state/useLens';
 
 type RadioRowProps = {
   ap: AccessPoint;
@@ -20,6 +20,8 @@ type RadioRowProps = {
   mean: string;
   shares: string | null;
   who: string | null;
+  /** What would be below the threshold without it. */
+  lost: string | null;
   /** What model or law do not allow of it. */
   breach: string | null;
   chosen: boolean;
@@ -29,7 +31,21 @@ type RadioRowProps = {
 };
 
 /** Plain cells and plain values: with 200 access points there are 400 rows, and a drag changes few of them. */
-const RadioRow = memo(function RadioRow({ ap, radio, modelName, area, mean, shares, who, breach, chosen, onPick, index, measure }: RadioRowProps) {
+const RadioRow = memo(function RadioRow({
+  ap,
+  radio,
+  modelName,
+  area,
+  mean,
+  shares,
+  who,
+  lost,
+  breach,
+  chosen,
+  onPick,
+  index,
+  measure,
+}: RadioRowProps) {
   return (
     <tr ref={measure} data-index={index} aria-current={chosen ? 'true' : undefined} onClick={() => onPick(ap.id)}>
       <td>
@@ -48,6 +64,7 @@ const RadioRow = memo(function RadioRow({ ap, radio, modelName, area, mean, shar
       <td className="mono">{mean}</td>
       {shares !== null && <td className="mono">{shares}</td>}
       {who !== null && <td className="wide">{who}</td>}
+      {lost !== null && <td className="mono">{lost}</td>}
     </tr>
   );
 });
@@ -58,13 +75,19 @@ export function RadiosTable({ place }: { place: Place }) {
   const { models } = useModels();
   const selection = useSession((s) => s.selection);
   const set = useSession((s) => s.set);
-  const rows = useMemo(() => place.aps.flatMap((ap) => ap.radios.map((radio) => ({ ap, radio }))), [place.aps]);
   const pick = useCallback((id: string) => set({ selection: { table: 'accessPoints', ids: [id] } }), [set]);
   const servedOf = useMemo(() => new Map(map?.radios.map((radio, i) => [`${radio.ap.id}/${radio.band}`, map.served[i]!])), [map]);
   const measured = useSession((s) => s.source === 'measured');
   // Contention and Overlap name who, and how much of the radio's area they count in.
   const counted = map !== null && map.sharers !== null && !measured;
   const sharersOf = useMemo(() => new Map(map?.radios.map((radio, i) => [`${radio.ap.id}/${radio.band}`, map.sharers?.[i]])), [map]);
+  const lostOf = useMemo(() => (map === null ? null : lostByRadio(map)), [map]);
+  // What is asked of Resilience is the worst loss: it stands first.
+  const rows = useMemo(() => {
+    const all = place.aps.flatMap((ap) => ap.radios.map((radio) => ({ ap, radio })));
+    const lost = ({ ap, radio }: (typeof all)[number]): number => lostOf?.get(`${ap.id}/${radio.band}`) ?? -1;
+    return lostOf === null ? all : all.sort((a, b) => lost(b) - lost(a));
+  }, [place.aps, lostOf]);
   const nameOf = (radio: number) => map!.radios[radio]!.ap.name;
   return (
     <table className="dense" aria-label="Radios">
@@ -78,6 +101,7 @@ export function RadiosTable({ place }: { place: Place }) {
             'model',
             ...(measured ? ['serves, predicted', 'mean dBm, predicted'] : ['serves', 'mean dBm']),
             ...(counted ? ['shares with, mean', 'who, in % of its area'] : []),
+            ...(lostOf === null ? [] : [`below ${signed(map!.threshold)} dBm if it fails`]),
           ].map((head) => (
             <th key={head} scope="col">
               {head}
@@ -88,7 +112,7 @@ export function RadiosTable({ place }: { place: Place }) {
       <VirtualBody
         items={rows}
         rowPx={27}
-        columns={counted ? 9 : 7}
+        columns={7 + (counted ? 2 : 0) + (lostOf === null ? 0 : 1)}
         row={({ ap, radio }, index, measure) => {
           const served = servedOf.get(`${ap.id}/${radio.band}`);
           const model = models(ap.modelId);
@@ -102,6 +126,7 @@ export function RadiosTable({ place }: { place: Place }) {
               area={served === undefined ? '–' : formatArea(served.areaM2, place.project.units)}
               shares={counted ? meanOf(sharersOf.get(`${ap.id}/${radio.band}`)) : null}
               who={counted ? listed(sharersOf.get(`${ap.id}/${radio.band}`), nameOf) : null}
+              lost={lostOf === null ? null : lostWords(lostOf.get(`${ap.id}/${radio.band}`), map!.wholeM2, place.project.units)}
               mean={served === undefined || Number.isNaN(served.meanDbm) ? '–' : signed(served.meanDbm, 1)}
               breach={problem === null ? null : lawWords(problem)}
               chosen={selection?.table === 'accessPoints' && selection.ids.includes(ap.id)}
@@ -115,6 +140,10 @@ export function RadiosTable({ place }: { place: Place }) {
     </table>
   );
 }
+
+/** Of a share of nearly nothing the area is said, and of the area the share. */
+const lostWords = (lostM2: number | undefined, wholeM2: number, units: Place['project']['units']): string =>
+  lostM2 === undefined ? '–' : lostM2 === 0 ? 'nothing' : `${formatArea(lostM2, units)}, ${percent(lostM2 / wholeM2)} % of the area`;
 
 type Sharers = NonNullable<LensResult['sharers']>[number] | undefined;
 

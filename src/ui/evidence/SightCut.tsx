@@ -23,10 +23,10 @@ const MOST_STRETCHED = 4;
 /** The vertical section along the sight line that is explained: what stands on the way, where the ray passes, and the budget that adds up. */
 export function SightCut({ place }: { place: Place }) {
   const design = useViewDesign();
-  const { pinned, band, heardApId, clientId, explainedApId, selection, ignoreBelowDbm, evidencePx } = useSessionFields(
+  const { pinned, band, heardFrom, clientId, explainedApId, selection, ignoreBelowDbm, evidencePx } = useSessionFields(
     'pinned',
     'band',
-    'heardApId',
+    'heardFrom',
     'clientId',
     'explainedApId',
     'selection',
@@ -39,13 +39,13 @@ export function SightCut({ place }: { place: Place }) {
   const asked = explainedApId ?? only;
   const shown = useMemo(() => {
     if (pinned === null) return null;
-    const lines = heardHere(design, place, pinned, { band, heardApId, clientId, ignoreBelowDbm }, { listFromDbm: LEAST_EXPLAINED_DBM });
+    const lines = heardHere(design, place, pinned, { band, heardFrom, clientId, ignoreBelowDbm }, { listFromDbm: LEAST_EXPLAINED_DBM });
     const line = lines.find(({ of }) => of.id === asked) ?? lines[0];
     if (line === undefined) return null;
     const scene = floorScene(design, place.floor, clientTypesOf(design)(clientId));
     const [from, to] = [poseOf(design, line.of), { ...pinned, zM: scene.planeZM }];
     return { line, fromZM: from.zM, toZM: to.zM, cut: cutAlong(scene.medium, from, to) };
-  }, [design, place, band, heardApId, clientId, pinned, ignoreBelowDbm, asked]);
+  }, [design, place, band, heardFrom, clientId, pinned, ignoreBelowDbm, asked]);
   return (
     <div ref={box} className="sight-cut">
       {pinned === null ? (

@@ -1,21 +1,24 @@
 import { rowKey } from '../stages/design/useRetune';
 import { lossDbOf, OPEN_ID, type Material } from '@/core/building/material';
 import { wallLengthM } from '@/core/building/wall';
-import { domainOf, floorsOf, isToScale, modelsOf, onFloor, serviceLevelOf, type Design } from '@/core/design/design';
+import { allClientTypes, allModels, domainOf, floorsOf, isToScale, modelsOf, onFloor, serviceLevelOf, type Design } from '@/core/design/design';
 import { serviceZonesOn } from '@/core/design/service';
 import { lensOf } from '@/core/fields/lenses';
 import { OWED } from '@/core/fields/owed';
 import type { CsvTable } from '@/core/formats/csv';
+import { usesOfModel } from '@/core/design/equipmentCommands';
 import { regionAreaM2 } from '@/core/geometry/polygon';
 import { BANDS } from '@/core/radio/band';
+import { radioModelOf } from '@/core/radio/catalogue';
 import { lawProblem, lawWords } from '@/core/radio/law';
 import type { Sample } from '@/core/survey/sample';
 import type { Listed } from '../checks/useFindings';
 import type { CompareRow } from '../compare/rows';
+import { whose } from '../equipment/EquipmentTables';
 import { owedText } from '../stages/brief/owed';
 import type { Place } from '../state/selectors';
 import type { Session } from '../state/sessionStore';
-import type { MapResult } from '../state/useLens';
+import { lostByRadio, type MapResult } from '../state/useLens';
 
 /** What tables are written from: what the window shows now. */
 export type CsvSource = Readonly<{
@@ -79,6 +82,7 @@ export const CSV_OF: Readonly<Record<string, (source: CsvSource) => CsvTable | n
         },
   radios: ({ place, map, design }) => {
     const counted = map !== null && map.sharers !== null;
+    const lost = map === null ? null : lostByRadio(map);
     return {
       head: [
         'radio',
@@ -94,6 +98,7 @@ export const CSV_OF: Readonly<Record<string, (source: CsvSource) => CsvTable | n
         'serves [m2]',
         'mean level [dBm]',
         ...(!counted ? [] : ['shares with [radios, mean]', 'who [% of its area]']),
+        ...(lost === null ? [] : [`below ${map!.threshold} dBm if it fails [m2]`]),
         'not allowed',
       ],
       rows: place.aps.flatMap((ap) =>
@@ -117,6 +122,7 @@ export const CSV_OF: Readonly<Record<string, (source: CsvSource) => CsvTable | n
             round(served?.areaM2),
             round(served?.meanDbm),
             ...(!counted ? [] : [round(sharers?.mean), who ?? null]),
+            ...(lost === null ? [] : [round(lost.get(`${ap.id}/${radio.band}`))]),
             problem === null ? null : lawWords(problem),
           ];
         }),
@@ -202,6 +208,44 @@ export const CSV_OF: Readonly<Record<string, (source: CsvSource) => CsvTable | n
       s.channel,
       s.widthMhz,
       s.rssiDbm,
+    ]),
+  }),
+  models: ({ design }) => ({
+    head: [
+      'model',
+      'of',
+      'hang',
+      'generation',
+      ...BANDS.flatMap((band) => [`${band} GHz: highest power [dBm]`, `${band} GHz: widest channel [MHz]`, `${band} GHz: streams`]),
+      'draws [W]',
+      'hung at [m]',
+    ],
+    rows: allModels(design).map((model) => [
+      model.name,
+      whose(Object.hasOwn(design.apModels, model.id)),
+      usesOfModel(design, model.id),
+      model.generation,
+      ...BANDS.flatMap((band) => {
+        const radio = radioModelOf(model, band);
+        return radio === null ? [null, null, null] : [radio.maxPowerDbm, radio.maxWidthMhz, radio.streams];
+      }),
+      model.poeW,
+      model.defaultHeightM,
+    ]),
+  }),
+  clients: ({ design, place }) => ({
+    head: ['client', 'of', 'expected', 'bands [GHz]', 'generation', 'streams', 'width [MHz]', 'gain [dBi]', 'power [dBm]', 'noise figure [dB]'],
+    rows: allClientTypes(design).map(({ id, name, bands, equipment }) => [
+      name,
+      whose(Object.hasOwn(design.clientTypes, id)),
+      place.project.clientTypes.includes(id) ? 'yes' : 'no',
+      bands.join('; '),
+      equipment.generation,
+      equipment.streams,
+      equipment.maxWidthMhz,
+      equipment.gainDbi,
+      equipment.txPowerDbm,
+      equipment.noiseFigureDb,
     ]),
   }),
   materials: ({ design, place, materials }) => ({

@@ -3,13 +3,14 @@ import { allClientTypes, clientTypesOf } from '@/core/design/design';
 import LinearProgress from '@mui/material/LinearProgress';
 import { useId, useMemo } from 'react';
 import { COMMON_TYPE, clientWords } from '@/core/radio/clientTypes';
-import { BANDS, WIDTHS_MHZ } from '@/core/radio/band';
+import { BANDS, WIDTHS_MHZ, type Band } from '@/core/radio/band';
 import { formatLength } from '@/core/units/length';
 import { LENSES, lensOf } from '@/core/fields/lenses';
 import { DIRECTIONS } from '@/core/fields/quality';
 import { NumberEntry } from '../kit/NumberEntry';
 import { useDocument } from '../state/documentStore';
 import { Choice, type Option } from '../kit/Choice';
+import { heardWords, primariesOf, standingChoice, type HeardFrom } from '../state/heardFrom';
 import { bandLabel, bandsOf, useViewDesign, type Place } from '../state/selectors';
 import { useSessionFields } from '../state/sessionStore';
 import { useMap, type MapResult } from '../state/useLens';
@@ -24,6 +25,21 @@ function Chip({ label, off = false, children }: { label: string; off?: boolean; 
       {children(id)}
     </span>
   );
+}
+
+/** Entries of the list of whom the map is of: those that are picked now, and several that were. */
+const PICKED = 'picked';
+const KEPT = 'kept';
+const NOBODY: readonly string[] = [];
+
+const entryOf = (from: HeardFrom | null): string =>
+  from === null ? '' : from.by === 'channel' ? `channel ${from.primary}` : from.ids.length === 1 ? from.ids[0]! : KEPT;
+
+function choiceOf(entry: string, band: Band, picked: readonly string[], present: HeardFrom | null): HeardFrom | null {
+  if (entry === '') return null;
+  if (entry === KEPT) return present;
+  if (entry === PICKED) return { by: 'aps', ids: picked };
+  return entry.startsWith('channel ') ? { by: 'channel', band, primary: Number(entry.slice(8)) } : { by: 'aps', ids: [entry] };
 }
 
 const RANKS: ReadonlyArray<Option<0 | 1 | 2>> = [
@@ -41,11 +57,27 @@ const howOf = (map: MapResult, { project: { units } }: Place): string =>
 
 /** What the map shows: lens, band, whom, down to which level; and how long it took. */
 export function LensBar({ place }: { place: Place }) {
-  const session = useSessionFields('lens', 'band', 'rank', 'heardApId', 'ignoreBelowDbm', 'onlyKind', 'widthMhz', 'direction', 'clientId', 'source');
+  const session = useSessionFields(
+    'lens',
+    'band',
+    'rank',
+    'heardFrom',
+    'ignoreBelowDbm',
+    'onlyKind',
+    'widthMhz',
+    'direction',
+    'clientId',
+    'source',
+    'selection',
+  );
+
   const { map, busy, error } = useMap();
   const design = useViewDesign();
   const clients = useMemo(() => allClientTypes(design), [design]);
   const { set } = session;
+  const picked = session.selection?.table === 'accessPoints' ? session.selection.ids : NOBODY;
+  const standing = standingChoice(session.heardFrom, design);
+  const heardFrom = standing?.by === 'channel' && standing.band !== session.band ? null : standing;
   const bands = bandsOf(place.around);
   const shown = lensOf(session.lens);
   const client = clientTypesOf(design)(session.clientId);
@@ -115,12 +147,20 @@ export function LensBar({ place }: { place: Place }) {
         {(id) => (
           <Choice
             id={id}
-            value={session.heardApId ?? ''}
+            title={heardWords(session.heardFrom, design, session.band) || 'all access points'}
+            value={entryOf(heardFrom)}
             options={[
               { value: '', label: 'all APs' },
-              ...place.around.map((ap) => ({ value: ap.id, label: ap.name, ...(ap.floorId === place.floor.id ? {} : { group: 'other floors' }) })),
+              ...(picked.length > 1 ? [{ value: PICKED, label: `the ${picked.length} selected` }] : []),
+              ...(heardFrom?.by === 'aps' && heardFrom.ids.length > 1 ? [{ value: KEPT, label: `${heardFrom.ids.length} APs` }] : []),
+              ...primariesOf(place.around, session.band).map((primary) => ({
+                value: `channel ${primary}`,
+                label: `channel ${primary}`,
+                group: 'on a channel',
+              })),
+              ...place.around.map((ap) => ({ value: ap.id, label: ap.name, group: ap.floorId === place.floor.id ? 'one alone' : 'other floors' })),
             ]}
-            onChoose={(apId) => set({ heardApId: apId === '' ? null : apId })}
+            onChoose={(entry) => set({ heardFrom: choiceOf(entry, session.band, picked, heardFrom) })}
           />
         )}
       </Chip>

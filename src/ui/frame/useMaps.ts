@@ -1,7 +1,8 @@
 import { useEffect, useMemo } from 'react';
 import type { Sample } from '@/core/survey/sample';
-import { counterpart, type Compared } from '../compare/compared';
+import type { Compared } from '../compare/compared';
 import { useDifferenceOf } from '../compare/useDifference';
+import { counterpart, standingChoice } from '../state/heardFrom';
 import { useViewDesign, type Place } from '../state/selectors';
 import { hasMap, useSessionFields } from '../state/sessionStore';
 import { forgetOtherMap, useLens, useOtherMap, type LensInputs } from '../state/useLens';
@@ -14,7 +15,7 @@ const MAP_FIELDS = [
   'widthMhz',
   'direction',
   'clientId',
-  'heardApId',
+  'heardFrom',
   'ignoreBelowDbm',
   'thresholds',
   'source',
@@ -28,7 +29,7 @@ const EMPTY: readonly never[] = [];
 /** Keeps the map in view, the one it is compared with, and their difference up to date. */
 export function useMaps(place: Place, samples: readonly Sample[], compared: Compared | null): void {
   const design = useViewDesign();
-  const { stage, preview, heardApId, lens, band, rank, widthMhz, direction, clientId, ignoreBelowDbm, thresholds, source, reachM, onlyKind } =
+  const { stage, preview, heardFrom, lens, band, rank, widthMhz, direction, clientId, ignoreBelowDbm, thresholds, source, reachM, onlyKind } =
     useSessionFields(...MAP_FIELDS);
   const dragging = preview?.kind === 'drag';
   const moving = dragging && preview.changes.length === 1 ? preview.changes[0]! : null;
@@ -41,19 +42,17 @@ export function useMaps(place: Place, samples: readonly Sample[], compared: Comp
   const shown = hasMap(stage);
   const inputs = useMemo((): LensInputs | null => {
     if (!shown) return null;
-    const heard = heardApId !== null && Object.hasOwn(design.accessPoints, heardApId) ? heardApId : null;
-    return { design, place, session: { ...settings, heardApId: heard }, samples: measuring, dragging, movingApId };
-  }, [shown, design, place, settings, heardApId, measuring, dragging, movingApId]);
+    return { design, place, session: { ...settings, heardFrom: standingChoice(heardFrom, design) }, samples: measuring, dragging, movingApId };
+  }, [shown, design, place, settings, heardFrom, measuring, dragging, movingApId]);
   useLens(inputs);
 
-  // The same question to the other design. Where one access point alone is asked about, the one of its name.
+  // The same question to the other design.
   const other = compared?.problem === null ? compared : null;
-  const heardName = heardApId === null ? null : (design.accessPoints[heardApId]?.name ?? null);
   const otherInputs = useMemo((): LensInputs | null => {
     if (!shown || other === null) return null;
-    const session = { ...settings, source: 'predicted' as const, heardApId: heardName === null ? null : counterpart(heardName, other.place) };
+    const session = { ...settings, source: 'predicted' as const, heardFrom: counterpart(heardFrom, design, other.place) };
     return { design: other.design, place: other.place, session, samples: EMPTY, dragging: false, movingApId: null };
-  }, [shown, other, settings, heardName]);
+  }, [shown, other, settings, heardFrom, design]);
   useLens(otherInputs, useOtherMap);
   const comparing = otherInputs !== null;
   useEffect(() => {

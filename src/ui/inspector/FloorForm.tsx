@@ -13,7 +13,7 @@ import { RAMPS } from '../theme/tokens';
 import { actionOf, isEnabled } from '../commands/actions';
 import { Papers } from '../stages/building/Papers';
 import { materialOptions, useMaterials } from '../state/useMaterials';
-import { LengthField, SelectField, TextField, Value } from './fields';
+import { CheckField, LengthField, SelectField, TextField, Value } from './fields';
 import { ProjectName, ProjectRules, setProject } from './ProjectFields';
 
 const TAG_LABEL = { zoom: 'by zoom', full: 'name and radios', name: 'name only', mark: 'mark only' } as const;
@@ -89,6 +89,11 @@ export function FloorForm({ place, building }: { place: Place; building: boolean
             value={floor.environment}
             options={ENVIRONMENTS.map((value) => ({ value, label: `${ENVIRONMENT_LABEL[value]}, path-loss exponent ${EXPONENT[value]}` }))}
             onCommit={(environment) => floorSet('Character of the floor', { environment })}
+          />
+          <CheckField
+            label="walls met at a slant cost more"
+            checked={floor.slant}
+            onCommit={(slant) => floorSet(slant ? 'Count the slant' : 'Do not count the slant', { slant })}
           />
           <Papers place={place} />
           <p>Choose “Wall” or “Room” and click on the plan to draw; click a wall or an opening to change it.</p>

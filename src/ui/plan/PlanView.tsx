@@ -11,6 +11,7 @@ import { useSize } from './useSize';
 import { heardHere, roomAt } from '../readout/heardHere';
 import { lensHere } from '../readout/lensHere';
 import { useDocument } from '../state/documentStore';
+import { measuredOf } from '../state/heardFrom';
 import { useViewDesign, type Place } from '../state/selectors';
 import { LEAST_EXPLAINED_DBM, hasMap, useSessionFields } from '../state/sessionStore';
 import { useMap } from '../state/useLens';
@@ -70,7 +71,7 @@ const PLAN_FIELDS = [
   'stage',
   'walkId',
   'band',
-  'heardApId',
+  'heardFrom',
   'preview',
   'hover',
   'pinned',
@@ -141,8 +142,8 @@ export function PlanView({ place, samples, title }: { place: Place; samples: rea
   const walker = useWalker();
   const walk = session.stage === 'survey' && session.walkId !== null ? design.walks[session.walkId] : undefined;
   const spots = useMemo(
-    () => (walk === undefined ? [] : measuredSpots(samples, session.band, session.heardApId, 0)),
-    [walk, samples, session.band, session.heardApId],
+    () => (walk === undefined ? [] : measuredSpots(samples, session.band, measuredOf(session.heardFrom, place.around, session.band), 0)),
+    [walk, samples, session.band, session.heardFrom, place.around],
   );
   const surveying = session.stage === 'survey' && samples.length > 0;
   const readoutSamples = surveying ? samples : NO_SAMPLES;
@@ -152,13 +153,13 @@ export function PlanView({ place, samples, title }: { place: Place; samples: rea
   const spotShown = session.pinned ?? hover;
   // Whoever pins a spot may ask about every radio, however weak.
   const listFromDbm = session.pinned === null ? session.ignoreBelowDbm : LEAST_EXPLAINED_DBM;
-  const { lens, band, heardApId, ignoreBelowDbm, rank, widthMhz, direction, clientId, reachM } = session;
+  const { lens, band, heardFrom, ignoreBelowDbm, rank, widthMhz, direction, clientId, reachM } = session;
   const lines = useMemo(
     () =>
       spotShown === null
         ? []
-        : heardHere(design, place, spotShown, { band, heardApId, clientId, ignoreBelowDbm }, { samples: readoutSamples, reachM, listFromDbm }),
-    [design, place, band, heardApId, clientId, spotShown, ignoreBelowDbm, readoutSamples, reachM, listFromDbm],
+        : heardHere(design, place, spotShown, { band, heardFrom, clientId, ignoreBelowDbm }, { samples: readoutSamples, reachM, listFromDbm }),
+    [design, place, band, heardFrom, clientId, spotShown, ignoreBelowDbm, readoutSamples, reachM, listFromDbm],
   );
 
   const inside = useMemo(
@@ -185,8 +186,8 @@ export function PlanView({ place, samples, title }: { place: Place; samples: rea
 
   const note = useMemo(
     () =>
-      spotShown === null ? '' : lensHere(design, place, spotShown, { lens, band, heardApId, ignoreBelowDbm, rank, widthMhz, direction, clientId }),
-    [design, place, spotShown, lens, band, heardApId, ignoreBelowDbm, rank, widthMhz, direction, clientId],
+      spotShown === null ? '' : lensHere(design, place, spotShown, { lens, band, heardFrom, ignoreBelowDbm, rank, widthMhz, direction, clientId }),
+    [design, place, spotShown, lens, band, heardFrom, ignoreBelowDbm, rank, widthMhz, direction, clientId],
   );
   return (
     <div className="plan" ref={box}>

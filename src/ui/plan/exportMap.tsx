@@ -9,6 +9,7 @@ import { formatArea } from '@/core/units/length';
 import { COMMON_TYPE } from '@/core/radio/clientTypes';
 import { useDocument } from '../state/documentStore';
 import { percent } from '../state/format';
+import { heardWords } from '../state/heardFrom';
 import { placeNow, type Place } from '../state/selectors';
 import { useSession } from '../state/sessionStore';
 import { useMap, type MapResult } from '../state/useLens';
@@ -44,7 +45,7 @@ export async function exportMap(kind: 'svg' | 'png'): Promise<void> {
 
 /** The sheet as a file of its own: inks instead of the page's variables, its fonts inside. */
 async function sheetText(place: Place, map: MapResult): Promise<string> {
-  const { ramp, source, tags, heardApId, clientId } = useSession.getState();
+  const { ramp, source, tags, heardFrom, clientId } = useSession.getState();
   const { design } = useDocument.getState();
   const client = clientTypesOf(design)(clientId);
   const size = planSize();
@@ -61,7 +62,7 @@ async function sheetText(place: Place, map: MapResult): Promise<string> {
   const subtitle = [
     `${lens.label}${lens.unit === '' ? '' : `, ${lens.unit}`}`,
     `${map.band} GHz`,
-    ...(heardApId === null ? [] : [`${design.accessPoints[heardApId]?.name ?? 'one access point'} alone`]),
+    ...[heardWords(heardFrom, design, map.band)].filter((words) => words !== ''),
     measured ? 'measured' : 'predicted',
     ...(measured || client === COMMON_TYPE ? [] : [`for: ${client.name}`]),
     ...(lens.threshold === null

@@ -7,6 +7,7 @@ import { measuredNear } from '@/core/survey/measured';
 import type { Sample } from '@/core/survey/sample';
 import { bssidOf } from '@/core/survey/site';
 import { emittersOf, floorScene } from '@/engine/scene';
+import { apsHeard, standingChoice } from '../state/heardFrom';
 import type { Place } from '../state/selectors';
 import type { Session } from '../state/sessionStore';
 
@@ -14,20 +15,20 @@ import type { Session } from '../state/sessionStore';
 export type ReadoutLine = Heard<AccessPoint> & Readonly<{ measuredDbm: number | null; measuredCount: number }>;
 
 /** What is asked about a spot: in which band, of whom, for which client, down to which level. */
-export type SpotAsked = Pick<Session, 'band' | 'heardApId' | 'clientId' | 'ignoreBelowDbm'>;
+export type SpotAsked = Pick<Session, 'band' | 'heardFrom' | 'clientId' | 'ignoreBelowDbm'>;
 
 /** Everything the readout says about a spot. @param more what was measured around, and down to which level radios are listed */
 export function heardHere(
   design: Design,
   place: Place,
   at: PointM,
-  { band, heardApId, clientId, ignoreBelowDbm }: SpotAsked,
+  { band, heardFrom, clientId, ignoreBelowDbm }: SpotAsked,
   more: Readonly<{ samples?: readonly Sample[]; reachM?: number; listFromDbm?: number }> = {},
 ): ReadoutLine[] {
   const client = clientTypesOf(design)(clientId);
   if (!client.bands.includes(band)) return [];
   const scene = floorScene(design, place.floor, client);
-  const aps = heardApId === null ? place.around : place.around.filter((ap) => ap.id === heardApId);
+  const aps = apsHeard(standingChoice(heardFrom, design), place.around, band);
   const near = measuredNear(more.samples ?? [], at, more.reachM ?? 0);
   const spot = { ...at, zM: scene.planeZM };
   const heard = heardAt(scene.medium, emittersOf(design, aps, [band]), spot, scene.receiver, ignoreBelowDbm, more.listFromDbm ?? ignoreBelowDbm);

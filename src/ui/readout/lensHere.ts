@@ -9,10 +9,11 @@ import { radioModelOf } from '@/core/radio/catalogue';
 import { channelLabel } from '@/core/radio/channel';
 import { emittersOf, floorScene } from '@/engine/scene';
 import { signed } from '../state/format';
+import { apsHeard, standingChoice } from '../state/heardFrom';
 import type { Place } from '../state/selectors';
 import type { Session } from '../state/sessionStore';
 
-type Asked = Pick<Session, 'lens' | 'band' | 'heardApId' | 'ignoreBelowDbm' | 'rank' | 'widthMhz' | 'direction' | 'clientId'>;
+type Asked = Pick<Session, 'lens' | 'band' | 'heardFrom' | 'ignoreBelowDbm' | 'rank' | 'widthMhz' | 'direction' | 'clientId'>;
 
 /** Of several interferers so many are named beside the strongest. */
 const NAMED_BESIDE = 3;
@@ -24,7 +25,7 @@ export function lensHere(design: Design, place: Place, at: PointM, asked: Asked)
   const client = clientTypesOf(design)(asked.clientId);
   const scene = floorScene(design, place.floor, client);
   const heard = client.bands.includes(asked.band) ? place.around : [];
-  const aps = asked.heardApId === null ? heard : heard.filter((ap) => ap.id === asked.heardApId);
+  const aps = apsHeard(standingChoice(asked.heardFrom, design), heard, asked.band);
   const emitters = emittersOf(design, aps, [asked.band]);
   const { medium, receiver } = scene;
   const spot = { ...at, zM: scene.planeZM };

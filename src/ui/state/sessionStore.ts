@@ -17,6 +17,7 @@ import { LENSES, LENS_IDS, type LensId } from '@/core/fields/lenses';
 import { DIRECTIONS, type Direction } from '@/core/fields/quality';
 import type { ToolId } from '../plan/tools/tools';
 import { RAMPS, type RampName } from '../theme/tokens';
+import type { HeardFrom } from './heardFrom';
 import { STAGES, hasMap, type AreaShape, WallShape, type Selection, type Stage, type View } from './types';
 
 export { STAGES, hasMap, type Selection, type Stage, type View };
@@ -50,8 +51,8 @@ export type Session = {
   /** For lenses that ask for a channel width. */
   widthMhz: WidthMhz;
   direction: Direction;
-  /** Only this access point, or all. */
-  heardApId: string | null;
+  /** Of whom the map is: of some radios, or of all. */
+  heardFrom: HeardFrom | null;
   /** The kind of client that the map is for. */
   clientId: string;
   ignoreBelowDbm: number;
@@ -131,7 +132,7 @@ const START: Session = {
   widthMhz: 80,
   direction: 'down',
   clientId: COMMON_TYPE.id,
-  heardApId: null,
+  heardFrom: null,
   ignoreBelowDbm: -90,
   thresholds: Object.fromEntries(LENSES.map(({ id, threshold }) => [id, threshold?.start ?? 0])) as Record<LensId, number>,
   source: 'predicted',

@@ -4,7 +4,7 @@ import { create } from 'zustand';
 import { UpperRoomError } from '@/core/errors';
 import type { Contour } from '@/core/fields/contour';
 import { contourLevels, lensOf } from '@/core/fields/lenses';
-import { valuedOf } from '@/core/fields/statistics';
+import { lostWithout, valuedOf } from '@/core/fields/statistics';
 import { measuredSpots } from '@/core/survey/measured';
 import type { Sample } from '@/core/survey/sample';
 import { clientTypesOf, serviceLevelOf, type AccessPoint, type Design } from '@/core/design/design';
@@ -16,6 +16,7 @@ import { litRadios } from '@/engine/litRadios';
 import { floorScene, sceneOf, type FloorScene } from '@/engine/scene';
 import { KIND_TINTS } from '../theme/tokens';
 import { wordsOf } from './notices';
+import { apsHeard, measuredOf } from './heardFrom';
 import type { Place } from './selectors';
 import type { Session } from './sessionStore';
 
@@ -67,7 +68,7 @@ export type LensInputs = {
     | 'lens'
     | 'band'
     | 'rank'
-    | 'heardApId'
+    | 'heardFrom'
     | 'ignoreBelowDbm'
     | 'thresholds'
     | 'source'
@@ -94,11 +95,11 @@ function markOf(samples: readonly Sample[]): number {
 
 /** Everything that the values of a map depend on. */
 function keyOf(scene: FloorScene, radios: readonly SceneRadio[], { design, session, samples }: LensInputs, measuring: boolean): string {
-  const { lens, rank, widthMhz, direction, ignoreBelowDbm, onlyKind, heardApId, band, reachM } = session;
+  const { lens, rank, widthMhz, direction, ignoreBelowDbm, onlyKind, heardFrom, band, reachM } = session;
   return JSON.stringify([
     scene.key,
     scene.maskKey,
-    [lens, rank, widthMhz, direction, ignoreBelowDbm, onlyKind, heardApId, band],
+    [lens, rank, widthMhz, direction, ignoreBelowDbm, onlyKind, heardFrom, band],
     scene.zones.map(({ zone }) => [zone.id, serviceLevelOf(design, zone)]),
     measuring ? [markOf(samples), reachM] : null,
     radios.map(({ apId, name, model, pose, channel, txPowerDbm }) => [apId, name, modelKey(model), pose, channel, txPowerDbm]),
@@ -110,7 +111,7 @@ async function compute(maps: MapStore, inputs: LensInputs, overtaken: AbortSigna
   const started = performance.now();
   const client = clientTypesOf(design)(session.clientId);
   const scene = floorScene(design, place.floor, client);
-  const heard = session.heardApId === null ? place.around : place.around.filter((ap) => ap.id === session.heardApId);
+  const heard = apsHeard(session.heardFrom, place.around, session.band);
   // A client that does not know the band hears nobody there.
   const radios = client.bands.includes(session.band) ? await litRadios(design, scene, heard, session.band, fieldCache(), movingApId) : [];
   if (overtaken.aborted && !dragging) return;
@@ -141,7 +142,11 @@ async function compute(maps: MapStore, inputs: LensInputs, overtaken: AbortSigna
       palette: KIND_TINTS.light,
       keptTints: dragging && last !== null && last.lens === session.lens ? Object.fromEntries(last.kinds.map(({ id, tint }) => [id, tint])) : {},
       measured: measuring
-        ? { spots: measuredSpots(samples, session.band, session.heardApId, session.rank), reachM: session.reachM, band: session.band }
+        ? {
+            spots: measuredSpots(samples, session.band, measuredOf(session.heardFrom, place.around, session.band), session.rank),
+            reachM: session.reachM,
+            band: session.band,
+          }
         : null,
       threshold,
       movingApId,
@@ -216,4 +221,11 @@ export function useLens(inputs: LensInputs | null, maps: MapStore = useMap): voi
     };
     void loop();
   }, [inputs, maps]);
+}
+
+/** What would be below the threshold if a radio failed, in m2, by access point and band; null for maps that do not show what is left without it. */
+export function lostByRadio({ values, serving, strongest, radios, scene, threshold, measured }: MapResult): Map<string, number> | null {
+  if (strongest === null || measured) return null;
+  const lostM2 = lostWithout(radios.length, serving, strongest, values, scene.mask, threshold, scene.grid.cellM ** 2);
+  return new Map(radios.map(({ ap, band }, i) => [`${ap.id}/${band}`, lostM2[i]!]));
 }

@@ -18,6 +18,8 @@ export const floor = kind({
       elevationM: within(LIMITS.elevationM),
       ceilingM: within(LIMITS.ceilingM),
       environment: z.enum(ENVIRONMENTS),
+      /** Whether walls that are met at a slant cost more. */
+      slant: z.boolean(),
       outline: polygonSchema,
       /** What the slab under this floor is made of. */
       slabMaterialId: idSchema,
@@ -25,5 +27,9 @@ export const floor = kind({
       registeredWorstM: z.number().min(0).max(LIMITS.coordinateM.max).nullable(),
     })
     .readonly(),
-  migrations: [(v1) => ({ ...v1, slabMaterialId: 'concrete', registeredWorstM: null })],
+  migrations: [
+    (v1) => ({ ...v1, slabMaterialId: 'concrete', registeredWorstM: null }),
+    // Since version 3 a slant may count.
+    (v2) => ({ ...v2, slant: false }),
+  ],
 });

@@ -1,0 +1,123 @@
+import { expect, test } from '@jest/globals';
+import { By, Key } from 'selenium-webdriver';
+import { accessPointsAround, floorsOf, modelsOf, variantsOf } from '@/core/design/design';
+import { heardAt } from '@/core/fields/heard';
+import { lostWithout } from '@/core/fields/statistics';
+import { COMMON_CLIENT } from '@/core/radio/receiver';
+import { emittersOf, floorScene } from '@/engine/scene';
+import { lensResult, sceneRadios } from '@/engine/museum.testing';
+import { byRole, byTestId, eventually, textOf } from './browser';
+import { chooseIn, clickPlan, openProject, saved, strongestDbm, toBand, toLens } from './moves';
+import { driver, server, stored } from './together';
+
+const quay = async () => {
+  const { design } = await stored('quillhaven');
+  const floor = floorsOf(design)[0]!;
+  return { design, floor, around: accessPointsAround(design, floor.id, variantsOf(design).at(-1)!.id) };
+};
+const cellsOf = (): Promise<string[][]> =>
+  driver.executeScript(
+    'return [...document.querySelectorAll("table[aria-label=Radios] tbody tr")].map((row) => [...row.cells].map((cell) => cell.innerText.replaceAll("−", "-").trim()))',
+  );
+
+test('the map of one channel hears the radios on it and no other, and what it says of a spot is the core’s figure', async () => {
+  await openProject(driver, server.url, 'quillhaven');
+  await toBand(driver, '5');
+  const { design, floor, around } = await quay();
+  const all = emittersOf(design, around, ['5']);
+  const at = { xM: 30, yM: 30 };
+  const scene = floorScene(design, floor);
+  const primary = all.find(({ channel }) => channel.primary !== all[0]!.channel.primary)!.channel.primary;
+  const levelOf = (emitters: typeof all) => heardAt(scene.medium, emitters, { ...at, zM: scene.planeZM }, COMMON_CLIENT, -110)[0]!.rssiDbm;
+  const alone = levelOf(all.filter(({ channel }) => channel.primary === primary));
+  await clickPlan(driver, at.xM, at.yM);
+  await eventually(
+    driver,
+    () => strongestDbm(driver),
+    (level) => Math.abs(level - levelOf(all)) < 0.06,
+    'the strongest of all',
+  );
+  await chooseIn(driver, 'from', new RegExp(`^channel ${primary}$`));
+  await eventually(
+    driver,
+    () => strongestDbm(driver),
+    (level) => Math.abs(level - alone) < 0.06,
+    'the strongest on the channel',
+  );
+  const card = await (await byTestId(driver, 'pinned-readout')).getText();
+  for (const { of, channel } of all) if (channel.primary !== primary && of.floorId === floor.id) expect(card).not.toContain(of.name);
+  // A channel of 5 GHz says nothing at 2.4: there it is of all again.
+  await toBand(driver, '2.4');
+  expect(await (await byRole(driver, 'combobox', 'from')).getAttribute('value')).toBe('');
+  await toBand(driver, '5');
+  // Several that are picked: as one choice.
+  await driver.findElement(By.css('body')).sendKeys(Key.ESCAPE);
+  const [one, two] = around.filter(({ floorId }) => floorId === floor.id);
+  await driver.findElement(By.css(`[data-ap="${one!.id}"]`)).sendKeys(Key.ENTER);
+  await driver.findElement(By.css(`[data-ap="${two!.id}"]`)).sendKeys(Key.chord(Key.SHIFT, Key.ENTER));
+  await chooseIn(driver, 'from', /^the 2 selected$/);
+  await driver.findElement(By.css('body')).sendKeys(Key.ESCAPE);
+  await clickPlan(driver, at.xM, at.yM);
+  const both = levelOf(all.filter(({ of }) => of.id === one!.id || of.id === two!.id));
+  await eventually(
+    driver,
+    () => strongestDbm(driver),
+    (level) => Math.abs(level - both) < 0.06,
+    'the stronger of the two',
+  );
+  await chooseIn(driver, 'from', /^all APs$/);
+  await driver.findElement(By.css('body')).sendKeys(Key.ESCAPE);
+});
+
+test('Resilience says of each radio what would be lost without it, the worst first, as the core counts it', async () => {
+  await openProject(driver, server.url, 'quillhaven');
+  await toBand(driver, '5');
+  await toLens(driver, 'Resilience');
+  const { design, floor, around } = await quay();
+  const emitters = emittersOf(design, around, ['5']);
+  const scene = floorScene(design, floor);
+  const map = lensResult({ scene, mask: scene.mask, lens: 'resilience', radios: sceneRadios(emitters) });
+  const lostM2 = lostWithout(emitters.length, map.serving, map.strongest!, map.values, scene.mask, -67, scene.grid.cellM ** 2);
+  const worst = emitters.map(({ of }, i) => ({ of, lostM2: lostM2[i]! })).reduce((a, b) => (b.lostM2 > a.lostM2 ? b : a));
+  expect(worst.lostM2).toBeGreaterThan(20);
+  const [name, , , , , , , lost] = (await eventually(driver, cellsOf, (rows) => rows[0]?.[7]?.includes('m²') === true, 'what is lost'))[0]!;
+  expect(name).toBe(worst.of.name);
+  expect(Math.abs(Number(lost!.replace(/ m².*/, '').replaceAll(/\s/g, '')) - worst.lostM2)).toBeLessThan(1);
+  expect(modelsOf(design)(worst.of.modelId).name).toBe((await cellsOf())[0]![4]);
+  await toLens(driver, 'Signal');
+});
+
+test('a floor may count the slant of its walls: what lies behind one at an angle loses more, and one undo takes it back', async () => {
+  await openProject(driver, server.url, 'cottage');
+  await toBand(driver, '5');
+  await clickPlan(driver, 8.6, 5.6);
+  const upright = await strongestDbm(driver);
+  await driver.findElement(By.css('body')).sendKeys(Key.ESCAPE);
+  await (await byRole(driver, 'tab', 'Building')).click();
+  await (await byRole(driver, 'checkbox', 'walls met at a slant cost more')).click();
+  await saved(driver);
+  const { design } = await stored('cottage');
+  const floor = floorsOf(design)[0]!;
+  expect(floor.slant).toBe(true);
+  const emitters = emittersOf(design, accessPointsAround(design, floor.id, variantsOf(design).at(-1)!.id), ['5']);
+  const scene = floorScene(design, floor);
+  const [first] = heardAt(scene.medium, emitters, { xM: 8.6, yM: 5.6, zM: scene.planeZM }, COMMON_CLIENT, -110);
+  await (await byRole(driver, 'tab', 'Design')).click();
+  await clickPlan(driver, 8.6, 5.6);
+  await eventually(
+    driver,
+    () => strongestDbm(driver),
+    (level) => Math.abs(level - first!.rssiDbm) < 0.06,
+    'the level with the slant',
+  );
+  expect(first!.rssiDbm).toBeLessThan(upright - 0.15);
+  await driver.findElement(By.css('body')).sendKeys(Key.chord(Key.CONTROL, 'z'));
+  await eventually(
+    driver,
+    () => strongestDbm(driver),
+    (level) => level === upright,
+    'the level without',
+  );
+  await driver.findElement(By.css('body')).sendKeys(Key.ESCAPE);
+  expect(await textOf(driver, 'save-state')).toMatch(/saved/);
+});
