@@ -3,18 +3,20 @@ import type { OpenedProject } from '@/contract/http';
 import { newStep, type Change } from '@/core/design/step';
 import { byRole, openBrowser } from '../e2e/browser';
 import { twoHundred } from '../e2e/large';
-import { openProject, saved, toPx } from '../e2e/moves';
+import { openProject, saved, toBand, toLens, toPx } from '../e2e/moves';
 import { startServer } from '../e2e/server';
 
-/** Median and 95 % of the frames while something is done. */
+/** Median and 95 % of the frames while something is done, and the longest that the page's main thread did nothing else (W3C, Long Tasks: of 50 ms and more). */
 async function framesOf(driver: WebDriver, what: string, act: () => Promise<void>): Promise<string> {
   await driver.executeScript(
-    'window.__f = []; let last = performance.now(); window.__on = true; (function tick() { const now = performance.now(); window.__f.push(now - last); last = now; if (window.__on) requestAnimationFrame(tick); })();',
+    'window.__t ??= new PerformanceObserver((list) => list.getEntries().forEach(({ duration }) => window.__long.push(duration))).observe({ type: "longtask" }) ?? true; window.__long = []; window.__f = []; let last = performance.now(); window.__on = true; (function tick() { const now = performance.now(); window.__f.push(now - last); last = now; if (window.__on) requestAnimationFrame(tick); })();',
   );
   await act();
-  const all = await driver.executeScript<number[]>('window.__on = false; return window.__f;');
+  const { all, long } = await driver.executeScript<{ all: number[]; long: number[] }>(
+    'window.__on = false; return { all: window.__f, long: window.__long };',
+  );
   const sorted = all.slice(2).sort((a, b) => a - b);
-  return `${what}: median ${sorted[Math.floor(sorted.length / 2)]!.toFixed(0)} ms, 95 % ${sorted[Math.floor(sorted.length * 0.95)]!.toFixed(0)} ms`;
+  return `${what}: median ${sorted[Math.floor(sorted.length / 2)]!.toFixed(0)} ms, 95 % ${sorted[Math.floor(sorted.length * 0.95)]!.toFixed(0)} ms, ${long.length} long tasks${long.length === 0 ? '' : `, the longest ${Math.max(...long).toFixed(0)} ms`}`;
 }
 
 /** Building with 3 000 walls, all of them in view: the plan panned, and an end dragged alone (with Alt). */
@@ -85,6 +87,16 @@ export async function frames(): Promise<string> {
             .actions()
             .move({ ...(await at(20 + i * 0.7, 20)), origin: Origin.VIEWPORT, duration: 20 })
             .perform();
+      });
+      await measure('lenses and bands', async () => {
+        for (const lens of ['SNR', 'Contention', 'SINR', 'Rate', 'Resilience', 'Channel', 'Signal']) {
+          await toLens(driver, lens);
+          await driver.sleep(700);
+        }
+        for (const band of ['2.4', '6', '5']) {
+          await toBand(driver, band);
+          await driver.sleep(700);
+        }
       });
       const flag = await driver.findElement(By.css('[role=slider]'));
       await measure('threshold', async () => {

@@ -1,3 +1,4 @@
+import { inOrder } from './names';
 import { materialOf, type Material, type MaterialLookup } from '../building/material';
 import { CLIENT_TYPES, COMMON_TYPE, type ClientType } from '../radio/clientTypes';
 import { AP_MODELS, modelOf, type ApModel, type ModelLookup } from '../radio/catalogue';
@@ -52,11 +53,13 @@ export function onFloor<T extends FloorTable>(design: Design, table: T, floorId:
   return listedOnce(records, floorId, () => recordsOn(records, floorId));
 }
 
-/** Access points of a floor in one variant, by name in the order a person counts (Q-2 before Q-10). */
-export function accessPointsOf(design: Design, floorId: string, variantId: string): AccessPoint[] {
-  return onFloor(design, 'accessPoints', floorId)
-    .filter((ap) => ap.variantId === variantId)
-    .sort((a, b) => a.name.localeCompare(b.name, 'en', { numeric: true }));
+/** Access points of a floor in one variant, by name in the order a person counts. The list is shared: sort a copy. */
+export function accessPointsOf(design: Design, floorId: string, variantId: string): readonly AccessPoint[] {
+  return listedOnce(design.accessPoints, `${floorId} in ${variantId}`, () =>
+    onFloor(design, 'accessPoints', floorId)
+      .filter((ap) => ap.variantId === variantId)
+      .sort((a, b) => inOrder(a.name, b.name)),
+  );
 }
 
 /** Access points of a variant in the whole building: those of one floor first, then floor by floor from below. */
@@ -102,7 +105,7 @@ export const referencesOf = (design: Pick<Design, 'references'>, drawingId: stri
 type Named = Readonly<{ id: string; name: string }>;
 
 /** In the order in which a person reads names. */
-const byName = (a: Named, b: Named): number => a.name.localeCompare(b.name, 'en', { numeric: true }) || (a.id < b.id ? -1 : 1);
+const byName = (a: Named, b: Named): number => inOrder(a.name, b.name) || (a.id < b.id ? -1 : 1);
 
 /**
  * The way from an id to a record of the project's own or to what the catalogue has. One that another window deleted a moment ago, or that could not be

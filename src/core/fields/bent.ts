@@ -107,13 +107,37 @@ export function wedgeOf(o: Obstacle, panes: Panes, ax: number, ay: number, riseM
   return { planes: Float64Array.from(planes) };
 }
 
+/** Where rays from (ax, ay) can meet something with these corners, x and y by turns: behind it, within its outermost corners; everywhere for what lies around. */
+export function shadowOf(corners: ArrayLike<number>, ax: number, ay: number): Wedge {
+  const [mx, my] = [corners[0]! - ax, corners[1]! - ay];
+  const middle = Math.atan2(my, mx);
+  let [first, last] = [0, 0];
+  for (let k = 2; k < corners.length; k += 2) {
+    const [vx, vy] = [corners[k]! - ax, corners[k + 1]! - ay];
+    const angle = Math.atan2(mx * vy - my * vx, mx * vx + my * vy);
+    first = Math.min(first, angle);
+    last = Math.max(last, angle);
+  }
+  const planes: number[] = [];
+  if (last - first < 2 * WIDEST_RAD) {
+    planes.push(-Math.sin(middle + first), Math.cos(middle + first), -EDGE_M);
+    planes.push(Math.sin(middle + last), -Math.cos(middle + last), -EDGE_M);
+    const ahead = middle + (first + last) / 2;
+    planes.push(Math.cos(ahead), Math.sin(ahead), -EDGE_M);
+  }
+  return { planes: Float64Array.from(planes) };
+}
+
+/** What rounding may make of the edge of a shadow, in m. */
+const EDGE_M = 1e-3;
+
 /** A margin on the small-angle estimates above. */
 const WIDER = 1.1;
 /** Between an edge and what lies so far before it a way round is too long to matter, in m. */
 const BEFORE_M = 0.03;
 
-/** Columns of a row that lie in a wedge: every half plane cuts the row once. */
-function columnsIn({ planes }: Wedge, ax: number, dy: number, { originXM, cellM, cols }: Grid): readonly [from: number, to: number] {
+/** Columns of a row that lie in a wedge, `dy` from the access point: every half plane cuts the row once. */
+export function columnsIn({ planes }: Wedge, ax: number, dy: number, { originXM, cellM, cols }: Grid): readonly [from: number, to: number] {
   let low = -Infinity;
   let high = Infinity;
   for (let k = 0; k < planes.length; k += 3) {

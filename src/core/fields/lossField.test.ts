@@ -84,6 +84,33 @@ test.each(AP_MODELS.flatMap((model) => [3, 1.05, 0.2].flatMap((heightM) => kerne
   },
 );
 
+// From all sides, from above, from within and from its hole: only cells in its shadow are looked at.
+test.each([
+  [2, 7],
+  [29, 7],
+  [20, 0.5],
+  [20, 19.5],
+  [17, 3],
+  [20, 5],
+  [1, 1],
+  [28, 18],
+  [16, 2],
+])('clutter from %d, %d is as on every ray', (xM, yM) => {
+  const antenna = AP_MODELS[0]!.radios[1]!.antenna;
+  const only = mediumOf(panesOf([], []), { exponent: 2 }, [], [shelves]);
+  const pose: Pose = { xM, yM, zM: 2.6, azimuthDeg: 0, tiltDeg: 0 };
+  const field = lossFields(outlinesOf(only), { pose, antennas: [null, antenna, null] }, { grid, zM: 1, gainDbi: 0 })[1]!;
+  let [worst, met] = [0, 0];
+  for (let i = 0; i < field.length; i++) {
+    const end = { xM: grid.originXM + (i % grid.cols) * grid.cellM, yM: grid.originYM + Math.floor(i / grid.cols) * grid.cellM, zM: 1 };
+    const line = sightLine(only, pose, antenna, '5', end);
+    worst = Math.max(worst, Math.abs(field[i]! - line.lossDb));
+    if (line.clutterLossDb > 0) met++;
+  }
+  expect(met).toBeGreaterThan(20);
+  expect(worst).toBeLessThan(0.01);
+});
+
 test('clutter in a sight line: as much as of it is passed below its top, and where', () => {
   const antenna = AP_MODELS[0]!.radios[1]!.antenna;
   // At y = 3, above the hole, from x = 10 at 3 m high to x = 30 at 1 m: below 2 m from x = 20 on, out at 24.

@@ -6,7 +6,7 @@ import { MIN_DISTANCE_M, oneMetreLossDb } from '../propagation/pathLoss';
 import type { Medium } from '../propagation/medium';
 import { POSE_SHIFT_M, type Pose } from '../propagation/ray';
 import type { Station } from '../propagation/station';
-import { addBent } from './bent';
+import { addBent, columnsIn, shadowOf } from './bent';
 import type { Plane } from './plane';
 
 import { compiledKernel, type Kernel } from './kernel/kernel';
@@ -123,16 +123,18 @@ export function lossFieldInto(
 
 /** Adds what is lost on the way through clutter, exact. Only cells whose way passes a body are touched. */
 function addClutter({ clutter }: Medium, pose: Pose, { grid, zM }: Plane, outs: readonly Float32Array[]): void {
-  const { cols, rows, cellM, originXM, originYM } = grid;
+  const { rows, cols, cellM, originXM, originYM } = grid;
   const ax = pose.xM + POSE_SHIFT_M.xM;
   const ay = pose.yM + POSE_SHIFT_M.yM;
   const az = pose.zM + POSE_SHIFT_M.zM;
   const [out0, out1, out2] = outs as readonly [Float32Array, Float32Array, Float32Array];
   for (const body of clutter) {
     const [db0, db1, db2] = body.dbPerM as readonly [number, number, number];
-    for (let row = 0, i = 0; row < rows; row++) {
+    const shadow = shadowOf(body.sides, ax, ay);
+    for (let row = 0; row < rows; row++) {
       const y = originYM + row * cellM;
-      for (let col = 0; col < cols; col++, i++) {
+      const [from, to] = columnsIn(shadow, ax, y - ay, grid);
+      for (let col = from, i = row * cols + from; col < to; col++, i++) {
         const x = originXM + col * cellM;
         const share = shareInside(body, ax, ay, az, x, y, zM);
         if (share === 0) continue;

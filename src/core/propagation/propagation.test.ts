@@ -1,10 +1,10 @@
 import { describe, expect, test } from '@jest/globals';
-import { materialLossDb } from '../building/material';
+import { LOSS_UNIT_DB, materialLossDb } from '../building/material';
 import { panesOf } from '../building/panes';
 import type { Wall } from '../building/wall';
-import { freeSpaceLossDb, pathLossDb } from './pathLoss';
+import { EXPONENT, freeSpaceLossDb, pathLossDb } from './pathLoss';
 import { mediumOf } from './medium';
-import type { Slab } from '../building/slab';
+import { slabUnits, type Slab } from '../building/slab';
 import { crossingShare, sightLine, slabShare, type Pose } from './ray';
 
 describe('path loss', () => {
@@ -21,6 +21,25 @@ describe('path loss', () => {
   test('the exponent counts from 1 m; nearer than 0.5 m nothing changes', () => {
     expect(pathLossDb(5500, 10, 2.2) - pathLossDb(5500, 1, 2.2)).toBeCloseTo(22, 9);
     expect(pathLossDb(5500, 0.1, 2.2)).toBe(pathLossDb(5500, 0.5, 2.2));
+  });
+  test.each([
+    // ITU-R P.1238: 20 log10(f) + N log10(d) - 28 on one floor, N 22 in shops, 28 in dwellings, 30 in offices at 5 GHz; ours has the 27.55 of free space at 1 m.
+    ['undrawn-hall', 20, 74.32 + 28.62 - 28],
+    ['undrawn-dwelling', 10, 74.32 + 28 - 28],
+    ['undrawn-office', 20, 74.32 + 39.03 - 28],
+    ['undrawn-office', 50, 74.32 + 50.97 - 28],
+  ] as const)('%s at 5200 MHz, %d m: %d dB, but for the constant', (environment, distanceM, lossDb) =>
+    expect(pathLossDb(5200, distanceM, EXPONENT[environment]) - lossDb).toBeCloseTo(28 - 27.55, 2),
+  );
+  test.each([
+    // ITU-R P.1238, offices near 2 GHz: 15 + 4 (n - 1) dB through n floors.
+    [1, 15],
+    [2, 19],
+    [3, 23],
+    [5, 31],
+  ])('through %d floors of 15 dB: %d dB at 2.4 GHz', (n, lossDb) => {
+    const slabs = Array.from({ length: n }, () => ({ lossUnits: [15 / LOSS_UNIT_DB, 0, 0] }));
+    expect(slabUnits(slabs, 0).reduce((sum, units) => sum + units, 0) * LOSS_UNIT_DB).toBeCloseTo(lossDb, 9);
   });
   test('no distance is an error with a code', () =>
     expect(() => freeSpaceLossDb(5500, 0)).toThrow(expect.objectContaining({ code: 'DISTANCE_NOT_POSITIVE' })));

@@ -47,6 +47,11 @@ describe('rates of the standard', () => {
 });
 
 describe('what a rate needs', () => {
+  // Receiver minimum input level sensitivity at 20 MHz: IEEE 802.11-2020, tables 19-23 and 21-25 (MCS 0 to 9), IEEE 802.11ax-2021, table 27-51 (to 11), IEEE 802.11be-2024, 36.3.21.2 (to 13).
+  test.each([-82, -79, -77, -74, -70, -66, -65, -64, -59, -57, -54, -52, -49, -46].map((dbm, mcs) => [mcs, dbm] as const))(
+    'MCS %d needs what a receiver must do at %d dBm, 15 dB over thermal noise',
+    (mcs, dbm) => expect(neededSnrDb(mcs) + (-174 + 10 * Math.log10(20e6)) + 15).toBeCloseTo(dbm, 9),
+  );
   test('by hand: MCS 0 at -82 dBm over -174 + 73.01 + 10 + 5 = -85.99 needs 3.99 dB; MCS 13 at -46 needs 39.99', () => {
     expect(neededSnrDb(0)).toBeCloseTo(3.99, 2);
     expect(neededSnrDb(7)).toBeCloseTo(21.99, 2);

@@ -91,7 +91,7 @@ export function FloorForm({ place, building }: { place: Place; building: boolean
             onCommit={(environment) => floorSet('Character of the floor', { environment })}
           />
           <CheckField
-            label="walls met at a slant cost more"
+            label="count slant of walls"
             checked={floor.slant}
             onCommit={(slant) => floorSet(slant ? 'Count the slant' : 'Do not count the slant', { slant })}
           />

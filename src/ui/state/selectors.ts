@@ -30,9 +30,9 @@ export type Place = {
   floor: Floor;
   variant: Variant;
   /** Access points of this floor. */
-  aps: AccessPoint[];
+  aps: readonly AccessPoint[];
   /** Those of the whole building: all that may be heard here. */
-  around: AccessPoint[];
+  around: readonly AccessPoint[];
 };
 
 export function placeOf(design: Design, floorId: string | null, variantId: string | null): Place | null {

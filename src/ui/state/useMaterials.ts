@@ -1,3 +1,4 @@
+import { inOrder } from '@/core/design/names';
 import { useMemo } from 'react';
 import { MATERIALS, OPEN_ID, type Material, type MaterialLookup } from '@/core/building/material';
 import { materialsOf } from '@/core/design/design';
@@ -7,7 +8,7 @@ import { useViewDesign } from './selectors';
 export function useMaterials(): Readonly<{ all: readonly Material[]; of: MaterialLookup }> {
   const { materials } = useViewDesign();
   return useMemo(
-    () => ({ all: [...Object.values(materials).sort((a, b) => a.name.localeCompare(b.name)), ...MATERIALS], of: materialsOf({ materials }) }),
+    () => ({ all: [...Object.values(materials).sort((a, b) => inOrder(a.name, b.name)), ...MATERIALS], of: materialsOf({ materials }) }),
     [materials],
   );
 }

@@ -1,4 +1,5 @@
 'use client';
+import { inOrder } from '@/core/design/names';
 import Checkbox from '@mui/material/Checkbox';
 import Table from '@mui/material/Table';
 import TableBody from '@mui/material/TableBody';
@@ -34,7 +35,7 @@ type Shown = keyof typeof SHOWN;
 
 /** How rows may be ordered, the first way as they come. */
 const ORDERS = {
-  radio: (a: SheetRow, b: SheetRow) => a.name.localeCompare(b.name, 'en', { numeric: true }),
+  radio: (a: SheetRow, b: SheetRow) => inOrder(a.name, b.name),
   after: (a: SheetRow, b: SheetRow) => Number(changed(b)) - Number(changed(a)) || a.after.channel - b.after.channel,
   before: (a: SheetRow, b: SheetRow) => a.before.channel - b.before.channel,
   sharing: (a: SheetRow, b: SheetRow) => b.loadAfter.contention - a.loadAfter.contention || b.loadBefore.contention - a.loadBefore.contention,
