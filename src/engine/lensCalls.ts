@@ -5,10 +5,11 @@ import { lossBetween, type BetweenLoss } from '@/core/fields/between';
 import { airtimeLimits, mergeRadio, topThree, widthLimits, type LitRadio, type TopThree } from '@/core/fields/combine';
 import { contoursOf } from '@/core/fields/contour';
 import { differenceInto, differenceStatistics, kindDifferenceInto } from '@/core/fields/difference';
+import { lensCurve } from '@/core/fields/lens';
 import { lensOf, owedValues, type Lens, type LensContext } from '@/core/fields/lenses';
 import { owedShares, type OwedZone } from '@/core/fields/owed';
 import { lossFieldInto } from '@/core/fields/lossField';
-import { coverageCurve, servedBy, shareMeeting, statisticsOf, valuedOf } from '@/core/fields/statistics';
+import { servedBy, shareMeeting, statisticsOf, valuedOf } from '@/core/fields/statistics';
 import { assignTints, touchingOf } from '@/core/fields/tints';
 import { nearestInto, screensIn } from '@/core/survey/measured';
 import { antennasOf, floats, outlinesFor, planeOf, stationsOf, type Handler } from './derived';
@@ -71,18 +72,6 @@ function bandLoss(scene: Scene, { model, pose, channel }: SceneRadio): Float32Ar
   const outs = BANDS.map(() => new Float32Array(cells));
   lossFieldInto(outlinesFor(scene), { pose, antennas: only }, planeOf(scene), outs);
   return outs[lane]!;
-}
-
-/** The curve of a lens: the share of area that is as good as each level or better. */
-function curveOf({ curve, threshold, show }: Lens, values: Float32Array, mask: Uint8Array): number[] {
-  if (curve === null || threshold === null) return [];
-  const levels: number[] = [];
-  for (let level = curve.from; level <= curve.to; level += curve.step) levels.push(level);
-  if (threshold.sense === 'least') return coverageCurve(values, mask, levels);
-  // At or below a level: what has a value, less what lies above. Between whole numbers there is nothing, above a level of ink what is just above.
-  const justAbove = show === 'steps' ? 0.5 : 1e-4;
-  const [any, ...above] = coverageCurve(values, mask, [-Infinity, ...levels.map((level) => level + justAbove)]);
-  return above.map((share) => any! - share);
 }
 
 /** Kinds of area with their tints and areas; `values` hold indices into them. */
@@ -196,7 +185,7 @@ export function* lens(params: Params<'lens'>): Generator<undefined, Result<'lens
     statistics: statisticsOf(values, counted, cellAreaM2, from, to, bins),
     wholeM2: mask.reduce((sum, inside) => sum + inside, 0) * cellAreaM2,
     share: shareOf(shown, values, counted, threshold) ?? NaN,
-    curve: curveOf(shown, values, counted),
+    curve: lensCurve(shown, values, counted),
     kinds,
     served: servedBy(radios.length, serving, top.level, mask, cellAreaM2),
     strongest: shown.without ? top.level.slice(0, cells) : null,

@@ -2,7 +2,7 @@ import { expect, test } from '@jest/globals';
 import { By, Key } from 'selenium-webdriver';
 import { accessPointsAround, floorsOf, modelsOf, variantsOf, type Design } from '@/core/design/design';
 import { heardAt } from '@/core/fields/heard';
-import { lostWithout } from '@/core/fields/statistics';
+import { lostWithout, shareMeeting } from '@/core/fields/statistics';
 import type { PointM } from '@/core/geometry/point';
 import { COMMON_CLIENT } from '@/core/radio/receiver';
 import { emittersOf, floorScene } from '@/engine/scene';
@@ -86,6 +86,24 @@ test('Resilience says of each radio what would be lost without it, the worst fir
   expect(Math.abs(Number(lost!.replace(/ m².*/, '').replaceAll(/\s/g, '')) - worst.lostM2)).toBeLessThan(1);
   expect(modelsOf(design)(worst.of.modelId).name).toBe((await cellsOf())[0]![4]);
   await toLens(driver, 'Signal');
+});
+
+test('the coverage curve of a zone is that of its own cells, and all of it comes back', async () => {
+  await openProject(driver, server.url, 'quillhaven');
+  await toBand(driver, '5');
+  await (await byRole(driver, 'tab', 'Coverage curve')).click();
+  const { design, floor, around } = await quay();
+  const scene = floorScene(design, floor);
+  const map = lensResult({ scene, mask: scene.mask, radios: sceneRadios(emittersOf(design, around, ['5'])) });
+  const chart = () => driver.findElement(By.css('.curve .chart')).getAttribute('aria-label');
+  const said = (share: number) => `Coverage curve: ${(share * 100).toFixed(1)} % of the area at -67 dBm or more`;
+  await eventually(driver, chart, (text) => text === said(shareMeeting(map.values, scene.mask, -67, 'least')), 'the curve of all');
+  const shares = scene.zones.map(({ zone, mask }) => ({ zone, share: shareMeeting(map.values, mask, -67, 'least') }));
+  const worst = shares.reduce((a, b) => (b.share < a.share ? b : a));
+  await chooseIn(driver, 'curve of', new RegExp(`^${worst.zone.name}$`));
+  await eventually(driver, chart, (text) => text === said(worst.share), 'the curve of the zone');
+  await chooseIn(driver, 'curve of', /^all of it$/);
+  await (await byRole(driver, 'tab', 'Radios')).click();
 });
 
 test('a floor may count the slant of its walls: what lies behind one at an angle loses more, and one undo takes it back', async () => {

@@ -3,6 +3,7 @@ import type { Receiver } from '../radio/receiver';
 import { kindsInto, type LitRadio, type TopThree } from './combine';
 import type { OwedZone } from './owed';
 import type { Direction } from './quality';
+import { coverageCurve } from './statistics';
 
 /** What a lens computes from: the strongest three of every cell, and the radios they belong to. `limits` is computed when asked for: from which level each radio shares with each other (`airtimeLimits`, or `widthLimits` of a width). */
 export type LensContext = Readonly<{
@@ -209,3 +210,15 @@ export const tinted = <const I extends string>({
 const distinct = (radios: readonly LitRadio[], kindOf: (radio: LitRadio) => Kind): Kind[] => [
   ...new Map(radios.map(kindOf).map((kind) => [kind.id, kind])).values(),
 ];
+
+/** The curve of a lens: the share of area that is as good as each level or better. */
+export function lensCurve({ curve, threshold, show }: Lens, values: Float32Array, mask: Uint8Array): number[] {
+  if (curve === null || threshold === null) return [];
+  const levels: number[] = [];
+  for (let level = curve.from; level <= curve.to; level += curve.step) levels.push(level);
+  if (threshold.sense === 'least') return coverageCurve(values, mask, levels);
+  // At or below a level: what has a value, less what lies above. Between whole numbers there is nothing, above a level of ink what is just above.
+  const justAbove = show === 'steps' ? 0.5 : 1e-4;
+  const [any, ...above] = coverageCurve(values, mask, [-Infinity, ...levels.map((level) => level + justAbove)]);
+  return above.map((share) => any! - share);
+}

@@ -136,6 +136,31 @@ describe('exposure, by hand', () => {
   });
 });
 
+describe('levels are those of the channel', () => {
+  // 36 is 0.52 dB better than the middle of the band, 165 half a decibel worse.
+  const at = (channel: number, lossDb: number): PlanRadio => {
+    const [radio] = lineRadios([50], [{ channel }]);
+    return {
+      ...radio!,
+      apId: `on ${channel}`,
+      lossDb: Float32Array.of(lossDb),
+      cellLossDb: Float32Array.of(lossDb),
+      lossToRadioDb: new Float32Array(2).fill(200),
+    };
+  };
+  test('of two that lose alike at the middle the lower channel serves', () => {
+    expect(cellsOf([at(165, 70), at(36, 70)], [{ at: 0, levelDbm: -60 }])).toEqual([{ apId: 'on 36', share: 1, levelDbm: -60 }]);
+    expect([...exposureOf([at(165, 70), at(36, 70)], [at(165, 70).before, at(36, 70).before], rules).served]).toEqual([0, 1]);
+  });
+  test('a spot that is covered on its channel, and would not be at the middle, needs no more power', () => {
+    // 10 dBm less 77.4 dB is -67.4 dBm at the middle and -66.9 on 36.
+    const only = { ...rules, channels: { ...rules.channels, '5': [36] }, widthsMhz: { ...rules.widthsMhz, '5': [20] }, coverageShare: 1 } as const;
+    const sheet = finish(retune([at(36, 77.4)], only, [], 1));
+    expect(sheet.bands[0]).toMatchObject({ coverageBefore: 1, coverageAfter: 1 });
+    expect(sheet.rows[0]!.after.txPowerDbm).toBe(10);
+  });
+});
+
 describe('networks of others have places', () => {
   // Two radios at 20 and 80; a network heard loudly on the left quarter only.
   const radios = lineRadios([20, 80], [{ widthMhz: 20 }, { widthMhz: 20 }]);

@@ -194,6 +194,10 @@ describe('the measured map', () => {
       { xM: 6, yM: 0, levelDbm: -70 },
     ]);
     expect(measuredSpots(samples, '5', null, 1)).toEqual([{ xM: 0.5, yM: 0, levelDbm: -60 }]);
+    const others = [...samples, sample({ bssid: 'c', apId: 'other', rssiDbm: -40, tMs: 100 })];
+    expect(measuredSpots(others, '5', new Set(['other']), 0)).toEqual([{ xM: 0, yM: 0, levelDbm: -40 }]);
+    expect(measuredSpots(others, '5', new Set(['ap', 'other']), 1)[0]).toMatchObject({ levelDbm: -52 });
+    expect(measuredSpots(others, '5', new Set(), 0)).toEqual([]);
   });
   test('nearest within reach, against trying every spot', () => {
     const grid = gridOver(

@@ -1,7 +1,6 @@
 'use client';
 import { useRef } from 'react';
 import type { Sample } from '@/core/survey/sample';
-import { LENSES, lensOf } from '@/core/fields/lenses';
 import { useViewDesign, type Place } from '../state/selectors';
 import { EVIDENCE_PX, hasMap, useSession, useSessionFields } from '../state/sessionStore';
 import { useMap, useOtherMap } from '../state/useLens';
@@ -16,7 +15,7 @@ import { useMaterials } from '../state/useMaterials';
 import { FindingsTable } from '../checks/FindingsTable';
 import { useFactsOf, useFindings } from '../checks/useFindings';
 import { CSV_OF } from './csv';
-import { CurveChart } from './CurveChart';
+import { CurvePanel } from './CurvePanel';
 import { HistoryPanel } from './HistoryPanel';
 import { KeysPanel } from './KeysPanel';
 import { LegendPanel } from './LegendPanel';
@@ -105,7 +104,7 @@ export function Evidence({ place, samples }: { place: Place; samples: readonly S
           {open === 'clients' && <ClientTypesTable project={place.project} />}
           {open === 'compare' && <CompareTable place={place} />}
           {open === 'radios' && <RadiosTable place={place} />}
-          {open === 'curve' && <Curve place={place} />}
+          {open === 'curve' && <CurvePanel place={place} />}
           {open === 'cut' && <SightCut place={place} />}
           {open === 'zones' && <ZonesTable place={place} />}
           {open === 'findings' && <FindingsTable place={place} />}
@@ -171,30 +170,6 @@ function Edge({ heightPx, onChange }: { heightPx: number; onChange: (px: number)
         event.preventDefault();
         to(heightPx + delta);
       }}
-    />
-  );
-}
-
-function Curve({ place }: { place: Place }) {
-  const map = useMap((s) => s.map);
-  const then = useOtherMap((s) => s.map);
-  const compared = useCompared(place);
-  const lens = useSession((s) => s.lens);
-  const { label, unit, curve, threshold, show } = lensOf(lens);
-  if (curve === null || threshold === null) {
-    const others = LENSES.filter((other) => other.curve !== null).map((other) => other.label);
-    return <p className="empty">{`${label} has no order and so no curve; choose ${others.join(', ')}.`}</p>;
-  }
-  if (map === null || map.lens !== lens) return <p className="empty">The map is on its way.</p>;
-  return (
-    <CurveChart
-      from={curve.from}
-      step={curve.step}
-      shares={map.curve}
-      threshold={map.threshold}
-      unit={unit}
-      other={compared === null || then === null || then.lens !== lens ? null : { shares: then.curve, name: compared.title }}
-      better={threshold.sense === 'least' ? 'or more' : show === 'steps' ? 'or fewer' : 'or less'}
     />
   );
 }

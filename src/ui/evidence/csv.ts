@@ -18,7 +18,7 @@ import { whose } from '../equipment/EquipmentTables';
 import { owedText } from '../stages/brief/owed';
 import type { Place } from '../state/selectors';
 import type { Session } from '../state/sessionStore';
-import { lostByRadio, type MapResult } from '../state/useLens';
+import { curveIn, lostByRadio, type MapResult } from '../state/useLens';
 
 /** What tables are written from: what the window shows now. */
 export type CsvSource = Readonly<{
@@ -133,11 +133,19 @@ export const CSV_OF: Readonly<Record<string, (source: CsvSource) => CsvTable | n
     const lens = map === null ? null : lensOf(map.lens);
     if (map === null || lens?.curve === null || lens === null) return null;
     const { from, step } = lens.curve;
+    const { zones } = map.scene;
+    const curves = zones.map(({ zone }) => curveIn(map, zone.id));
     return {
-      head: [named(lens.label, lens.unit), 'share of area [%]', ...(then === null ? [] : [`share of area, ${then.title} [%]`])],
+      head: [
+        named(lens.label, lens.unit),
+        'share of area [%]',
+        ...zones.map(({ zone }) => `${zone.name} [%]`),
+        ...(then === null ? [] : [`share of area, ${then.title} [%]`]),
+      ],
       rows: map.curve.map((share, i) => [
         round(from + step * i),
         percentOf(share),
+        ...curves.map((curve) => percentOf(curve?.[i])),
         ...(then === null ? [] : [percentOf(then.map.lens === map.lens ? then.map.curve[i] : null)]),
       ]),
     };

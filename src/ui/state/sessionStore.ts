@@ -53,6 +53,8 @@ export type Session = {
   direction: Direction;
   /** Of whom the map is: of some radios, or of all. */
   heardFrom: HeardFrom | null;
+  /** The zone that the coverage curve is of, or all. */
+  curveZoneId: string | null;
   /** The kind of client that the map is for. */
   clientId: string;
   ignoreBelowDbm: number;
@@ -133,6 +135,7 @@ const START: Session = {
   direction: 'down',
   clientId: COMMON_TYPE.id,
   heardFrom: null,
+  curveZoneId: null,
   ignoreBelowDbm: -90,
   thresholds: Object.fromEntries(LENSES.map(({ id, threshold }) => [id, threshold?.start ?? 0])) as Record<LensId, number>,
   source: 'predicted',

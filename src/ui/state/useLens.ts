@@ -3,6 +3,7 @@ import { useEffect, useRef } from 'react';
 import { create } from 'zustand';
 import { UpperRoomError } from '@/core/errors';
 import type { Contour } from '@/core/fields/contour';
+import { lensCurve } from '@/core/fields/lens';
 import { contourLevels, lensOf } from '@/core/fields/lenses';
 import { lostWithout, valuedOf } from '@/core/fields/statistics';
 import { measuredSpots } from '@/core/survey/measured';
@@ -228,4 +229,10 @@ export function lostByRadio({ values, serving, strongest, radios, scene, thresho
   if (strongest === null || measured) return null;
   const lostM2 = lostWithout(radios.length, serving, strongest, values, scene.mask, threshold, scene.grid.cellM ** 2);
   return new Map(radios.map(({ ap, band }, i) => [`${ap.id}/${band}`, lostM2[i]!]));
+}
+
+/** The curve of a map in one of its zones; null where it has no such zone. */
+export function curveIn(map: MapResult, zoneId: string): readonly number[] | null {
+  const zone = map.scene.zones.find((one) => one.zone.id === zoneId);
+  return zone === undefined ? null : lensCurve(lensOf(map.lens), map.values, map.measured ? valuedOf(map.values, zone.mask) : zone.mask);
 }
