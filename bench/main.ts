@@ -18,6 +18,7 @@ import { LANES, outlinesOf, lossUnitsInto } from '@/core/fields/outlines';
 import { rayLossUnits, sightLine } from '@/core/propagation/ray';
 import { BANDS, perBand } from '@/core/radio/band';
 import { COMMON_CLIENT } from '@/core/radio/receiver';
+import { benchChannels } from './channels';
 import { benchFinding } from './finding';
 import { benchPositions } from './positions';
 import { benchRetune } from './planning';
@@ -208,6 +209,7 @@ const PARTS: Readonly<Record<string, () => void>> = {
     benchScene(generatedFloor(450, 14));
     benchLarge();
   },
+  channels: () => void rows.push(...benchChannels()),
   positions: () => void rows.push(...benchPositions()),
   finding: () => void rows.push(...benchFinding()),
 };

@@ -39,7 +39,8 @@ export function planRadios({ aps, mask, grid }: BenchScene, fields: Float32Array
   }));
 }
 
-function finish<R>(run: Generator<unknown, R, boolean | undefined>): R {
+/** Runs a search to its end. */
+export function finish<R>(run: Generator<unknown, R, boolean | undefined>): R {
   let step = run.next();
   while (!step.done) step = run.next();
   return step.value;

@@ -1,20 +1,31 @@
-import { contains, inRegion, type PolygonM, type RegionM } from '../geometry/polygon';
+import { difference } from 'polyclip-ts';
+import { inRegion, ringsOf, type PolygonM, type RegionM } from '../geometry/polygon';
 import { BANDS } from '../radio/band';
 import { LOSS_UNIT_DB, lossUnitsOf, type Material } from './material';
 
 /**
- * A level slab between two floors: a ring at one height, without loss where an opening (atrium, stair) lies in it. Height in the building's z;
- * openings lie inside the outline and apart from each other. Loss per band, in LOSS_UNIT_DB, in the order of BANDS.
+ * A level slab between two floors: at one height the regions that are solid, apart from each other, without loss elsewhere. Height in the building's z. Loss per band, in
+ * LOSS_UNIT_DB, in the order of BANDS.
  */
-export type Slab = Readonly<{ zM: number; outline: PolygonM; openings: readonly RegionM[]; lossUnits: readonly number[] }>;
+export type Slab = Readonly<{ zM: number; solid: readonly RegionM[]; lossUnits: readonly number[] }>;
 
-/** A slab of a material. @throws UpperRoomError MATERIAL_UNKNOWN */
+/**
+ * A slab of a material: inside an outline, less its openings (atrium, stair). These may lie over each other and reach beyond the outline, and rings may cross themselves (even-odd): each
+ * spot is solid or it is not. @throws UpperRoomError MATERIAL_UNKNOWN
+ */
 export const slabOf = (material: Material, zM: number, outline: PolygonM, openings: readonly RegionM[] = []): Slab => ({
   zM,
-  outline,
-  openings,
+  solid: difference([closed(outline)], ...openings.map((opening) => ringsOf(opening).map(closed))).map(([ring, ...holes]) => ({
+    polygon: opened(ring!),
+    holes: holes.map(opened),
+  })),
   lossUnits: lossUnitsOf(material),
 });
+
+type Ring = Array<[number, number]>;
+const closed = (ring: PolygonM): Ring => ring.map(({ xM, yM }) => [xM, yM]);
+/** Without the first corner repeated at the end. */
+const opened = (ring: Ring): PolygonM => ring.slice(0, -1).map(([xM, yM]) => ({ xM, yM }));
 
 /**
  * What a further slab costs at the most, per band, in LOSS_UNIT_DB: through several floors loss grows more slowly than floor by floor, for part of what arrives
@@ -36,5 +47,4 @@ export function slabUnits(met: ReadonlyArray<Pick<Slab, 'lossUnits'>>, lane: num
 }
 
 /** Whether a ray that passes the slab's height at the spot meets the slab. */
-export const meetsSlab = ({ outline, openings }: Slab, xM: number, yM: number): boolean =>
-  contains(outline, xM, yM) && !openings.some((opening) => inRegion(opening, xM, yM));
+export const meetsSlab = ({ solid }: Slab, xM: number, yM: number): boolean => solid.some((region) => inRegion(region, xM, yM));

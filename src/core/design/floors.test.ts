@@ -7,6 +7,7 @@ import { EMPTY_DESIGN, accessPointsAround, floorsOf, onFloor, openingsOf, varian
 import { addDrawing } from './drawingCommands';
 import { addFloor, duplicateFloor, floorBelow, registerFloor, registration, restackFloor } from './floorCommands';
 import { addOpening } from './openingCommands';
+import { readRecord } from './registry';
 import { applyChanges, invert } from './step';
 import { addWall } from './wallCommands';
 
@@ -134,4 +135,11 @@ describe('laying a floor over another', () => {
   });
   test('one pair is too few', () =>
     expect(() => registerFloor(upper, 'one', [{ from: p(0, 0), to: p(1, 1) }], false)).toThrow(expect.objectContaining({ code: 'PAIRS_TOO_FEW' })));
+});
+
+test('floors of before a slant counted do not count it', () => {
+  const { slant, ...v2 } = floorsOf(museum())[0]!;
+  expect(slant).toBe(false);
+  expect(readRecord('floors', 2, v2)).toEqual({ ...v2, slant: false });
+  expect(() => readRecord('floors', 3, v2)).toThrow(expect.objectContaining({ code: 'RECORD_UNREADABLE' }));
 });

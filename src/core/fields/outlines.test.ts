@@ -4,6 +4,7 @@ import { panesOf } from '../building/panes';
 import { LOSS_UNIT_DB, materialLossDb, materialOf, type Material, type MaterialLookup } from '../building/material';
 import type { Opening, Wall } from '../building/wall';
 import { gridOver, type Grid } from '../geometry/grid';
+import type { RegionM } from '../geometry/polygon';
 import { mediumOf } from '../propagation/medium';
 import { rayLossUnits, sightLine, type Pose } from '../propagation/ray';
 import { BANDS } from '../radio/band';
@@ -166,8 +167,36 @@ describe('slabs', () => {
     ['both below it', pose(7, 6, 3), 1],
   ])('%s: as trying every cell’s ray', (_name, at, planeZM) => {
     expect(differences(square, [], at, planeZM, g, [slab])).toBe(0);
-    const backward = { ...slab, outline: [...floorRing].reverse(), openings: [{ polygon: [...atrium].reverse(), holes: [] }] };
+    const backward = {
+      ...slab,
+      solid: slab.solid.map(({ polygon, holes }) => ({ polygon: [...polygon].reverse(), holes: holes.map((hole) => [...hole].reverse()) })),
+    };
     expect(differences([], [], at, planeZM, g, [backward, slabOf(materialOf('wood'), 4.9, floorRing)])).toBe(0);
+  });
+  test('openings over each other, beyond the outline and across each other’s holes: a spot is solid or it is not', () => {
+    const through = (openings: readonly RegionM[], at: Pose, xM: number, yM: number) => {
+      const out = new Int32Array(LANES);
+      rayLossUnits(mediumOf(panesOf([], []), { exponent: 2 }, [slabOf(materialOf('concrete'), 4.2, floorRing, openings)]), at, xM, yM, 1, out);
+      return out[1]! * LOSS_UNIT_DB;
+    };
+    const openings = [
+      { polygon: atrium, holes: [ring(6, 5, 8, 5, 8, 7, 6, 7)] },
+      { polygon: ring(8, 3, 14, 3, 14, 7, 8, 7), holes: [] },
+      { polygon: ring(16, 8, 25, 8, 25, 15, 16, 15), holes: [] },
+      { polygon: ring(0, 0, 3, 0, 3, 3, 0, 3), holes: [] },
+    ];
+    for (const at of [pose(7, 6, 7.4), pose(17, 10, 6), pose(1, 1, 9)])
+      expect(differences([], [], at, 1, g, [slabOf(materialOf('concrete'), 4.2, floorRing, openings)])).toBe(0);
+    // Straight down: through the pillar in the atrium, through both openings at once, past the outline.
+    const down = (xM: number, yM: number) => through(openings, pose(xM, yM, 7), xM, yM);
+    const concreteDb = materialLossDb('concrete', '5');
+    expect([down(7, 6), down(9, 5), down(2.5, 2.5), down(19, 10), down(12, 10)]).toEqual(
+      [concreteDb, 0, 0, 0, concreteDb].map((db) => expect.closeTo(db, 9)),
+    );
+  });
+  test('a ring that crosses itself is solid by turns, and never a gain', () => {
+    const bow = slabOf(materialOf('brick'), 4.2, ring(2, 2, 18, 18, 18, 2, 2, 18));
+    for (const at of [pose(10, 5, 7.4), pose(4, 10, 9)]) expect(differences([], [], at, 1, g, [bow])).toBe(0);
   });
   test('by hand: of several slabs the heaviest in full, each other as a further one; through an opening the rest', () => {
     const heavy = slabOf(materialOf('concrete'), 4.2, floorRing, [{ polygon: atrium, holes: [] }]);

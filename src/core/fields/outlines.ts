@@ -114,7 +114,7 @@ function addSegment(x1: number, y1: number, x2: number, y2: number): void {
  * Seen from A, a pane throws a shadow: {A + k (W - A) : W on the pane, k0 <= k < k1}; a limited height limits k. Each shadow's outline
  * is written as jumps where a row enters and leaves it; one running sum along each row gives every cell's total. Work is
  * panes + vertices x rows + cells instead of panes x cells. Ends shared by full-height panes share one ray whose jump is their sum.
- * A slab's shadow is its ring seen from A, drawn to the scale at which its height is passed; an opening's takes the loss off again.
+ * A slab's shadow is what is solid of it seen from A, drawn to the scale at which its height is passed; a hole's takes the loss off again.
  *
  * @param planeZM height of the cells in the building's z
  * @param out receives LANES values per cell, interleaved: cols * rows * LANES
@@ -292,17 +292,16 @@ function addRay(sign: number, ax: number, ay: number, vx: number, vy: number, k0
   else addEdge(-sign, ax, ay, slope, k1 === Infinity ? 0 : rowOf(ay + k1 * vy), rowOf(ay + k0 * vy));
 }
 
-/** Adds a slab's shadow, of these units per band: its outline, less its openings, to scale `k` from A (in cells). */
-function addSlab({ outline, openings }: Slab, lossUnits: readonly number[], grid: Grid, ax: number, ay: number, k: number): void {
-  const add = (sign: number, ring: PolygonM) => {
-    jump0 = sign * lossUnits[0]!;
-    jump1 = sign * lossUnits[1]!;
-    jump2 = sign * lossUnits[2]!;
-    addRing(ring, grid, ax, ay, k);
-  };
-  add(1, outline);
-  // What stands in an opening as a hole of it is slab again.
-  for (const opening of openings) ringsOf(opening).forEach((ring, i) => add(i === 0 ? -1 : 1, ring));
+/** Adds a slab's shadow, of these units per band: what is solid of it, to scale `k` from A (in cells). */
+function addSlab({ solid }: Slab, lossUnits: readonly number[], grid: Grid, ax: number, ay: number, k: number): void {
+  for (const region of solid)
+    ringsOf(region).forEach((ring, i) => {
+      const sign = i === 0 ? 1 : -1;
+      jump0 = sign * lossUnits[0]!;
+      jump1 = sign * lossUnits[1]!;
+      jump2 = sign * lossUnits[2]!;
+      addRing(ring, grid, ax, ay, k);
+    });
 }
 
 /** Adds the inside of a ring, to scale `k` from A, whichever way round it is written. */

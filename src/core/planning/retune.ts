@@ -304,7 +304,7 @@ function* boundOf(
 const PROVED_UP_TO = 30;
 
 /** What each radio takes from each other at the least when it takes its airtime: where it is heard even on the widest channel in play. */
-function leastTaken({ n, levels, share }: Reach, options: readonly (readonly Option[])[]): Float64Array {
+export function leastTaken({ n, levels, share }: Reach, options: readonly (readonly Option[])[]): Float64Array {
   const from = Math.max(...options.flat().map(({ channel }) => sharingOf(channel, channel).airtimeFromDbm));
   const k = levels.indexOf(from);
   return Float64Array.from({ length: n * n }, (_, pair) => (k < 0 ? 0 : share[pair * levels.length + k]!));

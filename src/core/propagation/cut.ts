@@ -34,7 +34,7 @@ export function cutAlong({ panes, slabs, clutter }: Medium, from: Spot, to: Spot
     lengthM: Math.hypot(to.xM - ax, to.yM - ay),
     walls,
     slabs: slabs.flatMap((slab) =>
-      stretchesIn([slab.outline, ...slab.openings.flatMap(ringsOf)], way, (x, y) => meetsSlab(slab, x, y)).map((stretch) => ({
+      stretchesIn(slab.solid.flatMap(ringsOf), way, (x, y) => meetsSlab(slab, x, y)).map((stretch) => ({
         ...stretch,
         zM: slab.zM,
       })),

@@ -47,10 +47,7 @@ function addSums(kernel: Kernel, outlines: Outlines, pose: Pose, planeZM: number
     return share < 0 ? [] : [{ slab, ...partsOf(slab), k: 1 / share }];
   });
   const several = passed.length > 1;
-  const longest = passed.reduce(
-    (most, { slab }) => Math.max(most, slab.outline.length, ...slab.openings.flatMap((opening) => ringsOf(opening).map((ring) => ring.length))),
-    0,
-  );
+  const longest = passed.reduce((most, { slab }) => Math.max(most, ...slab.solid.flatMap((region) => ringsOf(region).map((ring) => ring.length))), 0);
   const sums = grid.rows * strideOf(grid.cols) * 8;
   const [diff, more, ends, heights, units, ids, skip, vertices, jumps, ring, free] = placesFor(kernel, base, [
     sums,
@@ -94,9 +91,8 @@ function addSums(kernel: Kernel, outlines: Outlines, pose: Pose, planeZM: number
     run.addRing(polygon.length, ring, j0, j1, j2);
   };
   const addSlab = ({ slab, k }: (typeof passed)[number], [j0, j1, j2]: readonly number[]): void => {
-    addRing(slab.outline, k, j0!, j1!, j2!);
-    for (const opening of slab.openings)
-      ringsOf(opening).forEach((hole, i) => (i === 0 ? addRing(hole, k, -j0!, -j1!, -j2!) : addRing(hole, k, j0!, j1!, j2!)));
+    for (const region of slab.solid)
+      ringsOf(region).forEach((ring, i) => (i === 0 ? addRing(ring, k, j0!, j1!, j2!) : addRing(ring, k, -j0!, -j1!, -j2!)));
   };
 
   if (several) {
