@@ -13,7 +13,7 @@ import { channelOf, middlePowerDbm } from '../radio/channel';
 import { allowedChannels, allowedWidths, DOMAINS, ruleFor } from '../radio/regulation';
 import { airtimeLimits, sharersInto, topThree, type LitRadio } from '../fields/combine';
 import { DEFAULT_RULES, optionsOf, type Option, type OutsideNetwork, type PlanRadio, type PlanRules, type Setting } from './problem';
-import { meanContention, retune, type RetuneSheet } from './retune';
+import { meanContention, retune, type RetuneProgress, type RetuneSheet } from './retune';
 
 const rules: PlanRules = { ...DEFAULT_RULES, domain: 'EU' };
 
@@ -343,6 +343,31 @@ describe('retune', () => {
     expect(meanContention(exposure)).toBeCloseTo(sheet.bands[0]!.contentionAfter, 9);
     const weighed = sheet.rows.reduce((sum, row, r) => sum + row.loadAfter.contention * exposure.served[r]!, 0);
     expect(weighed / total(exposure.served)).toBeCloseTo(sheet.bands[0]!.contentionAfter, 9);
+  });
+  test('on its way it says what no choice of channels at these powers goes below, and that is never more than the best so far or the end', () => {
+    const four = [36, 40, 44, 48];
+    // Eight in one hall on four channels: some must share.
+    const close = lineRadios(
+      [10, 12, 14, 16, 18, 20, 22, 24],
+      Array.from({ length: 8 }, () => ({ channel: 36 })),
+    );
+    const run = retune(
+      close,
+      { ...rules, channels: { ...rules.channels, '5': four }, widthsMhz: { ...rules.widthsMhz, '5': [20] }, planPower: false },
+      [],
+      1,
+    );
+    const told: RetuneProgress[] = [];
+    let step = run.next();
+    for (; !step.done; step = run.next()) told.push(step.value);
+    expect(told.length).toBeGreaterThan(0);
+    for (const { stage, bound, bestCost } of told) {
+      expect(stage).toBe('channels');
+      expect(bound!).toBeGreaterThan(0.05);
+      expect(bound!).toBeLessThanOrEqual(bestCost + 1e-9);
+    }
+    expect(told[0]!.bound!).toBeLessThanOrEqual(step.value.bands[0]!.costAfter + 1e-9);
+    expect(step.value.bands[0]!.costAfter).toBeLessThanOrEqual(told[0]!.costBefore);
   });
   test('what is locked stays, and the others go round it', () => {
     const locked = crowded.map((radio, r) => (r === 2 ? { ...radio, locked: true } : radio));

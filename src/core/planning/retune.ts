@@ -70,7 +70,8 @@ export type SharingPair = Readonly<{ one: string; other: string; radios: number 
 /** `stopped`: somebody ended the search; this is the best it had. Bands that it had not begun are not in it. */
 export type RetuneSheet = Readonly<{ rows: readonly SheetRow[]; bands: readonly BandResult[]; stopped: boolean }>;
 
-export type RetuneProgress = Readonly<{ band: Band; bestCost: number; costBefore: number }>;
+/** How far a search is: what the best so far costs, and while channels are chosen what no choice at the powers of this round goes below. */
+export type RetuneProgress = Readonly<{ band: Band; stage: 'channels' | 'powers'; bestCost: number; costBefore: number; bound: number | null }>;
 
 /** Channels and powers in turn; what a round finds is only made better by the next, which needs less work. */
 const EFFORT = [1, 0.6, 0.6];
@@ -181,10 +182,12 @@ function* retuneBand(
   let stopped = false;
   let best: Search | null = null;
   for (let round = 0; round < EFFORT.length; round++) {
-    const search = assign(problemAt(settings, reachAt(settings)), choice, seed + round, EFFORT[round]);
+    const reach = reachAt(settings);
+    const bound = cliqueBound(radios.length, leastTaken(reach, options), distinctOptions(options));
+    const search = assign(problemAt(settings, reach), choice, seed + round, EFFORT[round]);
     let step = search.next();
     while (!step.done) {
-      stopped = (yield { band, bestCost: step.value, costBefore }) === true || stopped;
+      stopped = (yield { band, stage: 'channels', bestCost: step.value, costBefore, bound }) === true || stopped;
       step = search.next(stopped);
     }
     choice = step.value.choice;
@@ -193,7 +196,7 @@ function* retuneBand(
       const caps = radios.map((_, r) => capOf(r, choice[r]!));
       const tuning = tunePowers(radios, settings, caps, rules, outside, requiredShare, seed + round, EFFORT[round]);
       for (let tuned = tuning.next(stopped); !tuned.done; tuned = tuning.next(stopped))
-        stopped = (yield { band, bestCost: tuned.value, costBefore }) === true || stopped;
+        stopped = (yield { band, stage: 'powers', bestCost: tuned.value, costBefore, bound: null }) === true || stopped;
     }
     const exposure = exposureOf(radios, settings, rules);
     // Coverage comes first, then contention with what channels cost alone.
@@ -282,8 +285,7 @@ function* boundOf(
 ): Generator<RetuneProgress, number, Stop> {
   const prices = priceTable(options);
   const reach = reachOf(radios, settings, rules, prices.levels);
-  const distinct = [...new Map(options.flat().map((option) => [channelLabel(option.channel), option])).values()];
-  const byCliques = cliqueBound(radios.length, leastTaken(reach, options), distinct);
+  const byCliques = cliqueBound(radios.length, leastTaken(reach, options), distinctOptions(options));
   if (radios.length > PROVED_UP_TO) return byCliques;
   const others = (
     { apId }: PlanRadio,
@@ -299,6 +301,11 @@ function* boundOf(
   while (!step.done) step = search.next();
   return Math.max(byCliques, step.value ?? 0);
 }
+
+/** Every channel in play once. */
+const distinctOptions = (options: readonly (readonly Option[])[]): Option[] => [
+  ...new Map(options.flat().map((option) => [channelLabel(option.channel), option])).values(),
+];
 
 /** More radios than this are hardly ever proved in a moment. */
 const PROVED_UP_TO = 30;

@@ -5,6 +5,7 @@ import { useEffect, useState } from 'react';
 import { domainOf, type Project } from '@/core/design/design';
 import { LIMITS } from '@/core/design/limits';
 import { DEFAULT_RULES, type PlanRules } from '@/core/planning/problem';
+import type { RetuneProgress } from '@/core/planning/retune';
 import { BANDS, WIDTHS_MHZ, type Band, type WidthMhz } from '@/core/radio/band';
 import { allowedWidths } from '@/core/radio/regulation';
 import type { Sample } from '@/core/survey/sample';
@@ -12,7 +13,8 @@ import { CheckField, NumberField } from '../../inspector/fields';
 import { bandLabel, usePlace } from '../../state/selectors';
 import { useSession } from '../../state/sessionStore';
 import { BandSheet } from './BandSheet';
-import { applySheet, discardSheet, previewSheet, useRetune } from './useRetune';
+import { CourseChart } from './CourseChart';
+import { applySheet, discardSheet, previewSheet, useRetune, type RetuneRun } from './useRetune';
 
 /** What a retune may do, and its run. */
 export function RetunePanel({ project, bands, samples }: { project: Project; bands: ReadonlySet<Band>; samples: readonly Sample[] }) {
@@ -140,16 +142,7 @@ export function RetunePanel({ project, bands, samples }: { project: Project; ban
       />
       {samples.length > 0 && <p>Networks of others heard on the chosen walk are counted in, each in the cells where it was heard.</p>}
       <div className="actions">
-        {state.phase === 'running' && (
-          <Running
-            startedAt={state.startedAt}
-            progress={
-              state.progress === null
-                ? 'preparing'
-                : `${state.progress.band} GHz: best so far ${state.progress.bestCost.toFixed(2)}, today ${state.progress.costBefore.toFixed(2)} radios`
-            }
-          />
-        )}
+        {state.phase === 'running' && <Running state={state} />}
         {state.phase === 'failed' && (
           <p role="alert" className="urgent">
             {state.message}
@@ -197,7 +190,16 @@ export function RetunePanel({ project, bands, samples }: { project: Project; ban
   );
 }
 
-function Running({ startedAt, progress }: { startedAt: number; progress: string }) {
+/** Where the search is, in words. */
+function wordsOfProgress(progress: RetuneProgress | null): string {
+  if (progress === null) return 'preparing';
+  const { band, stage, bestCost, costBefore, bound } = progress;
+  const apart =
+    bound === null || bestCost <= 0 ? '' : `, no choice under ${bound.toFixed(2)} (${Math.round((100 * (bestCost - bound)) / bestCost)} % apart)`;
+  return `${band} GHz, ${stage}: best so far ${bestCost.toFixed(2)}${apart}, today ${costBefore.toFixed(2)} radios`;
+}
+
+function Running({ state: { startedAt, progress, course } }: { state: Extract<RetuneRun, { phase: 'running' }> }) {
   const [now, setNow] = useState(startedAt);
   useEffect(() => {
     const timer = setInterval(() => setNow(performance.now()), 100);
@@ -206,7 +208,8 @@ function Running({ startedAt, progress }: { startedAt: number; progress: string 
   return (
     <div role="status" className="running">
       <LinearProgress aria-label="Retune runs" />
-      <p className="mono">{`${((now - startedAt) / 1000).toFixed(1)} s · ${progress}`}</p>
+      <p className="mono">{`${((now - startedAt) / 1000).toFixed(1)} s · ${wordsOfProgress(progress)}`}</p>
+      {course.length > 1 && <CourseChart course={course} today={progress!.costBefore} />}
     </div>
   );
 }

@@ -19,8 +19,21 @@ import { fieldCache } from '../../state/useLens';
 
 export type RetuneRun =
   | { phase: 'idle' }
-  | { phase: 'running'; progress: RetuneProgress | null; startedAt: number; stopping: boolean }
+  | { phase: 'running'; progress: RetuneProgress | null; course: readonly CoursePoint[]; startedAt: number; stopping: boolean }
   | { phase: 'failed'; message: string };
+
+/** Where a search of one band stood, so many seconds after it was begun. */
+export type CoursePoint = Readonly<{ atS: number; best: number; bound: number | null }>;
+
+/** Nobody sees more points than these. */
+const MOST_POINTS = 400;
+
+/** The course with one more point; a new band begins anew, and where it gets long every second point is enough. */
+function courseWith(course: readonly CoursePoint[], last: RetuneProgress | null, next: RetuneProgress, atS: number): CoursePoint[] {
+  const before = last?.band === next.band ? course : [];
+  const kept = before.length < MOST_POINTS ? before : before.filter((_, i) => i % 2 === 0);
+  return [...kept, { atS, best: next.bestCost, bound: next.bound }];
+}
 
 /** The least height at which a sheet can be read. */
 const SHEET_PX = 220;
@@ -89,7 +102,8 @@ export function useRetune(samples: readonly Sample[]) {
       stopper.current = controller;
       ender.current = new AbortController();
       const kept = new Map(round && shown !== null ? takenOf(shown).map((row) => [rowKey(row), row.after]) : []);
-      setState({ phase: 'running', progress: null, startedAt: performance.now(), stopping: false });
+      const startedAt = performance.now();
+      setState({ phase: 'running', progress: null, course: [], startedAt, stopping: false });
       useSession.getState().set({ preview: null, sheet: null });
       try {
         const outside = outsideNetworks(samples);
@@ -100,7 +114,10 @@ export function useRetune(samples: readonly Sample[]) {
             signal: controller.signal,
             stop: ender.current.signal,
             priority: 'long',
-            onProgress: (progress) => setState((was) => (was.phase === 'running' ? { ...was, progress } : was)),
+            onProgress: (progress) => {
+              const atS = (performance.now() - startedAt) / 1000;
+              setState((was) => (was.phase === 'running' ? { ...was, progress, course: courseWith(was.course, was.progress, progress, atS) } : was));
+            },
           },
         );
         if (controller.signal.aborted) return;
