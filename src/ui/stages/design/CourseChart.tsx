@@ -5,7 +5,7 @@ import { TOKENS } from '../../theme/tokens';
 import { useScheme } from '../../theme/useScheme';
 import type { CoursePoint } from './useRetune';
 
-/** The course of a search: what the best so far costs, what no choice goes below, and what stands today, in radios. */
+/** The course of a search: what the best so far costs and what no choice goes below, in radios. What stands today is often far above both: it is said, not drawn. */
 export function CourseChart({ course, today }: { course: readonly CoursePoint[]; today: number }) {
   const scheme = useScheme();
   const option = useMemo(() => {
@@ -27,7 +27,7 @@ export function CourseChart({ course, today }: { course: readonly CoursePoint[];
     return {
       animation: false,
       textStyle: { fontFamily: 'Inter' },
-      legend: { left: 0, top: 0, itemWidth: 18, itemHeight: 8, textStyle: { color: t.ink, fontSize: 10 } },
+      legend: { left: 0, top: 0, itemWidth: 14, itemHeight: 6, itemGap: 8, textStyle: { color: t.ink, fontSize: 10 } },
       grid: { left: 36, right: 12, top: 20, bottom: 18 },
       xAxis: {
         type: 'value',
@@ -51,13 +51,9 @@ export function CourseChart({ course, today }: { course: readonly CoursePoint[];
           'dotted',
           course.map(({ atS, bound }) => [atS, bound]),
         ),
-        line('today', t.hand, 'dotted', [
-          [course[0]!.atS, today],
-          [course.at(-1)!.atS, today],
-        ]),
       ],
     };
-  }, [course, today, scheme]);
+  }, [course, scheme]);
   const [first, last] = [course[0]!, course.at(-1)!];
   return (
     <Chart
