@@ -66,7 +66,8 @@ function greedyChoice(problem: Assignment): Int32Array {
 function caseOf(n: number, band: Band, channel: number, widthMhz: WidthMhz): Row {
   const rules: PlanRules = {
     ...DEFAULT_RULES,
-    domain: 'UK',
+    // 19 channels of 20 MHz and 9 blocks of 40 at 5 GHz, 24 of 20 MHz at 6.
+    domain: 'EU',
     channels: { ...DEFAULT_RULES.channels, [band]: [] },
     widthsMhz: { ...DEFAULT_RULES.widthsMhz, [band]: [widthMhz] },
     changePenalty: 0,
