@@ -114,7 +114,7 @@ export function SpotValue({ design, place }: { design: Design; place: Place }) {
   const own = useViewDesign();
   const at = pinned ?? hover;
   if (at === null) return null;
-  const heardFrom = counterpart(asked.heardFrom, own, place);
+  const heardFrom = counterpart(asked.heardFrom, own, place.around);
   const lines = heardHere(design, place, at, { ...asked, heardFrom });
   const line = lines[lensOf(asked.lens).asks === 'rank' ? asked.rank : 0];
   const note = lensHere(design, place, at, { ...asked, heardFrom });

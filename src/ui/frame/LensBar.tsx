@@ -33,13 +33,14 @@ const KEPT = 'kept';
 const NOBODY: readonly string[] = [];
 
 const entryOf = (from: HeardFrom | null): string =>
-  from === null ? '' : from.by === 'channel' ? `channel ${from.primary}` : from.ids.length === 1 ? from.ids[0]! : KEPT;
+  from === null ? '' : from.by === 'channel' ? `channel ${from.primary}` : from.ids.length === 1 ? `ap ${from.ids[0]!}` : KEPT;
 
 function choiceOf(entry: string, band: Band, picked: readonly string[], present: HeardFrom | null): HeardFrom | null {
   if (entry === '') return null;
   if (entry === KEPT) return present;
   if (entry === PICKED) return { by: 'aps', ids: picked };
-  return entry.startsWith('channel ') ? { by: 'channel', band, primary: Number(entry.slice(8)) } : { by: 'aps', ids: [entry] };
+  const [kind, rest] = [entry.slice(0, entry.indexOf(' ')), entry.slice(entry.indexOf(' ') + 1)];
+  return kind === 'channel' ? { by: 'channel', band, primary: Number(rest) } : { by: 'aps', ids: [rest] };
 }
 
 const RANKS: ReadonlyArray<Option<0 | 1 | 2>> = [
@@ -78,6 +79,9 @@ export function LensBar({ place }: { place: Place }) {
   const picked = session.selection?.table === 'accessPoints' ? session.selection.ids : NOBODY;
   const standing = standingChoice(session.heardFrom, design);
   const heardFrom = standing?.by === 'channel' && standing.band !== session.band ? null : standing;
+  // The channel that is chosen stays in the list when the last radio leaves it: the map is of nobody then.
+  const inUse = primariesOf(place.around, session.band);
+  const primaries = heardFrom?.by !== 'channel' || inUse.includes(heardFrom.primary) ? inUse : [...inUse, heardFrom.primary].sort((a, b) => a - b);
   const bands = bandsOf(place.around);
   const shown = lensOf(session.lens);
   const client = clientTypesOf(design)(session.clientId);
@@ -153,12 +157,16 @@ export function LensBar({ place }: { place: Place }) {
               { value: '', label: 'all APs' },
               ...(picked.length > 1 ? [{ value: PICKED, label: `the ${picked.length} selected` }] : []),
               ...(heardFrom?.by === 'aps' && heardFrom.ids.length > 1 ? [{ value: KEPT, label: `${heardFrom.ids.length} APs` }] : []),
-              ...primariesOf(place.around, session.band).map((primary) => ({
+              ...primaries.map((primary) => ({
                 value: `channel ${primary}`,
                 label: `channel ${primary}`,
                 group: 'on a channel',
               })),
-              ...place.around.map((ap) => ({ value: ap.id, label: ap.name, group: ap.floorId === place.floor.id ? 'one alone' : 'other floors' })),
+              ...place.around.map((ap) => ({
+                value: `ap ${ap.id}`,
+                label: ap.name,
+                group: ap.floorId === place.floor.id ? 'one alone' : 'other floors',
+              })),
             ]}
             onChoose={(entry) => set({ heardFrom: choiceOf(entry, session.band, picked, heardFrom) })}
           />

@@ -50,7 +50,7 @@ export function useMaps(place: Place, samples: readonly Sample[], compared: Comp
   const other = compared?.problem === null ? compared : null;
   const otherInputs = useMemo((): LensInputs | null => {
     if (!shown || other === null) return null;
-    const session = { ...settings, source: 'predicted' as const, heardFrom: counterpart(heardFrom, design, other.place) };
+    const session = { ...settings, source: 'predicted' as const, heardFrom: counterpart(heardFrom, design, other.place.around) };
     return { design: other.design, place: other.place, session, samples: EMPTY, dragging: false, movingApId: null };
   }, [shown, other, settings, heardFrom, design]);
   useLens(otherInputs, useOtherMap);

@@ -40,14 +40,14 @@ test('in another variant it is those of the same names; nobody, where there are 
   const shared = place.around.find(({ name }) => found.around.some((ap) => ap.name === name));
   const missing = place.around.find(({ name }) => !found.around.some((ap) => ap.name === name));
   if (shared !== undefined) {
-    const there = counterpart({ by: 'aps', ids: [shared.id] }, design, found);
+    const there = counterpart({ by: 'aps', ids: [shared.id] }, design, found.around);
     expect(names(apsHeard(there, found.around, '5'))).toEqual([shared.name]);
   }
   const renamed: Design = {
     ...design,
     accessPoints: { ...design.accessPoints, [place.around[0]!.id]: { ...design.accessPoints[place.around[0]!.id]!, name: 'nowhere else' } },
   };
-  expect(counterpart({ by: 'aps', ids: [place.around[0]!.id] }, renamed, found)).toEqual({ by: 'aps', ids: [] });
-  if (missing !== undefined) expect(counterpart({ by: 'aps', ids: [missing.id] }, design, found)).toEqual({ by: 'aps', ids: [] });
-  expect(counterpart({ by: 'channel', band: '5', primary: 36 }, design, found)).toEqual({ by: 'channel', band: '5', primary: 36 });
+  expect(counterpart({ by: 'aps', ids: [place.around[0]!.id] }, renamed, found.around)).toEqual({ by: 'aps', ids: [] });
+  if (missing !== undefined) expect(counterpart({ by: 'aps', ids: [missing.id] }, design, found.around)).toEqual({ by: 'aps', ids: [] });
+  expect(counterpart({ by: 'channel', band: '5', primary: 36 }, design, found.around)).toEqual({ by: 'channel', band: '5', primary: 36 });
 });

@@ -1,6 +1,5 @@
 import type { AccessPoint, Design } from '@/core/design/design';
 import type { Band } from '@/core/radio/band';
-import type { Place } from './selectors';
 
 /** Of whom the map is, where it is not of all: of some access points, or of the radios on a primary channel of a band. */
 export type HeardFrom = Readonly<{ by: 'aps'; ids: readonly string[] }> | Readonly<{ by: 'channel'; band: Band; primary: number }>;
@@ -25,12 +24,12 @@ export function standingChoice(from: HeardFrom | null, design: Design): HeardFro
   return ids.length === 0 ? null : ids.length === from.ids.length ? from : { ...from, ids };
 }
 
-/** The same choice elsewhere: the access points of those names; where there is none of them nobody is heard, instead of all. */
-export function counterpart(from: HeardFrom | null, design: Design, place: Place): HeardFrom | null {
+/** The same choice in another design, of whose access points these are all: the access points of those names; where there is none of them nobody is heard, instead of all. */
+export function counterpart(from: HeardFrom | null, design: Design, around: readonly AccessPoint[]): HeardFrom | null {
   const standing = standingChoice(from, design);
   if (standing === null || standing.by === 'channel') return standing;
   const names = standing.ids.map((id) => design.accessPoints[id]!.name);
-  return { by: 'aps', ids: place.around.filter(({ name }) => names.includes(name)).map(({ id }) => id) };
+  return { by: 'aps', ids: around.filter(({ name }) => names.includes(name)).map(({ id }) => id) };
 }
 
 /** The choice in words; empty for all. */

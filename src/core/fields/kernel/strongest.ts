@@ -1,16 +1,17 @@
-import { middlePowerDbm } from '../../radio/channel';
-import type { LitRadio, TopThree } from '../combine';
+import { middlePowerDbm, type Channel } from '../../radio/channel';
 import { placesFor, type Kernel } from './kernel';
 
 /** Cells that are done at once: their losses of many radios stay near the processor. */
 const BLOCK = 2048;
 
-/** As `topThree`, by the kernel: the same levels and radios in every cell. */
+type Sent = Readonly<{ lossDb: Float32Array; txPowerDbm: number; channel: Channel }>;
+
+/** As `topThree` of `../combine.ts`, by the kernel: the same levels and radios in every cell, into its three planes of each. */
 export function kernelTopThree(
   kernel: Kernel,
-  radios: readonly Pick<LitRadio, 'lossDb' | 'txPowerDbm' | 'channel'>[],
+  radios: readonly Sent[],
   cells: number,
-  top: TopThree,
+  top: Readonly<{ level: Float32Array; radio: Int16Array }>,
 ): void {
   const pitch = BLOCK * 4;
   const [powers, losses, level, radio] = placesFor(kernel, kernel.base, [radios.length * 4, radios.length * pitch, 3 * pitch, (3 * pitch) / 2]) as [
