@@ -11,13 +11,9 @@ function path(table: usize, index: i32, q: f32): v128 {
 const REACH: i32 = 128;
 const ACROSS: i32 = 2 * REACH + 1;
 
+/** Between four nodes, `at` the first of them; `fu` and `fv` how far on, in every lane. */
 @inline
-function gains(table: usize, u: f32, v: f32): v128 {
-  const i = min<i32>(u as i32, 2 * REACH - 1);
-  const j = min<i32>(v as i32, 2 * REACH - 1);
-  const fu = f32x4.splat(u - (i as f32));
-  const fv = f32x4.splat(v - (j as f32));
-  const at: usize = table + (((j * ACROSS + i) as usize) << 4);
+function gains(at: usize, fu: v128, fv: v128): v128 {
   const low = v128.load(at);
   const high = v128.load(at, ACROSS << 4);
   const lower = f32x4.add(low, f32x4.mul(f32x4.sub(v128.load(at, 16), low), fu));
@@ -59,6 +55,8 @@ export function cells(
   const fy = f32x4.splat(aimY);
   const rises = f32x4.splat(abs(rise));
   const reach = f32x4.splat(REACH as f32);
+  const rim = i32x4.splat(2 * REACH - 1);
+  const across = i32x4.splat(ACROSS);
   for (let row = 0; row < rowCount; row++) {
     let carry = i64x2.splat(left);
     let at: usize = (row * stride) << 3;
@@ -89,10 +87,15 @@ export function cells(
         const s = f32x4.div(reach, f32x4.add(rises, f32x4.add(f32x4.abs(ex), f32x4.abs(ey))));
         const u = f32x4.add(reach, f32x4.mul(ex, s));
         const v = f32x4.add(reach, f32x4.mul(ey, s));
-        c0 = f32x4.sub(c0, gains(gainTable, f32x4.extract_lane(u, 0), f32x4.extract_lane(v, 0)));
-        c1 = f32x4.sub(c1, gains(gainTable, f32x4.extract_lane(u, 1), f32x4.extract_lane(v, 1)));
-        c2 = f32x4.sub(c2, gains(gainTable, f32x4.extract_lane(u, 2), f32x4.extract_lane(v, 2)));
-        c3 = f32x4.sub(c3, gains(gainTable, f32x4.extract_lane(u, 3), f32x4.extract_lane(v, 3)));
+        const i = i32x4.min_s(i32x4.trunc_sat_f32x4_s(u), rim);
+        const j = i32x4.min_s(i32x4.trunc_sat_f32x4_s(v), rim);
+        const fu = f32x4.sub(u, f32x4.convert_i32x4_s(i));
+        const fv = f32x4.sub(v, f32x4.convert_i32x4_s(j));
+        const node = i32x4.shl(i32x4.add(i32x4.mul(j, across), i), 4);
+        c0 = f32x4.sub(c0, gains(gainTable + i32x4.extract_lane(node, 0), v128.shuffle<i32>(fu, fu, 0, 0, 0, 0), v128.shuffle<i32>(fv, fv, 0, 0, 0, 0)));
+        c1 = f32x4.sub(c1, gains(gainTable + i32x4.extract_lane(node, 1), v128.shuffle<i32>(fu, fu, 1, 1, 1, 1), v128.shuffle<i32>(fv, fv, 1, 1, 1, 1)));
+        c2 = f32x4.sub(c2, gains(gainTable + i32x4.extract_lane(node, 2), v128.shuffle<i32>(fu, fu, 2, 2, 2, 2), v128.shuffle<i32>(fv, fv, 2, 2, 2, 2)));
+        c3 = f32x4.sub(c3, gains(gainTable + i32x4.extract_lane(node, 3), v128.shuffle<i32>(fu, fu, 3, 3, 3, 3), v128.shuffle<i32>(fv, fv, 3, 3, 3, 3)));
       }
       // From four cells of three bands to three bands of four cells.
       const low01 = v128.shuffle<i32>(c0, c1, 0, 4, 1, 5);
