@@ -40,8 +40,8 @@ export function components(neighbours: readonly (readonly number[])[]): number[]
 /** What a long search is told at each of its yields: true ends it with the best so far. */
 export type Stop = boolean | undefined;
 
-/** Proposals of the search for each radio of a group and each of the nested choices, within limits: a second for hundreds. */
-const WORK = { perRadio: 150_000, least: 300_000, most: 14_000_000 };
+/** Proposals of the search for each radio of a group and each of the nested choices, within limits: two seconds for hundreds. */
+const WORK = { perRadio: 150_000, least: 300_000, most: 28_000_000 };
 /** Share of the work after which a proof is tried, and for how many looks. */
 const BEFORE_PROOF = 0.1;
 const PROOF_NODES = 60_000;
