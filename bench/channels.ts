@@ -1,4 +1,4 @@
-import { assign, costOf, type Assignment } from '@/core/planning/assignment';
+import { assign, costOf } from '@/core/planning/assignment';
 import { cliqueBound } from '@/core/planning/bound';
 import { assignmentOf, priceTable, withoutAlikes } from '@/core/planning/choices';
 import { reachOf } from '@/core/planning/exposure';
@@ -8,7 +8,7 @@ import { pathLossDb } from '@/core/propagation/pathLoss';
 import { seeded } from '@/core/random';
 import { centreOfBandMhz, type Band, type WidthMhz } from '@/core/radio/band';
 import { modelOf } from '@/core/radio/catalogue';
-import { finish } from './planning';
+import { finish, greedyChoice } from './planning';
 
 type Row = [string, string, string];
 
@@ -48,19 +48,6 @@ function hall(n: number, band: Band, channel: number, widthMhz: WidthMhz, seed: 
       lossToRadioDb: Float32Array.from(places, (other) => (other === place ? 0 : lossDb(place, other) - 3)),
     };
   });
-}
-
-/** Radio by radio, each the cheapest beside those before it. */
-function greedyChoice(problem: Assignment): Int32Array {
-  const choice = new Int32Array(problem.sizes.length);
-  problem.sizes.forEach((size, r) => {
-    const at = (a: number) => problem.neighbours[r]!.reduce((sum, s) => sum + (s < r ? problem.pair(r, a, s, choice[s]!) : 0), problem.single(r, a));
-    for (let a = 1, least = at(0); a < size; a++) {
-      const cost = at(a);
-      if (cost < least) [least, choice[r]] = [cost, a];
-    }
-  });
-  return choice;
 }
 
 function caseOf(n: number, band: Band, channel: number, widthMhz: WidthMhz): Row {

@@ -23,8 +23,8 @@ const MOST_UNITS = Math.round(MAX_WALL_LOSS_DB / LOSS_UNIT_DB);
 
 const plain = new WeakMap<Panes, MetPanes>();
 const slanted = new WeakMap<Panes, Map<string, MetPanes>>();
-/** Spots from which the pieces are remembered: the access points of a floor, while one spot after another is asked for. */
-const REMEMBERED = 64;
+/** Spots from which the pieces are remembered: the access points of a large building, while one spot after another is asked for. */
+const REMEMBERED = 256;
 
 /**
  * The panes of a medium as rays from (ax, ay) meet them: as they stand, or, where the medium charges by the slant, cut where the next step begins, each piece with its own loss; what
