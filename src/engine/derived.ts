@@ -1,6 +1,7 @@
 import { perBand } from '@/core/radio/band';
 import { modelKey, radioModelOf, type ApModel } from '@/core/radio/catalogue';
 import type { Antenna } from '@/core/radio/antenna';
+import { centresOf, type Channel } from '@/core/radio/channel';
 import type { Plane } from '@/core/fields/lossField';
 import { outlinesOf, type Outlines } from '@/core/fields/outlines';
 import type { Pose } from '@/core/propagation/ray';
@@ -43,5 +44,13 @@ export function antennasOf(model: ApModel): Array<Antenna | null> {
 
 export const planeOf = ({ grid, planeZM, receiver }: Scene): Plane => ({ grid, zM: planeZM, gainDbi: receiver.gainDbi });
 
-export const stationsOf = (radios: ReadonlyArray<{ pose: Pose; model: ApModel }>): Station[] =>
-  radios.map(({ pose, model }) => ({ pose, antennas: antennasOf(model) }));
+/** An access point of a model, its walls met at the frequencies of these channels and elsewhere at the bands' middle. */
+export const stationOf = (model: ApModel, pose: Pose, channels: readonly Channel[]): Station => ({
+  pose,
+  antennas: antennasOf(model),
+  centresMhz: centresOf(channels),
+});
+
+/** The radios' access points, each with that radio's channel. */
+export const stationsOf = (radios: ReadonlyArray<{ pose: Pose; model: ApModel; channel: Channel }>): Station[] =>
+  radios.map(({ pose, model, channel }) => stationOf(model, pose, [channel]));

@@ -38,7 +38,7 @@ test('a model that is edited has other fields under the same id; one that is a c
   const model = modelOf(modelId);
   const louder = { ...model, radios: model.radios.map((radio) => ({ ...radio, antenna: { ...radio.antenna, peakDbi: radio.antenna.peakDbi + 3 } })) };
   const field = (of: typeof model) =>
-    (HANDLERS.lossField({ scene, model: of, pose: poseOf(design, { ...ap, modelId }) }) as Result<'lossField'>).lossDb[1]!;
+    (HANDLERS.lossField({ scene, model: of, pose: poseOf(design, { ...ap, modelId }), channels: [] }) as Result<'lossField'>).lossDb[1]!;
   const [usual, strong] = [field(model), field(louder)];
   for (let i = 0; i < usual.length; i += 501) expect(usual[i]! - strong[i]!).toBeCloseTo(3, 3);
   expect(antennasOf(structuredClone(model))).toBe(antennasOf(model));
@@ -105,7 +105,8 @@ describe('the lens call on the museum', () => {
   const scene = floorScene(design, floor);
   const radios = aps.map((ap) => {
     const radio = ap.radios.find((candidate) => candidate.band === '5')!;
-    const { lossDb } = HANDLERS.lossField({ scene, model: modelOf(ap.modelId), pose: poseOf(design, ap) }) as Result<'lossField'>;
+    const channels = [channelOf(radio)];
+    const { lossDb } = HANDLERS.lossField({ scene, model: modelOf(ap.modelId), pose: poseOf(design, ap), channels }) as Result<'lossField'>;
     return {
       apId: ap.id,
       name: ap.name,
@@ -212,7 +213,8 @@ describe('the lens call on the museum', () => {
       radios.map((radio, i) => {
         if (i !== 3) return i === 5 ? { ...radio, txPowerDbm } : radio;
         const pose = { ...radio.pose, xM };
-        return { ...radio, pose, lossDb: (HANDLERS.lossField({ scene, model: radio.model, pose }) as Result<'lossField'>).lossDb[1]! };
+        const channels = [radio.channel];
+        return { ...radio, pose, lossDb: (HANDLERS.lossField({ scene, model: radio.model, pose, channels }) as Result<'lossField'>).lossDb[1]! };
       });
     for (const moved of [at(30), at(31), at(32, 5), at(33, 5)]) {
       for (const lens of ['signal', 'contention', 'serving'] as const) {
@@ -291,7 +293,7 @@ describe('the worker’s side', () => {
 describe('long calls on the museum', () => {
   const scene = floorScene(design, floor);
   const radios = aps.flatMap((ap) => {
-    const { lossDb } = HANDLERS.lossField({ scene, model: modelOf(ap.modelId), pose: poseOf(design, ap) }) as Result<'lossField'>;
+    const { lossDb } = HANDLERS.lossField({ scene, model: modelOf(ap.modelId), pose: poseOf(design, ap), channels: [] }) as Result<'lossField'>;
     return ap.radios.map(({ band, on, channel, widthMhz, txPowerDbm }) => ({
       apId: ap.id,
       name: ap.name,

@@ -1,5 +1,6 @@
 import { BANDS } from '@/core/radio/band';
 import { modelKey, type ApModel } from '@/core/radio/catalogue';
+import { centresOf, type Channel } from '@/core/radio/channel';
 import type { Pose } from '@/core/propagation/ray';
 import type { EnginePool } from './pool';
 import type { Scene } from './protocol';
@@ -8,8 +9,8 @@ import type { Scene } from './protocol';
 const MAX_BYTES = 400e6;
 
 /**
- * Loss fields by what they depend on: plan, model, grid, pose, antenna model. Channel and power are not in the key:
- * changing them computes no rays.
+ * Loss fields by what they depend on: plan, model, grid, pose, antenna model, frequencies of the channels. Power is not in the key:
+ * changing it computes no rays.
  */
 export class FieldCache {
   private readonly fields = new Map<string, { lossDb: Promise<Float32Array[]>; bytes: number }>();
@@ -17,13 +18,13 @@ export class FieldCache {
 
   constructor(private readonly pool: Pick<EnginePool, 'call'>) {}
 
-  static key(scene: Scene, model: ApModel, pose: Pose): string {
-    return [scene.key, modelKey(model), pose.xM, pose.yM, pose.zM, pose.azimuthDeg, pose.tiltDeg].join('|');
+  static key(scene: Scene, model: ApModel, pose: Pose, channels: readonly Channel[]): string {
+    return [scene.key, modelKey(model), pose.xM, pose.yM, pose.zM, pose.azimuthDeg, pose.tiltDeg, ...centresOf(channels)].join('|');
   }
 
-  /** The three bands' loss fields of one access point, computed or remembered. */
-  get(scene: Scene, model: ApModel, pose: Pose): Promise<Float32Array[]> {
-    const key = FieldCache.key(scene, model, pose);
+  /** The three bands' loss fields of one access point on these channels, computed or remembered; at the band's middle where it has none. */
+  get(scene: Scene, model: ApModel, pose: Pose, channels: readonly Channel[] = []): Promise<Float32Array[]> {
+    const key = FieldCache.key(scene, model, pose, channels);
     const known = this.fields.get(key);
     if (known !== undefined) {
       this.fields.delete(key);
@@ -31,7 +32,7 @@ export class FieldCache {
       return known.lossDb;
     }
     const bytes = scene.grid.cols * scene.grid.rows * 4 * BANDS.length;
-    const lossDb = this.pool.call('lossField', { scene, model, pose }).then((result) => result.lossDb);
+    const lossDb = this.pool.call('lossField', { scene, model, pose, channels }).then((result) => result.lossDb);
     this.fields.set(key, { lossDb, bytes });
     this.bytes += bytes;
     lossDb.catch(() => {

@@ -7,18 +7,19 @@ import { lossFieldInto } from '@/core/fields/lossField';
 import { cellAt } from '@/core/geometry/grid';
 import { cellsOf } from '@/core/planning/choices';
 import type { OutsideNetwork, PlanRadio } from '@/core/planning/problem';
-import { retune } from '@/core/planning/retune';
+import { retune, type LossesAt } from '@/core/planning/retune';
+import { channelOf } from '@/core/radio/channel';
 import { againstModel } from '@/core/survey/againstModel';
-import { antennasOf, floats, outlinesFor, planeOf, stationsOf, type Handler } from './derived';
+import { floats, outlinesFor, planeOf, stationOf, stationsOf, type Handler } from './derived';
 import { inspect } from './inspect';
 import { positions } from './positions';
-import { detail, difference, lens, share } from './lensCalls';
+import { bandLoss, detail, difference, lens, share } from './lensCalls';
 import { listenOnSite } from './listen';
 import type { CallName, Params, Progress, Result } from './protocol';
 
-const lossField: Handler<'lossField'> = ({ scene, model, pose }) => {
+const lossField: Handler<'lossField'> = ({ scene, model, pose, channels }) => {
   const lossDb = BANDS.map(() => floats(scene.grid.cols * scene.grid.rows));
-  lossFieldInto(outlinesFor(scene), { pose, antennas: antennasOf(model) }, planeOf(scene), lossDb);
+  lossFieldInto(outlinesFor(scene), stationOf(model, pose, channels), planeOf(scene), lossDb);
   return { lossDb };
 };
 
@@ -46,7 +47,11 @@ function* retuneHandler({
   const plan = BANDS.flatMap((band): PlanRadio[] => {
     const own = radios.filter((radio) => radio.band === band);
     const n = own.length;
-    const { lossDb } = lossBetween(scene.medium, stationsOf(own), band);
+    const { lossDb } = lossBetween(
+      scene.medium,
+      own.map(({ model, pose }) => stationOf(model, pose, [])),
+      band,
+    );
     return own.map(({ pose: _pose, ...radio }, r) => ({
       ...radio,
       lossDb: Float32Array.from(demand, (i) => radio.lossDb[i]!),
@@ -62,7 +67,16 @@ function* retuneHandler({
     });
     return { ...network, cells: cellsOf(own, spots) };
   });
-  return yield* retune(plan, rules, networks, seed);
+  const poses = new Map(radios.map(({ apId, pose }) => [apId, pose]));
+  const lossesAt: LossesAt = (own, settings) => {
+    const onChannels = own.map(({ apId, model, band }, r) => ({ model, pose: poses.get(apId)!, channel: channelOf({ band, ...settings[r]! }) }));
+    const { lossDb } = lossBetween(scene.medium, stationsOf(onChannels), own[0]!.band);
+    return onChannels.map((radio, r) => {
+      const field = bandLoss(scene, radio);
+      return { cellLossDb: Float32Array.from(inside, (i) => field[i]!), lossToRadioDb: lossDb.slice(r * own.length, (r + 1) * own.length) };
+    });
+  };
+  return yield* retune(plan, rules, networks, seed, lossesAt);
 }
 
 const listen: Handler<'listen'> = ({ design, site, stretch }) => listenOnSite(design, site, stretch);

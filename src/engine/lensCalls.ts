@@ -1,6 +1,6 @@
 import { BANDS, bandIndex, type WidthMhz } from '@/core/radio/band';
 import { modelKey, radioModelOf } from '@/core/radio/catalogue';
-import { middlePowerDbm } from '@/core/radio/channel';
+import { centresOf, middlePowerDbm, pathMhz } from '@/core/radio/channel';
 import { lossBetween, type BetweenLoss } from '@/core/fields/between';
 import { airtimeLimits, mergeRadio, topThree, widthLimits, type LitRadio, type TopThree } from '@/core/fields/combine';
 import { contoursOf } from '@/core/fields/contour';
@@ -41,7 +41,7 @@ function keyOf(scene: Scene, radios: Params<'lens'>['radios'], without: number):
       const { model, pose, channel } = radio;
       return i === without
         ? 'moving'
-        : [modelKey(model), pose.xM, pose.yM, pose.zM, pose.azimuthDeg, pose.tiltDeg, channel.band, middlePowerDbm(radio)].join();
+        : [modelKey(model), pose.xM, pose.yM, pose.zM, pose.azimuthDeg, pose.tiltDeg, channel.band, pathMhz(channel), middlePowerDbm(radio)].join();
     }),
   ].join('|');
 }
@@ -64,13 +64,13 @@ function combined(scene: Scene, lit: readonly LitRadio[], { radios, movingApId }
   return top;
 }
 
-/** The loss field of one radio's band alone, for a radio that came without. */
-function bandLoss(scene: Scene, { model, pose, channel }: SceneRadio): Float32Array {
+/** The loss field of one radio's band alone, at its channel. */
+export function bandLoss(scene: Scene, { model, pose, channel }: Pick<SceneRadio, 'model' | 'pose' | 'channel'>): Float32Array {
   const lane = bandIndex(channel.band);
   const cells = scene.grid.cols * scene.grid.rows;
   const only = antennasOf(model).map((antenna, i) => (i === lane ? antenna : null));
   const outs = BANDS.map(() => new Float32Array(cells));
-  lossFieldInto(outlinesFor(scene), { pose, antennas: only }, planeOf(scene), outs);
+  lossFieldInto(outlinesFor(scene), { pose, antennas: only, centresMhz: centresOf([channel]) }, planeOf(scene), outs);
   return outs[lane]!;
 }
 

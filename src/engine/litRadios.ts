@@ -26,7 +26,7 @@ export async function litRadios(
       const model = models(ap.modelId);
       if (radio === undefined || radioModelOf(model, band) === null) return null;
       const pose = poseOf(design, ap);
-      const lossDb = ap.id === movingApId ? null : (await fields.get(scene, model, pose))[lane]!;
+      const lossDb = ap.id === movingApId ? null : (await fields.get(scene, model, pose, ap.radios.map(channelOf)))[lane]!;
       return { ap, apId: ap.id, name: ap.name, model, pose, channel: channelOf(radio), txPowerDbm: radio.txPowerDbm, lossDb };
     }),
   );

@@ -59,5 +59,7 @@ export const sceneRadios = (emitters: ReturnType<typeof emittersOf>, fields: Flo
     lossDb:
       fields === null
         ? null
-        : (HANDLERS.lossField({ scene: fields, model: modelOf(of.modelId), pose }) as Result<'lossField'>).lossDb[bandIndex(channel.band)]!,
+        : (HANDLERS.lossField({ scene: fields, model: modelOf(of.modelId), pose, channels: [channel] }) as Result<'lossField'>).lossDb[
+            bandIndex(channel.band)
+          ]!,
   }));

@@ -8,7 +8,7 @@ import { DEFAULT_RULES } from '@/core/planning/problem';
 import type { RetuneSheet } from '@/core/planning/retune';
 import { BANDS, WIDTHS_MHZ, bandIndex } from '@/core/radio/band';
 import { modelOf, radioModelOf } from '@/core/radio/catalogue';
-import { channelOf, middlePowerDbm } from '@/core/radio/channel';
+import { channelOf, middlePowerDbm, type Channel } from '@/core/radio/channel';
 import { HANDLERS } from './handlers';
 import { aps, design, finish, floor, lensResult, sceneRadios } from './museum.testing';
 import type { LensResult, Result } from './protocol';
@@ -21,22 +21,17 @@ describe('one number on every screen: radios sharing airtime, for both variants 
     const hung = accessPointsOf(design, floor.id, variant.id);
     const emitters = emittersOf(design, hung, [band]);
     const lane = bandIndex(band);
-    const fieldOf = (ap: AccessPoint) =>
-      (HANDLERS.lossField({ scene, model: modelOf(ap.modelId), pose: poseOf(design, ap) }) as Result<'lossField'>).lossDb[lane]!;
-    const lossDb = emitters.map(({ of }) => fieldOf(of));
+    const fieldOf = (ap: AccessPoint, channels: readonly Channel[]) =>
+      (HANDLERS.lossField({ scene, model: modelOf(ap.modelId), pose: poseOf(design, ap), channels }) as Result<'lossField'>).lossDb[lane]!;
     const askMap = (channelAndPower: (ap: AccessPoint) => Pick<Radio, 'channel' | 'widthMhz' | 'txPowerDbm' | 'on'>) => {
-      const lit = emitters.map(({ of }, i) => ({ of, setting: channelAndPower(of), lossDb: lossDb[i]! })).filter(({ setting }) => setting.on);
+      const lit = emitters.map(({ of }) => ({ of, setting: channelAndPower(of) })).filter(({ setting }) => setting.on);
       return lensResult({
         lens: 'contention',
-        radios: lit.map(({ of, setting, lossDb: field }) => ({
-          apId: of.id,
-          name: of.name,
-          model: modelOf(of.modelId),
-          pose: poseOf(design, of),
-          channel: channelOf({ band, ...setting }),
-          txPowerDbm: setting.txPowerDbm,
-          lossDb: field,
-        })),
+        radios: lit.map(({ of, setting }) => {
+          const channel = channelOf({ band, ...setting });
+          const place = { apId: of.id, name: of.name, model: modelOf(of.modelId), pose: poseOf(design, of) };
+          return { ...place, channel, txPowerDbm: setting.txPowerDbm, lossDb: fieldOf(of, [channel]) };
+        }),
       });
     };
     if (emitters.length === 0) return expect(askMap(() => ({ on: false, channel: 1, widthMhz: 20, txPowerDbm: 0 })).mean).toBeNaN();
@@ -55,11 +50,11 @@ describe('one number on every screen: radios sharing airtime, for both variants 
       else expect(listed).toBe(map.values[cell]);
     }
     // The sheet, before and after.
-    const radios = emitters.map(({ of }, i) => {
+    const radios = emitters.map(({ of }) => {
       const { on, channel, widthMhz, txPowerDbm } = own(of);
       const { id: apId, name, modelId } = of;
       const before = { on, channel, widthMhz, txPowerDbm };
-      return { apId, name, model: modelOf(modelId), pose: poseOf(design, of), band, locked: false, forbidden: [], before, lossDb: lossDb[i]! };
+      return { apId, name, model: modelOf(modelId), pose: poseOf(design, of), band, locked: false, forbidden: [], before, lossDb: fieldOf(of, []) };
     });
     const rules = { ...DEFAULT_RULES, domain: 'UK' as const };
     const { result: sheet } = finish(HANDLERS.retune({ scene, mask: scene.mask, radios, rules, outside: [], seed: 1 }));
@@ -69,6 +64,13 @@ describe('one number on every screen: radios sharing airtime, for both variants 
     const after = askMap((ap) => planned.get(ap.id)!);
     expect(summary!.contentionAfter).toBeCloseTo(after.mean, 6);
     expect(summary!.contentionAfter).toBeLessThanOrEqual(summary!.contentionBefore);
+    const on = emitters
+      .filter(({ of }) => planned.get(of.id)!.on)
+      .map(({ of }) => {
+        const { txPowerDbm, ...setting } = planned.get(of.id)!;
+        const channel = channelOf({ band, ...setting });
+        return { powerDbm: middlePowerDbm({ txPowerDbm, channel }), field: fieldOf(of, [channel]) };
+      });
     expect(summary!.coverageAfter).toBeCloseTo(
       shareMeeting(
         after.values.map((_, i) => levelOf(after, i)),
@@ -81,9 +83,7 @@ describe('one number on every screen: radios sharing airtime, for both variants 
     function levelOf(result: LensResult, i: number): number {
       const s = result.serving[i]!;
       if (s < 0) return NaN;
-      const at = emitters.filter(({ of }) => planned.get(of.id)!.on)[s]!;
-      const { txPowerDbm, ...setting } = planned.get(at.of.id)!;
-      return middlePowerDbm({ txPowerDbm, channel: channelOf({ band, ...setting }) }) - lossDb[emitters.indexOf(at)]![i]!;
+      return on[s]!.powerDbm - on[s]!.field[i]!;
     }
   });
 });

@@ -123,7 +123,12 @@ export type ListenParams = { design: Design; site: SiteParameters; stretch: Stre
 
 /** Every call of the engine: add a row here first; the compiler finds every place to update. */
 export interface WorkerCalls {
-  lossField: { params: { scene: Scene; model: ApModel; pose: Pose }; progress: never; result: { lossDb: Float32Array[] } };
+  /** The fields of an access point's three bands, walls met at the frequencies of these channels and elsewhere at the bands' middle. */
+  lossField: {
+    params: { scene: Scene; model: ApModel; pose: Pose; channels: readonly Channel[] };
+    progress: never;
+    result: { lossDb: Float32Array[] };
+  };
   lens: {
     params: LensQuestion &
       Readonly<{

@@ -74,6 +74,7 @@ const shared = (panes: Panes): Panes => ({
   wallIndex: share(panes.wallIndex as Int32Array),
   reach: share(panes.reach as Uint8Array),
   storeys: share(panes.storeys as Float64Array),
+  materialIndex: share(panes.materialIndex as Int32Array),
 });
 
 const panesFor = remembered<Panes>();

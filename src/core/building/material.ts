@@ -174,6 +174,22 @@ export function lossUnitsOf(material: Material): readonly number[] {
   return units;
 }
 
+const shiftsOf = new WeakMap<Material, Map<number, number>>();
+
+/**
+ * What one crossing costs more at a frequency in a band than at the band's middle, in LOSS_UNIT_DB; 0 for what was measured by band and for what lets nothing through.
+ * @throws UpperRoomError MATERIAL_UNKNOWN
+ */
+export function shiftUnitsAt(material: Material, band: Band, centreMhz: number): number {
+  if (material.measuredDb[band] !== undefined || material.layers.length === 0) return 0;
+  const known = shiftsOf.get(material) ?? new Map<number, number>();
+  shiftsOf.set(material, known);
+  const shift =
+    known.get(centreMhz) ?? Math.round(smoothedLossDb(material.layers, centreMhz) / LOSS_UNIT_DB) - lossUnitsOf(material)[BANDS.indexOf(band)]!;
+  known.set(centreMhz, shift);
+  return shift;
+}
+
 /** Loss of one crossing, in dB. @throws UpperRoomError MATERIAL_UNKNOWN */
 export const lossDbOf = (material: Material, band: Band): number => lossUnitsOf(material)[BANDS.indexOf(band)]! * LOSS_UNIT_DB;
 

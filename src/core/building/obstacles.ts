@@ -49,6 +49,21 @@ export function obstaclesOf(panes: Panes): Obstacles {
   return made;
 }
 
+/** Panes that stand as `like` stand and differ only in loss: what may be gone round is the same there, and lets another share through. */
+export function likeObstacles(panes: Panes, like: Panes): void {
+  const { list, of } = obstaclesOf(like);
+  known.set(panes, { of, list: list.map((o) => ({ ...o, through: throughOf(panes, o.panes) })) });
+}
+
+/** Share of power that each of some panes lets through, per band. */
+function throughOf({ lossUnits }: Panes, members: ArrayLike<number>): Float64Array {
+  const lanes = BANDS.length;
+  return Float64Array.from(
+    { length: members.length * lanes },
+    (_, i) => 10 ** ((-lossUnits[members[Math.floor(i / lanes)]! * lanes + (i % lanes)]! * LOSS_UNIT_DB) / 10),
+  );
+}
+
 type End = Readonly<{ x: number; y: number }>;
 const endOf = ({ ends }: Panes, p: number, end: 0 | 1): End => ({ x: ends[p * 4 + end * 2]!, y: ends[p * 4 + end * 2 + 1]! });
 const lengthM = (panes: Panes, p: number): number => {
@@ -148,7 +163,7 @@ function obstacleOf(panes: Panes, members: readonly number[], near: ReadonlyMap<
   }
   return {
     panes: Int32Array.from(members),
-    through: Float64Array.from(members.flatMap((p) => BANDS.map((_, b) => 10 ** ((-panes.lossUnits[p * BANDS.length + b]! * LOSS_UNIT_DB) / 10)))),
+    through: throughOf(panes, members),
     corners: Float64Array.from(corners.flatMap(({ x, y }) => [x, y])),
     free: Uint8Array.from(free),
     panesAt: corners.map((corner) => Int32Array.from(corner.panes, (p) => members.indexOf(p))),

@@ -1,4 +1,4 @@
-import { LOSS_UNIT_DB, lossUnitsOf, materialOf, type MaterialLookup } from './material';
+import { LOSS_UNIT_DB, lossUnitsOf, materialOf, type Material, type MaterialLookup } from './material';
 import { FULL, LOWER } from './reach';
 import { wallLengthM, type Opening, type Wall } from './wall';
 
@@ -12,7 +12,7 @@ export type Panes = Readonly<{
   ends: Float64Array;
   /** base, top per pane, in m. */
   heights: Float64Array;
-  /** One Int32 per band per pane: BANDS.length * count. */
+  /** One Int32 per band per pane, at the band's middle or, in a medium of `mediumAt`, at a channel's: BANDS.length * count. */
   lossUnits: Int32Array;
   /** Index into `wallIds` per pane. */
   wallIndex: Int32Array;
@@ -21,6 +21,9 @@ export type Panes = Readonly<{
   reach: Uint8Array;
   /** Floor and ceiling of the storey in which the pane stands, per pane. */
   storeys: Float64Array;
+  /** Index into `materials` per pane: what it loses at other frequencies. */
+  materialIndex: Int32Array;
+  materials: readonly Material[];
 }>;
 
 /** What loses this much in some band is worth going round, in dB. */
@@ -37,19 +40,19 @@ function reachOf(wall: Wall, rect: Rect, ceilingM: number | null): number {
   return wall.topM >= ceilingM - AT_CEILING_M ? FULL : LOWER;
 }
 
-type Rect = { from: number; to: number; baseM: number; topM: number; units: readonly number[] };
+type Rect = { from: number; to: number; baseM: number; topM: number; material: Material; units: readonly number[] };
 
 /** Cuts the openings out of one wall. Overlapping openings: the one listed first wins on the shared part. */
 function rectsOf(wall: Wall, openings: readonly Opening[], materials: MaterialLookup): Rect[] {
   const lengthM = wallLengthM(wall);
-  const wallUnits = lossUnitsOf(materials(wall.materialId));
+  const wallMaterial = materials(wall.materialId);
   const holes = openings
     .map((opening) => ({
       from: Math.max(0, opening.atM / lengthM),
       to: Math.min(1, (opening.atM + opening.widthM) / lengthM),
       baseM: Math.max(wall.baseM, opening.sillM),
       topM: Math.min(wall.topM, opening.headM),
-      units: lossUnitsOf(materials(opening.materialId)),
+      material: materials(opening.materialId),
     }))
     .filter((hole) => hole.to > hole.from && hole.topM > hole.baseM);
   const cuts = [...new Set([0, 1, ...holes.flatMap((hole) => [hole.from, hole.to])])].sort((p, q) => p - q);
@@ -62,11 +65,11 @@ function rectsOf(wall: Wall, openings: readonly Opening[], materials: MaterialLo
     for (let j = 1; j < levels.length; j++) {
       const baseM = levels[j - 1]!;
       const topM = levels[j]!;
-      const units = over.find((hole) => hole.baseM <= baseM && hole.topM >= topM)?.units ?? wallUnits;
+      const material = over.find((hole) => hole.baseM <= baseM && hole.topM >= topM)?.material ?? wallMaterial;
       const last = rects[rects.length - 1];
       // Equal neighbours are one pane: a wall without openings stays whole.
-      if (last !== undefined && last.to === from && last.baseM === baseM && last.topM === topM && last.units === units) last.to = to;
-      else rects.push({ from, to, baseM, topM, units });
+      if (last !== undefined && last.to === from && last.baseM === baseM && last.topM === topM && last.material === material) last.to = to;
+      else rects.push({ from, to, baseM, topM, material, units: lossUnitsOf(material) });
     }
   }
   return rects.filter((rect) => rect.units.some((unit) => unit !== 0));
@@ -82,6 +85,7 @@ export function joinPanes(parts: readonly Panes[]): Panes {
     before += part.wallIds.length;
     return moved;
   });
+  const materials = [...new Set(parts.flatMap((part) => part.materials))];
   return {
     count: wallIndex.length,
     ends: Float64Array.from(all('ends')),
@@ -91,6 +95,8 @@ export function joinPanes(parts: readonly Panes[]): Panes {
     wallIds: parts.flatMap((part) => part.wallIds),
     reach: Uint8Array.from(parts.flatMap((part) => [...part.reach])),
     storeys: Float64Array.from(parts.flatMap((part) => [...part.storeys])),
+    materialIndex: Int32Array.from(parts.flatMap((part) => Array.from(part.materialIndex, (index) => materials.indexOf(part.materials[index]!)))),
+    materials,
   };
 }
 
@@ -113,6 +119,8 @@ export function panesOf(
   const lossUnits: number[] = [];
   const wallIndex: number[] = [];
   const reach: number[] = [];
+  const materialIndex: number[] = [];
+  const used: Material[] = [];
   walls.forEach((wall, index) => {
     if (!(wallLengthM(wall) > 0) || !(wall.topM > wall.baseM)) return;
     const at = (share: number): [number, number] =>
@@ -127,6 +135,8 @@ export function panesOf(
       lossUnits.push(...rect.units);
       wallIndex.push(index);
       reach.push(reachOf(wall, rect, ceilingM));
+      if (!used.includes(rect.material)) used.push(rect.material);
+      materialIndex.push(used.indexOf(rect.material));
     }
   });
   return {
@@ -138,5 +148,7 @@ export function panesOf(
     wallIds: walls.map((wall) => wall.id),
     reach: Uint8Array.from(reach),
     storeys: Float64Array.from(reach.flatMap(() => [elevationM, elevationM + (ceilingM ?? 0)])),
+    materialIndex: Int32Array.from(materialIndex),
+    materials: used,
   };
 }

@@ -7,7 +7,7 @@ import { LOSS_UNIT_DB, lossUnitsOf, type Material } from './material';
  * A level slab between two floors: at one height the regions that are solid, apart from each other, without loss elsewhere. Height in the building's z. Loss per band, in
  * LOSS_UNIT_DB, in the order of BANDS.
  */
-export type Slab = Readonly<{ zM: number; solid: readonly RegionM[]; lossUnits: readonly number[] }>;
+export type Slab = Readonly<{ zM: number; solid: readonly RegionM[]; material: Material; lossUnits: readonly number[] }>;
 
 /**
  * A slab of a material: inside an outline, less its openings (atrium, stair). These may lie over each other and reach beyond the outline, and rings may cross themselves (even-odd): each
@@ -19,6 +19,7 @@ export const slabOf = (material: Material, zM: number, outline: PolygonM, openin
     polygon: opened(ring!),
     holes: holes.map(opened),
   })),
+  material,
   lossUnits: lossUnitsOf(material),
 });
 

@@ -2,7 +2,7 @@ import type { Medium } from '../propagation/medium';
 import { sightLine, type SightLine, type Spot } from '../propagation/ray';
 import type { Emitter, Station } from '../propagation/station';
 import { WIDTHS_MHZ, perBand, type WidthMhz } from '../radio/band';
-import { channelExists, middlePowerDbm, pathMhz, type Channel } from '../radio/channel';
+import { centresOf, channelExists, middlePowerDbm, pathMhz, type Channel } from '../radio/channel';
 import { noiseDbm } from '../radio/noise';
 import type { Receiver } from '../radio/receiver';
 import { kindAt, sharingOf, type SharingKind } from '../radio/sharing';
@@ -105,4 +105,5 @@ function takesFrom(medium: Medium, server: Emitter, other: Emitter, atClientDbm:
 const stationOf = ({ pose, antenna, channel }: Emitter): Station => ({
   pose,
   antennas: perBand((band) => (band === channel.band ? antenna : null)),
+  centresMhz: centresOf([channel]),
 });

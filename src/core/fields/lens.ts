@@ -217,8 +217,8 @@ export function lensCurve({ curve, threshold, show }: Lens, values: Float32Array
   const levels: number[] = [];
   for (let level = curve.from; level <= curve.to; level += curve.step) levels.push(level);
   if (threshold.sense === 'least') return coverageCurve(values, mask, levels);
-  // At or below a level: what has a value, less what lies above. Between whole numbers there is nothing, above a level of ink what is just above.
-  const justAbove = show === 'steps' ? 0.5 : 1e-4;
+  // At or below a level: what has a value, less what lies above. Between whole numbers there is nothing, above a level of ink what is just above: nearer than single precision tells apart.
+  const justAbove = show === 'steps' ? 0.5 : 1e-9;
   const [any, ...above] = coverageCurve(values, mask, [-Infinity, ...levels.map((level) => level + justAbove)]);
   return above.map((share) => any! - share);
 }

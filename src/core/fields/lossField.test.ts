@@ -6,7 +6,8 @@ import { panesOf } from '../building/panes';
 import { gridOver } from '../geometry/grid';
 import { mediumOf } from '../propagation/medium';
 import { sightLine, type Pose } from '../propagation/ray';
-import { BANDS } from '../radio/band';
+import { BANDS, centreOfBandMhz } from '../radio/band';
+import { offMiddleAtDb } from '../radio/channel';
 import { AP_MODELS } from '../radio/catalogue';
 import { compiledKernel } from './kernel/kernel';
 import { lossFields } from './lossField';
@@ -63,7 +64,9 @@ test.each(AP_MODELS.flatMap((model) => [3, 1.05, 0.2].flatMap((heightM) => kerne
   ({ model, heightM, kernel }) => {
     const pose: Pose = { xM: 14.37, yM: 9.21, zM: heightM, azimuthDeg: 205, tiltDeg: model.outdoor ? 12 : 0 };
     const antennas = BANDS.map((band) => model.radios.find((radio) => radio.band === band)?.antenna ?? null);
-    const fields = lossFields(outlinesOf(medium), { pose, antennas }, { grid, zM: 1, gainDbi: -1.5 }, kernel);
+    // Walls at the channels' frequencies, the path at the band's middle.
+    const centresMhz = [2472, heightM > 1 ? 5180 : null, 7095];
+    const fields = lossFields(outlinesOf(medium), { pose, antennas, centresMhz }, { grid, zM: 1, gainDbi: -1.5 }, kernel);
     BANDS.forEach((band, lane) => {
       const antenna = antennas[lane];
       if (!antenna) return expect(fields[lane]!.every(Number.isNaN)).toBe(true);
@@ -72,7 +75,8 @@ test.each(AP_MODELS.flatMap((model) => [3, 1.05, 0.2].flatMap((heightM) => kerne
       for (let row = 0, i = 0; row < grid.rows; row++) {
         for (let col = 0; col < grid.cols; col++, i++) {
           const end = { xM: grid.originXM + col * grid.cellM, yM: grid.originYM + row * grid.cellM, zM: 1 };
-          const exact = sightLine(medium, pose, antenna, band, end, -1.5).lossDb;
+          const centreMhz = centresMhz[lane] ?? centreOfBandMhz(band);
+          const exact = sightLine(medium, pose, antenna, band, end, -1.5, centreMhz).lossDb - offMiddleAtDb(band, centreMhz);
           const error = Math.abs(fields[lane]![i]! - exact);
           worst = Math.max(worst, error);
           sum += error;

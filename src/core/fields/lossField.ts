@@ -11,7 +11,7 @@ import type { Plane } from './plane';
 
 import { compiledKernel, type Kernel } from './kernel/kernel';
 import { kernelFieldInto } from './kernel/straight';
-import { LANES, lossUnitsInto, type Outlines } from './outlines';
+import { LANES, lossUnitsInto, outlinesAt, type Outlines } from './outlines';
 
 export type { Plane } from './plane';
 
@@ -103,17 +103,19 @@ function straightInto(outlines: Outlines, station: Station, plane: Plane, outs: 
 
 /**
  * Loss from one access point to every cell of a plane in every band: path + walls + slabs + clutter - both antennas' gain, in dB.
- * Channel and power are not in it; changing them computes nothing here.
+ * Walls and slabs are met at the station's frequencies, the path is at the band's middle: its channel's share (`offMiddleDb`) is carried with the power. Power is not in it; changing it
+ * computes nothing here.
  * @param outs one array per band of grid.cols * grid.rows; bands without antenna are filled with NaN
  * @param kernel what does it, but for clutter; null for TypeScript
  */
 export function lossFieldInto(
-  outlines: Outlines,
+  plan: Outlines,
   station: Station,
   plane: Plane,
   outs: readonly Float32Array[],
   kernel: Kernel | null = compiledKernel(),
 ): void {
+  const outlines = outlinesAt(plan, station.centresMhz ?? []);
   if (kernel === null) {
     straightInto(outlines, station, plane, outs);
     addBent(outlines.medium.panes, station.pose, plane, outs);

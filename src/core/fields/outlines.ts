@@ -3,7 +3,7 @@ import { partsOf, type Slab } from '../building/slab';
 import type { Grid } from '../geometry/grid';
 import { ringsOf, signedAreaM2, type PolygonM } from '../geometry/polygon';
 import { bendingAt } from '../propagation/diffraction';
-import type { Medium } from '../propagation/medium';
+import { mediumAt, type Medium } from '../propagation/medium';
 import { POSE_SHIFT_M, slabShare, type Pose } from '../propagation/ray';
 import { panesMetFrom, type MetPanes } from '../propagation/slant';
 
@@ -55,6 +55,12 @@ export function outlinesOf(medium: Medium): Outlines {
   }
   return { medium, vertexCount: ids.size, vertexM: Float64Array.from(vertexM), endVertex };
 }
+
+/** The same plan as waves of given frequencies meet it, one per band as of `mediumAt`: nothing of its shape is made anew. */
+export const outlinesAt = (outlines: Outlines, centresMhz: ReadonlyArray<number | null>): Outlines => ({
+  ...outlines,
+  medium: mediumAt(outlines.medium, centresMhz),
+});
 
 /** Lanes of the interleaved arrays below: one per band, in the order of BANDS. */
 export const LANES = 3;

@@ -4,6 +4,7 @@ import type { Lens, LensContext } from './lens';
 import type { OwedZone } from './owed';
 import { linkOf, snrOf, type Link } from './quality';
 import { stepAt, type RateStep } from '../radio/rates';
+import { offMiddleDb, pathMhz } from '../radio/channel';
 import type { Receiver } from '../radio/receiver';
 import type { Medium } from '../propagation/medium';
 import { sightLine, type Spot } from '../propagation/ray';
@@ -15,11 +16,11 @@ export type SpotRadio = Emitter & Pick<LitRadio, 'key' | 'name' | 'streams' | 'g
 /** A spot where somebody stands: the radios with a field of one cell, and the strongest three of them. */
 export type Stand = Readonly<{ medium: Medium; radios: readonly SpotRadio[]; lit: readonly LitRadio[]; top: TopThree }>;
 
-/** The rays of all radios to a spot. */
+/** The rays of all radios to a spot, as fields of one cell: the path at the band's middle. */
 export function standAt(medium: Medium, radios: readonly SpotRadio[], at: Spot, { gainDbi }: Receiver): Stand {
   const lit = radios.map((radio): LitRadio => {
-    const { lossDb } = sightLine(medium, radio.pose, radio.antenna, radio.channel.band, at, gainDbi);
-    return { ...radio, lossDb: Float32Array.of(lossDb) };
+    const { lossDb } = sightLine(medium, radio.pose, radio.antenna, radio.channel.band, at, gainDbi, pathMhz(radio.channel));
+    return { ...radio, lossDb: Float32Array.of(lossDb - offMiddleDb(radio.channel)) };
   });
   return { medium, radios, lit, top: topThree(lit, 1) };
 }

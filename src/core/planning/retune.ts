@@ -73,6 +73,12 @@ export type RetuneSheet = Readonly<{ rows: readonly SheetRow[]; bands: readonly 
 /** How far a search is: what the best so far costs, and while channels are chosen what no choice at the powers of this round goes below. */
 export type RetuneProgress = Readonly<{ band: Band; stage: 'channels' | 'powers'; bestCost: number; costBefore: number; bound: number | null }>;
 
+/**
+ * What radios of one band lose on their way with the channels of these settings, as the map has it: to each cell of the service area, and to each other. The search compares channels on
+ * one field of each radio, at the band's middle; the sheet's figures are those of the map.
+ */
+export type LossesAt = (radios: readonly PlanRadio[], settings: readonly Setting[]) => ReadonlyArray<Pick<PlanRadio, 'cellLossDb' | 'lossToRadioDb'>>;
+
 /** Channels and powers in turn; what a round finds is only made better by the next, which needs less work. */
 const EFFORT = [1, 0.6, 0.6];
 
@@ -80,6 +86,7 @@ const EFFORT = [1, 0.6, 0.6];
  * Plans channels, widths and powers for the radios that are on, band by band: channels by assignment at the present powers, then powers
  * against coverage and contention, in turn until nothing improves. Yields progress; sent true at a yield, it ends with the best so far.
  * A radio without any allowed channel is left as it is, and its row says so. Deterministic: the same radios, rules and seed give the same sheet.
+ * @param lossesAt left out, what the radios carry is taken
  * @throws UpperRoomError NOTHING_TO_PLAN
  */
 export function* retune(
@@ -87,6 +94,7 @@ export function* retune(
   rules: PlanRules,
   outside: readonly OutsideNetwork[],
   seed: number,
+  lossesAt: LossesAt = (own) => own,
 ): Generator<RetuneProgress, RetuneSheet, Stop> {
   const rows: SheetRow[] = [];
   const bands: BandResult[] = [];
@@ -96,7 +104,7 @@ export function* retune(
     const on = ofBand.map((_, i) => i).filter((i) => ofBand[i]!.before.on);
     if (on.length === 0) continue;
     const own = on.map((i) => ({ ...ofBand[i]!, lossToRadioDb: Float32Array.from(on, (j) => ofBand[i]!.lossToRadioDb[j]!) }));
-    const result = yield* retuneBand(band, own, rules, outside, seed);
+    const result = yield* retuneBand(band, own, rules, outside, seed, lossesAt);
     rows.push(...result.rows);
     bands.push(result.summary);
     stopped = result.stopped;
@@ -113,12 +121,14 @@ const indexOfSetting = (options: readonly Option[], setting: Setting): number =>
   );
 
 /** The exposure over every cell of the service area: what map and sheet both show. */
-const figuresOf = (radios: readonly PlanRadio[], settings: readonly Setting[], rules: PlanRules): Exposure =>
-  exposureOf(
-    radios.map((radio) => ({ ...radio, lossDb: radio.cellLossDb })),
+function figuresOf(radios: readonly PlanRadio[], settings: readonly Setting[], rules: PlanRules, lossesAt: LossesAt): Exposure {
+  const losses = lossesAt(radios, settings);
+  return exposureOf(
+    radios.map((radio, r) => ({ ...radio, lossDb: losses[r]!.cellLossDb, lossToRadioDb: losses[r]!.lossToRadioDb })),
     settings,
     rules,
   );
+}
 
 /** Radios sharing airtime, mean over the area served. */
 export function meanContention(exposure: Exposure): number {
@@ -146,6 +156,7 @@ function* retuneBand(
   rules: PlanRules,
   outside: readonly OutsideNetwork[],
   seed: number,
+  lossesAt: LossesAt,
 ): Generator<RetuneProgress, { rows: SheetRow[]; summary: BandResult; stopped: boolean }, Stop> {
   const found = radios.map((radio) => optionsOf(radio, rules));
   const fixed = radios.map((radio, r) => radio.locked || radio.kept !== undefined || found[r]!.barredBy !== null);
@@ -164,7 +175,8 @@ function* retuneBand(
   // Where only some of the cells are searched, chance may miss the share by its deviation: so much more is kept.
   const points = radios[0]!.lossDb.length;
   const chance = points < radios[0]!.cellLossDb.length ? Math.sqrt((rules.coverageShare * (1 - rules.coverageShare)) / points) : 0;
-  const requiredShare = Math.min(rules.coverageShare + chance, exposureBefore.covered);
+  const figuresBefore = figuresOf(radios, before, rules, lossesAt);
+  const requiredShare = Math.min(rules.coverageShare + chance, Math.max(exposureBefore.covered, figuresBefore.covered));
   const capOf = (r: number, choice: number): number | null => (fixed[r] ? null : options[r]![choice]!.maxPowerDbm);
   const place = (settings: readonly Setting[], choice: Int32Array): Setting[] =>
     settings.map((setting, r) => {
@@ -215,7 +227,7 @@ function* retuneBand(
   const reach = reachAt(final.settings);
   const costAfter = costAt(final.settings);
   const bound = Math.min(costAfter, yield* boundOf(radios, options, final, rules, outside, seed));
-  const [figuresBefore, figuresAfter] = [figuresOf(radios, before, rules), figuresOf(radios, final.settings, rules)];
+  const figuresAfter = figuresOf(radios, final.settings, rules, lossesAt);
   const problem = problemAt(final.settings, reach);
   const loadsBefore = loadsOf(radios, before, figuresBefore, outside);
   const loadsAfter = loadsOf(radios, final.settings, figuresAfter, outside);

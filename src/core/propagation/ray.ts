@@ -8,7 +8,7 @@ import { BANDS, bandIndex, centreOfBandMhz, type Band } from '../radio/band';
 import { distanceM, type PointM } from '../geometry/point';
 import { alongM, crossingOf, distanceToM } from '../geometry/segment';
 import { WAYS, bendingAt, newPassing, obstaclesLossDb, passObstacle, type Way } from './diffraction';
-import type { Medium } from './medium';
+import { mediumAt, type Medium } from './medium';
 import { pathLossDb } from './pathLoss';
 import { panesMetFrom } from './slant';
 
@@ -170,7 +170,7 @@ function placeOnWay(o: Obstacle, panes: Panes, ax: number, ay: number, cx: numbe
 
 /**
  * The budget of the ray from an access point's antenna to a spot, wall by wall, nearest the access point first.
- * @param centreMhz at which the path is computed: a channel's, where there is one; walls and what else is met are as at the band's middle
+ * @param centreMhz at which path, walls and slabs are computed: a channel's, where there is one
  */
 export function sightLine(
   medium: Medium,
@@ -181,8 +181,12 @@ export function sightLine(
   endGainDbi = 0,
   centreMhz = centreOfBandMhz(band),
 ): SightLine {
-  const { panes, slabs, clutter, propagation } = medium;
   const lane = bandIndex(band);
+  const met = mediumAt(
+    medium,
+    BANDS.map((_, i) => (i === lane ? centreMhz : null)),
+  );
+  const { panes, slabs, clutter, propagation } = met;
   const ax = pose.xM + POSE_SHIFT_M.xM;
   const ay = pose.yM + POSE_SHIFT_M.yM;
   const az = pose.zM + POSE_SHIFT_M.zM;
@@ -191,7 +195,7 @@ export function sightLine(
   let units = 0;
   const { of } = obstaclesOf(panes);
   const bending = bendingAt(panes, ax, ay, az, zM);
-  const { panes: pieces, origin } = panesMetFrom(medium, ax, ay);
+  const { panes: pieces, origin } = panesMetFrom(met, ax, ay);
   for (let p = 0; p < pieces.count; p++) {
     if (of[origin[p]!]! >= 0 && bending[of[origin[p]!]!] === 1) continue;
     const share = crossingShare(pieces, p, ax, ay, az, xM, yM, zM);
@@ -203,15 +207,15 @@ export function sightLine(
   const round = bentCharges(panes, bending, ax, ay, az, end, lane);
   walls.push(...round);
   walls.sort((p, q) => p.share - q.share);
-  const met = slabs.flatMap((slab) => {
+  const passed = slabs.flatMap((slab) => {
     const share = slabShare(slab, az, zM);
     return share >= 0 && meetsSlab(slab, ax + share * (xM - ax), ay + share * (yM - ay)) ? [{ slab, share }] : [];
   });
   const slabsUnits = slabUnits(
-    met.map(({ slab }) => slab),
+    passed.map(({ slab }) => slab),
     lane,
   );
-  const charged = met.flatMap(({ slab, share }, i): SlabCharge[] =>
+  const charged = passed.flatMap(({ slab, share }, i): SlabCharge[] =>
     slabsUnits[i] === 0 ? [] : [{ share, zM: slab.zM, lossDb: slabsUnits[i]! * LOSS_UNIT_DB }],
   );
   const distanceM = Math.sqrt((xM - ax) ** 2 + (yM - ay) ** 2 + (zM - az) ** 2);

@@ -96,6 +96,8 @@ function cutBySlant(panes: Panes, ax: number, ay: number): MetPanes {
       wallIds: panes.wallIds,
       reach: of(panes.reach, new Uint8Array(origin.length)),
       storeys: Float64Array.from(origin.flatMap((p) => [panes.storeys[p * 2]!, panes.storeys[p * 2 + 1]!])),
+      materialIndex: of(panes.materialIndex, new Int32Array(origin.length)),
+      materials: panes.materials,
     },
   };
 }

@@ -1,5 +1,5 @@
 import { UpperRoomError } from '../errors';
-import { WIDTHS_MHZ, centreOfBandMhz, numberingOf, type Band, type WidthMhz } from './band';
+import { WIDTHS_MHZ, centreOfBandMhz, numberingOf, perBand, type Band, type WidthMhz } from './band';
 
 /**
  * A channel as an access point is set: primary 20 MHz channel number and total width. Of the two overlapping sets of 320 MHz channels the first
@@ -55,14 +55,24 @@ export function centreMhz(channel: Channel): number {
 /** Whether the band has this channel at this width at all (before any regulation). */
 export const channelExists = (channel: Channel): boolean => blockOf(channel) !== null;
 
-/** The frequency at which a channel's path loss is taken, in MHz: its centre; the band's middle for a channel that the band does not have. */
+/** The frequency at which what a channel loses on its way is taken, in MHz: its centre; the band's middle for a channel that the band does not have. */
 export const pathMhz = (channel: Channel): number => (channelExists(channel) ? centreMhz(channel) : centreOfBandMhz(channel.band));
 
+/** The frequencies of some channels by band, in the order of BANDS; null for a band of which none is given. */
+export const centresOf = (channels: readonly Channel[]): Array<number | null> =>
+  perBand((band) => {
+    const channel = channels.find((candidate) => candidate.band === band);
+    return channel === undefined ? null : pathMhz(channel);
+  });
+
 /**
- * What a way costs more at a channel's frequency than at its band's middle, for which loss fields are made, in dB; below 0 for lower channels. Free space alone: 20 log10 of their ratio
- * (ITU-R P.525). What stands in the way is taken as at the middle.
+ * What the path costs more at a frequency than at its band's middle, for which loss fields hold it, in dB; below 0 for lower ones. Free space alone: 20 log10 of their ratio
+ * (ITU-R P.525).
  */
-export const offMiddleDb = (channel: Channel): number => 20 * Math.log10(pathMhz(channel) / centreOfBandMhz(channel.band));
+export const offMiddleAtDb = (band: Band, centreMhz: number): number => 20 * Math.log10(centreMhz / centreOfBandMhz(band));
+
+/** As `offMiddleAtDb`, at a channel's frequency. */
+export const offMiddleDb = (channel: Channel): number => offMiddleAtDb(channel.band, pathMhz(channel));
 
 /** What a radio would have to send at its band's middle to arrive as it does, in dBm: from this, less a loss of the band, comes every level. */
 export const middlePowerDbm = ({ txPowerDbm, channel }: Readonly<{ txPowerDbm: number; channel: Channel }>): number =>
