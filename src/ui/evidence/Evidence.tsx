@@ -1,7 +1,7 @@
 'use client';
-import { useRef } from 'react';
+import { memo, useRef } from 'react';
 import type { Sample } from '@/core/survey/sample';
-import { useViewDesign, type Place } from '../state/selectors';
+import { useStillDesign, type Place } from '../state/selectors';
 import { EVIDENCE_PX, hasMap, useSession, useSessionFields } from '../state/sessionStore';
 import { useMap, useOtherMap } from '../state/useLens';
 import { RetuneSheetTable } from '../stages/design/RetuneSheetTable';
@@ -29,7 +29,7 @@ import { SightCut } from './SightCut';
 import { ZonesTable } from './ZonesTable';
 
 /** The drawer below the plan: the table or chart behind what the map shows. */
-export function Evidence({ place, samples }: { place: Place; samples: readonly Sample[] }) {
+export const Evidence = memo(function Evidence({ place, samples }: { place: Place; samples: readonly Sample[] }) {
   const { stage, evidence, evidenceOpen, evidencePx, sheet, against, set } = useSessionFields(
     'stage',
     'evidence',
@@ -119,11 +119,11 @@ export function Evidence({ place, samples }: { place: Place; samples: readonly S
       )}
     </section>
   );
-}
+});
 
 /** Keeps the table that is open as a file, as comma-separated values. */
 function SaveTable({ tab, place, samples }: { tab: string; place: Place; samples: readonly Sample[] }) {
-  const design = useViewDesign();
+  const design = useStillDesign();
   const { all: materials } = useMaterials();
   const compared = useCompared(place);
   const comparison = useCompareRows(place, compared);

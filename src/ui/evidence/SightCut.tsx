@@ -9,7 +9,7 @@ import { chargesOf, type Charge } from '../readout/charges';
 import { heardHere, type ReadoutLine } from '../readout/heardHere';
 import { useSize } from '../plan/useSize';
 import { signed } from '../state/format';
-import { useViewDesign, type Place } from '../state/selectors';
+import { usePlace, useViewDesign, type Place } from '../state/selectors';
 import { LEAST_EXPLAINED_DBM, useSessionFields } from '../state/sessionStore';
 
 const LEFT_PX = 62;
@@ -21,8 +21,10 @@ const LEAST_PX = 92;
 const MOST_STRETCHED = 4;
 
 /** The vertical section along the sight line that is explained: what stands on the way, where the ray passes, and the budget that adds up. */
-export function SightCut({ place }: { place: Place }) {
+export function SightCut({ place: still }: { place: Place }) {
   const design = useViewDesign();
+  // What is pinned follows the hand.
+  const place = usePlace() ?? still;
   const { pinned, band, heardFrom, clientId, explainedApId, selection, ignoreBelowDbm, evidencePx } = useSessionFields(
     'pinned',
     'band',

@@ -1,7 +1,7 @@
 'use client';
 import { allClientTypes, clientTypesOf } from '@/core/design/design';
 import LinearProgress from '@mui/material/LinearProgress';
-import { useId, useMemo } from 'react';
+import { memo, useId, useMemo } from 'react';
 import { COMMON_TYPE, clientWords } from '@/core/radio/clientTypes';
 import { BANDS, WIDTHS_MHZ, type Band } from '@/core/radio/band';
 import { formatLength } from '@/core/units/length';
@@ -57,7 +57,7 @@ const howOf = (map: MapResult, { project: { units } }: Place): string =>
   `${formatLength(map.scene.grid.cellM, units, units === 'us' ? 2 : 1)} grid, ${map.computedFields} radios, ${map.elapsedMs.toFixed(0)} ms`;
 
 /** What the map shows: lens, band, whom, down to which level; and how long it took. */
-export function LensBar({ place }: { place: Place }) {
+export const LensBar = memo(function LensBar({ place }: { place: Place }) {
   const session = useSessionFields(
     'lens',
     'band',
@@ -219,4 +219,4 @@ export function LensBar({ place }: { place: Place }) {
       {busy && <LinearProgress className="progressline" aria-label="The map is being computed" />}
     </div>
   );
-}
+});

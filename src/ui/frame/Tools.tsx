@@ -1,4 +1,5 @@
 'use client';
+import { memo } from 'react';
 import { useModels } from '../state/useModels';
 import NearMeOutlined from '@mui/icons-material/NearMeOutlined';
 import ChangeHistory from '@mui/icons-material/ChangeHistory';
@@ -54,7 +55,7 @@ const AREA_LABEL = {
 const WALL_LABEL = { straight: 'Straight', arc: 'Arc' } as const;
 const SHAPE_LABEL = { rectangle: 'Box', corners: 'Corners', fill: 'Fill walls' } as const;
 
-export function Tools({ place }: { place: Place }) {
+export const Tools = memo(function Tools({ place }: { place: Place }) {
   const { stage, tool, modelId, materialId, openingKind, areaKind, areaShape, wallShape, set } = useSessionFields(
     'stage',
     'tool',
@@ -134,4 +135,4 @@ export function Tools({ place }: { place: Place }) {
       )}
     </div>
   );
-}
+});

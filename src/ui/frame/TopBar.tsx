@@ -1,4 +1,5 @@
 'use client';
+import { memo } from 'react';
 import DarkModeOutlined from '@mui/icons-material/DarkModeOutlined';
 import LightModeOutlined from '@mui/icons-material/LightModeOutlined';
 import Redo from '@mui/icons-material/Redo';
@@ -20,7 +21,7 @@ import { STAGES, useSessionFields } from '../state/sessionStore';
 const SAVE_TEXT = { saved: 'saved', saving: 'saving …', unsaved: 'not saved yet', deleted: 'deleted elsewhere' } as const;
 
 /** Name, project, variant, stages, undo and redo, save state, units, theme. */
-export function TopBar({ place }: { place: Place }) {
+export const TopBar = memo(function TopBar({ place }: { place: Place }) {
   const { stage, panelOpen, set } = useSessionFields('stage', 'panelOpen');
   const { history, titles, saveState, kept, refused, design, undo, redo } = useDocument();
   const { mode, systemMode, setMode } = useColorScheme();
@@ -104,4 +105,4 @@ export function TopBar({ place }: { place: Place }) {
       </Tooltip>
     </header>
   );
-}
+});

@@ -4,7 +4,7 @@ import { CLIENT_CATALOGUE, MATERIAL_CATALOGUE, MODEL_CATALOGUE } from '@/core/de
 import Alert from '@mui/material/Alert';
 import Button from '@mui/material/Button';
 import Snackbar from '@mui/material/Snackbar';
-import { useEffect, useMemo, useRef } from 'react';
+import { useDeferredValue, useEffect, useMemo, useRef } from 'react';
 import { UpperRoomError } from '@/core/errors';
 import { actionOf } from '../commands/actions';
 import { CommandPalette } from '../commands/CommandPalette';
@@ -41,7 +41,7 @@ import { stopWalker, useWalker } from '../stages/survey/walker';
 import { useDocument } from '../state/documentStore';
 import { useWalkSamples } from '../state/samplesStore';
 import { wordsOf } from '../state/notices';
-import { bandsOf, usePlace, useViewDesign, type Place } from '../state/selectors';
+import { bandsOf, usePlace, useStillPlace, useViewDesign, type Place } from '../state/selectors';
 import { beginSession, hasMap, rememberSession, useSession, useSessionFields, type Session } from '../state/sessionStore';
 import { forgetMaps } from '../state/useLens';
 import { boundsOf } from '@/core/geometry/polygon';
@@ -132,6 +132,7 @@ function Bench({ place, projectId }: { place: Place; projectId: string }) {
     if (!Object.hasOwn(design.apModels, modelId) && !MODEL_CATALOGUE.ids.has(modelId)) set({ modelId: MODEL_CATALOGUE.instead });
   }, [materialId, modelId, design, set]);
 
+  const still = useStillPlace() ?? place;
   const compared = useCompared(place);
   useMaps(place, samples, compared);
   // In a narrow window the inspector gives its room to the plan until something is to be said in it.
@@ -140,16 +141,16 @@ function Bench({ place, projectId }: { place: Place; projectId: string }) {
 
   return (
     <div className={`bench${panelOpen || wanted ? '' : ' folded'}${compared === null ? '' : ' comparing'}`}>
-      <TopBar place={place} />
+      <TopBar place={still} />
       <aside className="side">
-        <Section place={place} />
-        <Tools place={place} />
+        <Section place={still} />
+        <Tools place={still} />
       </aside>
       <main className="main">
         <h1 className="visually-hidden">{`${place.project.name}, ${place.floor.name}, ${place.variant.name}`}</h1>
         {/* The bar keeps its room in every stage, so that the plan stays where it is. */}
         {hasMap(stage) ? (
-          <LensBar place={place} />
+          <LensBar place={still} />
         ) : (
           <div className="lensbar" id={PLAN_BAR_ID}>
             <span className="resting">{stage === 'brief' ? 'The brief: what is owed, and where' : 'The building: drawings, walls and openings'}</span>
@@ -157,7 +158,7 @@ function Bench({ place, projectId }: { place: Place; projectId: string }) {
         )}
         {compared !== null && against !== null && <CompareBar place={place} compared={compared} against={against} />}
         <Centre place={place} samples={samples} compared={compared} scaled={hasMap(stage)} />
-        <Evidence place={place} samples={samples} />
+        <Evidence place={still} samples={samples} />
       </main>
       <aside className="inspector" aria-label="Inspector">
         <Inspector place={place} samples={samples} />
@@ -209,12 +210,23 @@ const CATALOGUES: Readonly<Partial<Record<NonNullable<Session['selection']>['tab
 
 /** What is selected, or the stage's own panel. */
 function Inspector({ place, samples }: { place: Place; samples: Parameters<typeof SurveyPanel>[0]['samples'] }) {
-  const { stage, selection, retuneOpen, tool, set } = useSessionFields('stage', 'selection', 'retuneOpen', 'tool');
+  const { stage, selection: pickedNow, retuneOpen, tool } = useSessionFields('stage', 'selection', 'retuneOpen', 'tool');
+  // A form is made piece by piece, so that the mark under the hand moves at once.
+  const selection = useDeferredValue(pickedNow);
   const proposing = useSession((s) => s.proposing);
   const checking = useChecking();
   const { listed } = useFindings(place);
   const chosen = useSession((s) => s.finding);
-  const design = useViewDesign();
+  const live = useViewDesign();
+  // While something is dragged the form follows when there is time: the plan first.
+  const behind = useDeferredValue(live);
+  const dragging = useSession((s) => s.preview?.kind === 'drag');
+  const design = dragging ? behind : live;
+  const { accessPoints } = design;
+  const aps = useMemo(
+    () => (selection?.table === 'accessPoints' ? selection.ids.map((id) => accessPoints[id]).filter((ap) => ap !== undefined) : []),
+    [selection, accessPoints],
+  );
   if (stage === 'survey') return <SurveyPanel place={place} samples={samples} />;
   if (stage === 'design' && retuneOpen)
     return <RetunePanel key={place.project.domain} project={place.project} bands={bandsOf(place.aps)} samples={samples} />;
@@ -262,11 +274,7 @@ function Inspector({ place, samples }: { place: Place; samples: Parameters<typeo
     if (drawing !== undefined && tool === 'lay') return <LayPanel place={place} drawing={drawing} />;
     if (drawing !== undefined) return <DrawingForm key={drawing.id} drawing={drawing} project={place.project} />;
   }
-  if (selection?.table === 'accessPoints' && stage === 'design') {
-    const aps = selection.ids.map((id) => design.accessPoints[id]).filter((ap) => ap !== undefined);
-    if (aps.length > 0)
-      return <AccessPointForm key={selection.ids.join()} aps={aps} project={place.project} onRetune={() => set({ retuneOpen: true })} />;
-  }
+  if (aps.length > 0 && stage === 'design') return <AccessPointForm key={picked} aps={aps} project={place.project} />;
   return <FloorForm place={place} building={stage === 'building'} />;
 }
 

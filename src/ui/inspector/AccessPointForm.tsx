@@ -1,6 +1,7 @@
 'use client';
 import { useModels } from '../state/useModels';
 import Button from '@mui/material/Button';
+import { memo } from 'react';
 import { v7 as uuid } from 'uuid';
 import { LIMITS } from '@/core/design/limits';
 import { changeModel, changeWidth, duplicateAccessPoints, edit, editRadios, remove, shiftPower } from '@/core/design/commands';
@@ -20,7 +21,7 @@ import { useMap } from '../state/useLens';
 import { CheckField, common, LengthField, NumberField, SelectField, TextField, Value } from './fields';
 
 /** Settings of one access point, or of all that are selected at once. */
-export function AccessPointForm({ aps, project, onRetune }: { aps: readonly AccessPoint[]; project: Project; onRetune: () => void }) {
+export const AccessPointForm = memo(function AccessPointForm({ aps, project }: { aps: readonly AccessPoint[]; project: Project }) {
   const { run } = useDocument.getState();
   const ids = aps.map((ap) => ap.id);
   const first = aps[0]!;
@@ -111,7 +112,7 @@ export function AccessPointForm({ aps, project, onRetune }: { aps: readonly Acce
       ))}
       {single && <Serves ap={first} project={project} />}
       <div className="row">
-        <Button variant="contained" onClick={onRetune}>
+        <Button variant="contained" onClick={() => useSession.getState().set({ retuneOpen: true })}>
           Retune…
         </Button>
         <Button
@@ -138,7 +139,7 @@ export function AccessPointForm({ aps, project, onRetune }: { aps: readonly Acce
       </div>
     </div>
   );
-}
+});
 
 /** Spatial streams by band; said once where all bands have as many. */
 function streamsText({ radios }: ApModel): string {

@@ -109,7 +109,7 @@ export function PlanView({ place, samples, title }: { place: Place; samples: rea
     if (session.view !== null || size === null || size.widthPx < 10) return session.view;
     return fitPlan(place.floor.outline, { ...size, widthPx: size.widthPx - (unscaled ? SCALE_PX : 0) });
   }, [session.view, size, place.floor.outline, unscaled]);
-  const { line, snapped, marquee, handlers, put, cancel } = usePlanPointer(view, svg);
+  const { line, snapped, marquee, handlers, put, cancel } = usePlanPointer(view, svg, size);
   const units = place.project.units;
 
   // By table, not by design: a moved access point leaves the walls as they are, and they are not drawn again.

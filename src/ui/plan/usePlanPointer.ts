@@ -9,12 +9,10 @@ import { judgeBox } from '../stages/building/finding';
 import { IDLE, planStep, type Outcome, type Spot, type Target, type ToolEvent, type ToolState } from './tools/machine';
 import { planToolOf } from './tools/tools';
 import { useWheelZoom } from './usePan';
-import { toPlan } from './view';
+import { toPlan, type Size } from './view';
 
-/** Where an event lies: in the plan's pixels and in metres. */
-function spotIn(element: SVGSVGElement | null, view: View, event: { clientX: number; clientY: number }): Spot | null {
-  const box = element?.getBoundingClientRect();
-  if (!box) return null;
+/** Where an event lies on a plan whose corner lies at `box`: in the plan's pixels and in metres. */
+function spotIn(box: { left: number; top: number }, view: View, event: { clientX: number; clientY: number }): Spot {
   const px = { x: event.clientX - box.left, y: event.clientY - box.top };
   return { px, m: toPlan(view, px.x, px.y) };
 }
@@ -49,7 +47,7 @@ function carryOut({ preview, commit, view, selection, pin, walkTo, pair, judged 
 }
 
 /** Feeds pointer events on the plan to the tool in hand, one look a frame, and carries out what it says. */
-export function usePlanPointer(view: View | null, svg: React.RefObject<SVGSVGElement | null>) {
+export function usePlanPointer(view: View | null, svg: React.RefObject<SVGSVGElement | null>, size: Size | null) {
   const [state, setState] = useState<ToolState>(IDLE);
   const latest = useRef<ToolState>(IDLE);
   const frame = useRef(0);
@@ -94,9 +92,18 @@ export function usePlanPointer(view: View | null, svg: React.RefObject<SVGSVGEle
     return () => window.removeEventListener('keydown', onKey);
   }, [cancel]);
 
-  const spot = (event: { clientX: number; clientY: number }): Spot | null => (view === null ? null : spotIn(svg.current, view, event));
+  // Where the plan lies is asked when the pointer comes, is pressed, or the plan has another size: asking on every move would have the page laid out twice a frame.
+  const box = useRef<DOMRect | null>(null);
+  useEffect(() => {
+    box.current = null;
+  }, [size]);
+  const spot = (event: { clientX: number; clientY: number }): Spot | null => {
+    if (view === null || svg.current === null) return null;
+    return spotIn((box.current ??= svg.current.getBoundingClientRect()), view, event);
+  };
 
   const onPointerDown = (event: ReactPointerEvent) => {
+    box.current = null;
     const at = spot(event);
     if (at === null || view === null || event.button > 2) return;
     if (event.button === 0) svg.current?.setPointerCapture(event.pointerId);
@@ -142,6 +149,7 @@ export function usePlanPointer(view: View | null, svg: React.RefObject<SVGSVGEle
     put: (m: PointM) => view !== null && feed({ type: 'put', m }, view),
     marquee: state.gesture.phase === 'marquee' ? state.gesture : null,
     handlers: {
+      onPointerEnter: () => void (box.current = null),
       onPointerDown,
       onPointerMove,
       onPointerUp,

@@ -1,4 +1,5 @@
 'use client';
+import { memo } from 'react';
 import { OPEN_ID, thicknessM } from '@/core/building/material';
 import { floorsOf, isToScale, materialsOf, onFloor, type Design, type Floor } from '@/core/design/design';
 import { lensOf } from '@/core/fields/lenses';
@@ -14,7 +15,7 @@ const STOREY_PX = { least: 54, most: 96 } as const;
 const PX_PER_M = 15;
 
 /** The building's cross-section: floors stacked at their heights, slabs with their openings between them; pick a floor here. */
-export function Section({ place }: { place: Place }) {
+export const Section = memo(function Section({ place }: { place: Place }) {
   const design = useDocument((s) => s.design);
   const map = useMap((s) => s.map);
   const stage = useSession((s) => s.stage);
@@ -64,7 +65,7 @@ export function Section({ place }: { place: Place }) {
       <div className="ground" />
     </nav>
   );
-}
+});
 
 /** The slab under a floor as the section cuts it: as thick as it is, with gaps where it is open, seen from the front. */
 function SlabBar({ design, floor }: { design: Design; floor: Floor }) {

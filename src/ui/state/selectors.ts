@@ -15,14 +15,31 @@ import { applyChanges } from '@/core/design/step';
 import type { Band } from '@/core/radio/band';
 import type { UnitSystem } from '@/core/units/length';
 import { useDocument } from './documentStore';
-import { useSession } from './sessionStore';
+import { useSession, type Session } from './sessionStore';
+
+let newest: Readonly<{ design: Design; preview: Session['preview']; shown: Design }> | null = null;
+
+/** The same for all who ask of the same: what is remembered by design or by table is found again. */
+function viewDesign(design: Design, preview: Session['preview']): Design {
+  if (preview === null) return design;
+  if (newest === null || newest.design !== design || newest.preview !== preview)
+    newest = { design, preview, shown: applyChanges(design, preview.changes) };
+  return newest.shown;
+}
 
 /** The design with what is being tried out (a drag, a retune) on top: what the plan and all numbers show. */
-export function useViewDesign(): Design {
-  const design = useDocument((s) => s.design);
-  const preview = useSession((s) => s.preview);
-  return useMemo(() => (preview === null ? design : applyChanges(design, preview.changes)), [design, preview]);
-}
+export const useViewDesign = (): Design =>
+  viewDesign(
+    useDocument((s) => s.design),
+    useSession((s) => s.preview),
+  );
+
+/** As `useViewDesign`, without what is being dragged: for what stands round the plan, and need not be drawn again with every move of the hand. */
+export const useStillDesign = (): Design =>
+  viewDesign(
+    useDocument((s) => s.design),
+    useSession((s) => (s.preview?.kind === 'drag' ? null : s.preview)),
+  );
 
 /** The floor, variant and settings in view; ids that are gone fall back to the first there is. */
 export type Place = {
@@ -49,8 +66,12 @@ export function placeOf(design: Design, floorId: string | null, variantId: strin
   };
 }
 
-export function usePlace(): Place | null {
-  const design = useViewDesign();
+export const usePlace = (): Place | null => usePlaceIn(useViewDesign());
+
+/** As `usePlace`, without what is being dragged. */
+export const useStillPlace = (): Place | null => usePlaceIn(useStillDesign());
+
+function usePlaceIn(design: Design): Place | null {
   const floorId = useSession((s) => s.floorId);
   const variantId = useSession((s) => s.variantId);
   return useMemo(() => placeOf(design, floorId, variantId), [design, floorId, variantId]);
