@@ -9,6 +9,7 @@ export const ERROR_MESSAGES = {
   MATERIAL_UNKNOWN: 'This material is not in the catalogue. Choose another material.',
   GRID_TOO_LARGE: 'The floor is too large for this cell size. Use larger cells or a smaller floor.',
   FLOOR_EMPTY: 'The floor has no outline yet. Draw one in Building.',
+  TOO_FEW_READINGS: 'The access points were heard at too few spots here in this band to learn from. Walk further, or choose another band.',
   RECORD_UNKNOWN: 'This thing is not in the project any more. It may have been deleted in another window.',
   RECORD_INVALID: 'A value is outside its limits. Nothing was changed.',
   NO_WALL_HERE: 'There is no wall here. Click on a wall to put an opening into it.',

@@ -210,9 +210,7 @@ const CATALOGUES: Readonly<Partial<Record<NonNullable<Session['selection']>['tab
 
 /** What is selected, or the stage's own panel. */
 function Inspector({ place, samples }: { place: Place; samples: Parameters<typeof SurveyPanel>[0]['samples'] }) {
-  const { stage, selection: pickedNow, retuneOpen, tool } = useSessionFields('stage', 'selection', 'retuneOpen', 'tool');
-  // A form is made piece by piece, so that the mark under the hand moves at once.
-  const selection = useDeferredValue(pickedNow);
+  const { stage, selection, retuneOpen, tool } = useSessionFields('stage', 'selection', 'retuneOpen', 'tool');
   const proposing = useSession((s) => s.proposing);
   const checking = useChecking();
   const { listed } = useFindings(place);

@@ -1,0 +1,154 @@
+import { panesOf } from '@/core/building/panes';
+import type { Wall } from '@/core/building/wall';
+import { BANDS } from '@/core/radio/band';
+import type { Emitter } from '@/core/propagation/station';
+import { mediumOf, type Medium } from '@/core/propagation/medium';
+import { sightLine, type Spot } from '@/core/propagation/ray';
+import { modelOf } from '@/core/radio/catalogue';
+import { channelOf, pathMhz } from '@/core/radio/channel';
+import { normal, seeded } from '@/core/random';
+import { samplesBetween, scanListOf } from '@/core/survey/receiver';
+import { trueLevel, trueMedium, type SiteParameters, type Transmitter } from '@/core/survey/site';
+import { addTurn, straightsOf, type Leg } from '@/core/survey/walk';
+import type { Sample } from '@/core/survey/sample';
+
+/** A made-up floor that was walked, and what is true there. */
+export type SurveyedSite = Readonly<{
+  name: string;
+  /** As drawn, and the radios as designed. */
+  medium: Medium;
+  radios: ReadonlyArray<Emitter & { apId: string }>;
+  zM: number;
+  samples: readonly Sample[];
+  /** Spots that nobody walked, each with the true mean level of each radio as the receiver would show it, in dBm. */
+  heldOut: ReadonlyArray<Spot & { levelsDbm: number[] }>;
+  /** What a survey could know at best: the true level without its shadow, and how the shadows scatter. */
+  meanDbm: (radio: number, at: Spot) => number;
+  truth: Pick<SiteParameters, 'shadowSigmaDb' | 'correlationM'>;
+  exponentOffset: number;
+  widthM: number;
+  heightM: number;
+}>;
+
+/** What a site is like, besides its seed. */
+export type SiteKind = Readonly<{
+  name: string;
+  widthM: number;
+  heightM: number;
+  aps: number;
+  wallSigmaDb?: number;
+  shadowSigmaDb?: number;
+  correlationM?: number;
+  apSigmaDb?: number;
+  /** Distance between walked lines, in m. */
+  lineM?: number;
+}>;
+
+export const SITE_KINDS: readonly SiteKind[] = [
+  { name: 'rooms', widthM: 40, heightM: 24, aps: 5 },
+  { name: 'sparse walk', widthM: 40, heightM: 24, aps: 5, lineM: 8 },
+  { name: 'long floor', widthM: 70, heightM: 20, aps: 8 },
+  { name: 'one access point', widthM: 30, heightM: 20, aps: 1 },
+  { name: 'strong shadows, 7 dB', widthM: 40, heightM: 24, aps: 5, shadowSigmaDb: 7 },
+  { name: 'weak shadows, 2 dB', widthM: 40, heightM: 24, aps: 5, shadowSigmaDb: 2 },
+  { name: 'short shadows, 2 m', widthM: 40, heightM: 24, aps: 5, correlationM: 2 },
+  { name: 'long shadows, 9 m', widthM: 40, heightM: 24, aps: 5, correlationM: 9 },
+  { name: 'access points off by 3 dB', widthM: 40, heightM: 24, aps: 5, apSigmaDb: 3 },
+  { name: 'walls off by 4 dB', widthM: 40, heightM: 24, aps: 5, wallSigmaDb: 4 },
+];
+
+const MATERIALS = ['plasterboard', 'brick', 'concrete', 'glass'];
+
+/** Rooms of about 6 m on both sides of corridors; each wall of one material. */
+function roomsOf(widthM: number, heightM: number, uniform: () => number): Wall[] {
+  const walls: Wall[] = [];
+  const add = (axM: number, ayM: number, bxM: number, byM: number, materialId: string) =>
+    walls.push({ id: `w${walls.length}`, floorId: 'f', axM, ayM, bxM, byM, baseM: 0, topM: 3, materialId });
+  const pick = () => MATERIALS[Math.floor(uniform() * MATERIALS.length)]!;
+  for (const [ax, ay, bx, by] of [
+    [0, 0, widthM, 0],
+    [widthM, 0, widthM, heightM],
+    [widthM, heightM, 0, heightM],
+    [0, heightM, 0, 0],
+  ] as const)
+    add(ax, ay, bx, by, 'brick');
+  for (let x = 6; x < widthM - 4; x += 6 + uniform() * 3) for (let y = 0; y < heightM - 5; y += 8) add(x, y, x, Math.min(heightM, y + 6), pick());
+  for (let y = 6; y < heightM - 3; y += 8) {
+    for (let x = 0; x < widthM; x += 12) {
+      add(x, y, Math.min(widthM, x + 10.5), y, pick());
+      add(x, y + 2, Math.min(widthM, x + 10.5), y + 2, pick());
+    }
+  }
+  return walls;
+}
+
+/** What is made otherwise than drawn, besides what chance does. */
+export type SiteChange = (transmitters: readonly Transmitter[], medium: Medium) => { transmitters: readonly Transmitter[]; medium: Medium };
+
+/** A site of a kind, drawn, built a little otherwise, and walked: all from the seed. */
+export function surveyedSite(kind: SiteKind, seed: number, change: SiteChange = (transmitters, medium) => ({ transmitters, medium })): SurveyedSite {
+  const { widthM, heightM, aps, wallSigmaDb = 2, shadowSigmaDb = 4, correlationM = 5, apSigmaDb = 0.7, lineM = 4, name } = kind;
+  const uniform = seeded(seed * 7919 + 13);
+  const medium = mediumOf(panesOf(roomsOf(widthM, heightM, uniform), []), { exponent: 2.2 });
+  const model = modelOf('heron-c4');
+  const antenna = model.radios.find(({ band }) => band === '5')!.antenna;
+  const across = Math.ceil(Math.sqrt((aps * widthM) / heightM));
+  const down = Math.ceil(aps / across);
+  const radios = Array.from({ length: aps }, (_, i) => {
+    const [xM, yM] = [
+      ((i % across) + 0.3 + 0.4 * uniform()) * (widthM / across),
+      (Math.floor(i / across) + 0.3 + 0.4 * uniform()) * (heightM / down),
+    ];
+    const channel = channelOf({ band: '5', channel: [36, 40, 44, 48, 52, 56][i % 6]!, widthMhz: 20 });
+    return { apId: `ap${i}`, pose: { xM, yM, zM: 2.8, azimuthDeg: 0, tiltDeg: 0 }, antenna, channel, txPowerDbm: 14 };
+  });
+  const site: SiteParameters = {
+    seed: seed * 31 + 7,
+    exponentOffset: 0.25 * normal(uniform),
+    wallSigmaDb,
+    shadowSigmaDb,
+    correlationM,
+    receiverOffsetDb: 2 * normal(uniform),
+    neighbours: [],
+  };
+  const hung: Transmitter[] = radios.map((radio) => ({
+    ...radio,
+    bssid: `02:00:00:00:00:${radio.apId}`,
+    ssid: 'x',
+    txPowerDbm: radio.txPowerDbm + apSigmaDb * normal(uniform),
+  }));
+  const { transmitters, medium: built } = change(hung, trueMedium(medium, site));
+  const level = trueLevel(built, site);
+  const zM = 1.1;
+  let legs: Leg[] = [];
+  // Beside the walls, not along them.
+  for (let y = lineM / 2 - 0.7, k = 0; y < heightM; y += lineM, k++) {
+    const xs = k % 2 === 0 ? [1, widthM - 1] : [widthM - 1, 1];
+    for (const xM of xs) legs = addTurn(legs, { xM, yM: y }, false);
+  }
+  const scan = scanListOf(transmitters, BANDS);
+  const samples = straightsOf(legs).flatMap((straight) =>
+    samplesBetween(straight, straight.from.tMs, straight.to.tMs, scan, transmitters, (t, xM, yM) => level(t, { xM, yM, zM }), {
+      seed: site.seed,
+      offsetDb: site.receiverOffsetDb,
+    }),
+  );
+  const plainDbm = (t: Transmitter, at: Spot) => t.txPowerDbm - sightLine(built, t.pose, t.antenna, '5', at, 0, pathMhz(t.channel)).lossDb;
+  const heldOut = Array.from({ length: 300 }, () => {
+    const at = { xM: 0.5 + uniform() * (widthM - 1), yM: 0.5 + uniform() * (heightM - 1), zM };
+    return { ...at, levelsDbm: transmitters.map((t) => level(t, at) + site.receiverOffsetDb) };
+  });
+  return {
+    name,
+    medium,
+    radios,
+    zM,
+    samples,
+    heldOut,
+    meanDbm: (radio, at) => plainDbm(transmitters[radio]!, at) + site.receiverOffsetDb,
+    truth: { shadowSigmaDb, correlationM },
+    exponentOffset: site.exponentOffset,
+    widthM,
+    heightM,
+  };
+}

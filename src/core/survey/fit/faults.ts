@@ -1,0 +1,278 @@
+import type { Pose } from '../../propagation/ray';
+import type { Emitter } from '../../propagation/station';
+import { fitReadings, noiseOf, placesOf, type Fit } from './fit';
+import { cholesky, inverseOf, solveLower, solveUpper } from './linear';
+import { unknownObstacle } from './obstacle';
+import type { Reading } from './readings';
+import { withObstacle, withWallLoss } from './trend';
+import { earlierOf, standingOf, whiten } from './whiten';
+
+/**
+ * What on a floor is not as it was drawn, and how sure that is: `excess` is by how much its evidence lies above what chance gives, on the scale of twice a logarithm of likelihoods.
+ * `radio` is an index into the fit's radios.
+ */
+export type Fault = Readonly<{ excess: number }> &
+  (
+    | Readonly<{ kind: 'level'; radio: number; offDb: number; sdDb: number }>
+    | Readonly<{ kind: 'elsewhere'; radio: number; xM: number; yM: number; awayM: number }>
+    | Readonly<{ kind: 'swapped'; radio: number; other: number }>
+    | Readonly<{ kind: 'wall'; wallId: string; offDb: number; sdDb: number }>
+    | Readonly<{ kind: 'obstacle'; fromM: readonly [number, number]; toM: readonly [number, number]; lossDb: number; rays: number }>
+  );
+
+/** Twice the logarithm of how much likelier another place must be. */
+const LIKELIER = 15;
+/** Readings on which places are tried, at most; and how far round the drawn place, in m. */
+const TRIED_READINGS = 110;
+const AWAY_M = 12;
+const [COARSE_M, FINE_M] = [2, 0.5];
+/** Nearer to where it is drawn an access point is not told to hang elsewhere: what stands close to an antenna looks much the same. */
+const LEAST_AWAY_M = 2;
+/** A drawn wall that loses less by so many deviations of what walls differ by. */
+const WALL_DEVIATIONS = 3;
+/** Fewer readings of a radio say nothing of its place. */
+const LEAST_OF_RADIO = 15;
+/** Chance of a false alarm, over all access points, for one that is louder or weaker than its like. */
+const LEVEL_CHANCE = 0.025;
+
+/** More causes than this are not looked for: by then the drawing is of another building. */
+const MOST_FAULTS = 6;
+
+/**
+ * What is not as drawn, in the order of evidence: the strongest is taken into the model, all is learned anew, and what is left is looked at again, for one cause has many signs.
+ * Yields between access points: each round takes a second or two.
+ */
+export function* faultsOf(drawn: Fit): Generator<undefined, Fault[], boolean | undefined> {
+  const told: Fault[] = [];
+  let fit = drawn;
+  for (let round = 0; round < MOST_FAULTS; round++) {
+    const signs = yield* signsOf(fit);
+    const strongest = signs.reduce<Fault | null>((best, fault) => (best === null || fault.excess > best.excess ? fault : best), null);
+    if (strongest === null) break;
+    told.push(strongest);
+    fit = fitReadings(...withFault(fit, strongest, round));
+    yield undefined;
+  }
+  return told;
+}
+
+/** What a fit was made of, with a fault taken in. */
+function withFault({ medium, radios, readings, zM }: Fit, fault: Fault, round: number): Parameters<typeof fitReadings> {
+  const moved = (changes: ReadonlyMap<number, Partial<Emitter>>): Emitter[] => radios.map((radio, r) => ({ ...radio, ...changes.get(r) }));
+  switch (fault.kind) {
+    case 'level': {
+      const { txPowerDbm } = radios[fault.radio]!;
+      return [medium, moved(new Map([[fault.radio, { txPowerDbm: txPowerDbm + fault.offDb }]])), readings, zM];
+    }
+    case 'elsewhere': {
+      const { pose } = radios[fault.radio]!;
+      return [medium, moved(new Map([[fault.radio, { pose: { ...pose, xM: fault.xM, yM: fault.yM } }]])), readings, zM];
+    }
+    case 'swapped': {
+      const [one, other] = [radios[fault.radio]!, radios[fault.other]!];
+      const changes = new Map<number, Partial<Emitter>>([
+        [fault.radio, { pose: other.pose }],
+        [fault.other, { pose: one.pose }],
+      ]);
+      return [medium, moved(changes), readings, zM];
+    }
+    case 'wall':
+      return [withWallLoss(medium, fault.wallId, fault.offDb, radios[0]!.channel.band), radios, readings, zM];
+    case 'obstacle':
+      return [withObstacle(medium, fault, `unknown-${round}`, radios[0]!.channel.band), radios, readings, zM];
+  }
+}
+
+/** All that stands out of one fit, each thing by itself. */
+function* signsOf(fit: Fit): Generator<undefined, Fault[], boolean | undefined> {
+  const found: Fault[] = [...levelFaults(fit), ...wallFaults(fit)];
+  const judges = fit.radios.map((_, r) => placeJudge(fit, r));
+  const own = judges.map((judge, r) => judge?.(fit.radios[r]!.pose) ?? NaN);
+  for (const [r, judge] of judges.entries()) {
+    yield undefined;
+    if (judge === null) continue;
+    const { pose } = fit.radios[r]!;
+    const { xM, yM, misfit } = bestPlace(judge, pose);
+    const awayM = Math.hypot(xM - pose.xM, yM - pose.yM);
+    const excess = own[r]! - misfit - LIKELIER;
+    if (excess > 0 && awayM >= LEAST_AWAY_M) found.push({ kind: 'elsewhere', radio: r, xM, yM, awayM, excess });
+    for (let s = 0; s < r; s++) {
+      const other = judges[s]!;
+      if (other === null || pose.zM !== fit.radios[s]!.pose.zM) continue;
+      const gain = own[r]! + own[s]! - judge(fit.radios[s]!.pose) - other(pose) - LIKELIER;
+      if (gain > 0) found.push({ kind: 'swapped', radio: s, other: r, excess: gain });
+    }
+  }
+  yield undefined;
+  const obstacle = unknownObstacle(fit);
+  return obstacle === null ? found : [...found, obstacle];
+}
+
+/** Access points that are louder or weaker than the rest, beyond what their like differ by: a score test (Rao) of each one's own level. */
+function levelFaults({ white, estimates, covariance, radios, trend, readings }: Fit): Fault[] {
+  const p = estimates.length;
+  const width = p + 1;
+  const threshold = normalQuantile(1 - LEVEL_CHANCE / radios.length);
+  return radios.flatMap((_, radio): Fault[] => {
+    const column = trend.parameters.findIndex((q) => q.kind === 'radio' && q.radio === radio);
+    let [along, square] = [0, 0];
+    const crossed = new Float64Array(p);
+    for (let i = 0; i < readings.length; i++) {
+      const c = white[i * width + column]!;
+      if (c === 0) continue;
+      let left = white[i * width + p]!;
+      for (let k = 0; k < p; k++) {
+        const x = white[i * width + k]!;
+        if (x === 0) continue;
+        left -= x * estimates[k]!;
+        crossed[k]! += c * x;
+      }
+      along += c * left;
+      square += c * c;
+    }
+    const information = square - quadratic(covariance, crossed);
+    if (!(information > 0)) return [];
+    const score = along / Math.sqrt(information);
+    const excess = score * score - threshold * threshold;
+    return Math.abs(score) > threshold
+      ? [{ kind: 'level', radio, offDb: estimates[column]! + along / information, sdDb: 1 / Math.sqrt(information), excess }]
+      : [];
+  });
+}
+
+/** Drawn walls that lose far less than drawn: as if they were not there. */
+function wallFaults({ trend, estimates, sd, scatter }: Fit): Fault[] {
+  return trend.parameters.flatMap((p, i): Fault[] => {
+    if (p.kind !== 'wall') return [];
+    const known = scatter.wallVar - sd[i]! ** 2;
+    if (!(known > 0)) return [];
+    const score = estimates[i]! / Math.sqrt(known);
+    return score < -WALL_DEVIATIONS
+      ? [{ kind: 'wall', wallId: p.wallId, offDb: estimates[i]!, sdDb: sd[i]!, excess: score * score - WALL_DEVIATIONS ** 2 }]
+      : [];
+  });
+}
+
+/**
+ * Says how badly the readings of a radio fit where it might hang: what is left of their squares where receiver, exponent, its own level and materials may be what the other radios make of
+ * them. Null for one with too few readings.
+ */
+function placeJudge(fit: Fit, radio: number): ((pose: Pick<Pose, 'xM' | 'yM' | 'zM'>) => number) | null {
+  const { trend, white, priorSd, radios, scatter, zM } = fit;
+  const all = fit.readings.filter((reading) => reading.radio === radio);
+  if (all.length < LEAST_OF_RADIO) return null;
+  const step = Math.max(1, all.length / TRIED_READINGS);
+  const readings = all.filter((_, i) => Math.floor((i + 1) / step) > Math.floor(i / step)).map((reading): Reading => ({ ...reading, radio: 0 }));
+  const p = priorSd.length;
+  const width = p + 1;
+  // What the others say: the sums without this radio's rows.
+  const sums = new Float64Array(p * p);
+  const right = new Float64Array(p);
+  for (let i = 0; i < fit.readings.length; i++) {
+    if (fit.readings[i]!.radio === radio) continue;
+    for (let c = 0; c < p; c++) {
+      const x = white[i * width + c]!;
+      if (x === 0) continue;
+      right[c]! += x * white[i * width + p]!;
+      for (let d = 0; d < p; d++) sums[c * p + d]! += x * white[i * width + d]!;
+    }
+  }
+  for (let c = 0; c < p; c++) sums[c * p + c]! += 1 / priorSd[c]! ** 2;
+  cholesky(sums, p);
+  solveLower(sums, p, right);
+  solveUpper(sums, p, right);
+  const covariance = inverseOf(sums, p);
+  const free = trend.parameters.flatMap((q, i) => (q.kind === 'radio' && q.radio !== radio ? [] : [i]));
+  const f = free.length;
+  const prior = new Float64Array(f * f);
+  free.forEach((c, a) => free.forEach((d, b) => (prior[a * f + b] = covariance[c * p + d]!)));
+  cholesky(prior, f);
+  const information = inverseOf(prior, f);
+  const columnOf = new Map(free.map((c, a) => [c, a]));
+  const places = placesOf(readings);
+  const standing = standingOf(places, noiseOf(readings, scatter), scatter, earlierOf(places, 8));
+  const spots = readings.map(({ xM, yM }) => ({ xM, yM, zM }));
+  const rows = new Float64Array(readings.length * (f + 1));
+  const emitter = radios[radio]!;
+  return ({ xM, yM, zM: height }) => {
+    const at = { xM, yM, zM: height };
+    rows.fill(0);
+    readings.forEach(({ dbm }, i) => {
+      const row = trend.rowOf({ ...emitter, pose: { ...emitter.pose, ...at } }, radio, spots[i]!);
+      let left = dbm - row.baseDbm;
+      row.columns.forEach((c, k) => {
+        // Deviations from what the others say.
+        left -= row.slopes[k]! * right[c]!;
+        const a = columnOf.get(c);
+        if (a !== undefined) rows[i * (f + 1) + a] = row.slopes[k]!;
+      });
+      rows[i * (f + 1) + f] = left;
+    });
+    const whitened = whiten(standing, rows, f + 1);
+    const lower = Float64Array.from(information);
+    const b = new Float64Array(f);
+    let square = 0;
+    for (let i = 0; i < readings.length; i++) {
+      const z = whitened[i * (f + 1) + f]!;
+      square += z * z;
+      for (let a = 0; a < f; a++) {
+        const x = whitened[i * (f + 1) + a]!;
+        if (x === 0) continue;
+        b[a]! += x * z;
+        for (let c = 0; c <= a; c++) lower[a * f + c]! += x * whitened[i * (f + 1) + c]!;
+      }
+    }
+    cholesky(lower, f);
+    solveLower(lower, f, b);
+    return square - b.reduce((sum, y) => sum + y * y, 0);
+  };
+}
+
+/** Where a radio fits best, round its drawn place: a coarse lattice, then a fine one round the best. */
+function bestPlace(misfitAt: (pose: Pick<Pose, 'xM' | 'yM' | 'zM'>) => number, { xM, yM, zM }: Pose): { xM: number; yM: number; misfit: number } {
+  let best = { xM, yM, misfit: misfitAt({ xM, yM, zM }) };
+  const search = (middle: { xM: number; yM: number }, reachM: number, stepM: number) => {
+    for (let dx = -reachM; dx <= reachM + 1e-9; dx += stepM)
+      for (let dy = -reachM; dy <= reachM + 1e-9; dy += stepM) {
+        const at = { xM: middle.xM + dx, yM: middle.yM + dy };
+        if (Math.hypot(at.xM - xM, at.yM - yM) > AWAY_M) continue;
+        const misfit = misfitAt({ ...at, zM });
+        if (misfit < best.misfit) best = { ...at, misfit };
+      }
+  };
+  search({ xM, yM }, AWAY_M, COARSE_M);
+  search(best, COARSE_M - FINE_M, FINE_M);
+  return best;
+}
+
+/** x'Cx. */
+export function quadratic(c: Float64Array, x: Float64Array): number {
+  const n = x.length;
+  let sum = 0;
+  for (let i = 0; i < n; i++) {
+    if (x[i] === 0) continue;
+    for (let j = 0; j < n; j++) sum += x[i]! * x[j]! * c[i * n + j]!;
+  }
+  return sum;
+}
+
+/** The quantile of the normal distribution, by halving its distribution function: one call in a while. */
+export function normalQuantile(share: number): number {
+  let [low, high] = [-8, 8];
+  for (let i = 0; i < 60; i++) {
+    const middle = (low + high) / 2;
+    if (normalShare(middle) < share) low = middle;
+    else high = middle;
+  }
+  return (low + high) / 2;
+}
+
+/** The normal distribution function (Abramowitz and Stegun, 26.2.17; error below 7.5e-8). */
+export function normalShare(x: number): number {
+  const t = 1 / (1 + 0.2316419 * Math.abs(x));
+  const tail =
+    (Math.exp((-x * x) / 2) / Math.sqrt(2 * Math.PI)) *
+    t *
+    (0.31938153 + t * (-0.356563782 + t * (1.781477937 + t * (-1.821255978 + t * 1.330274429))));
+  return x > 0 ? 1 - tail : tail;
+}

@@ -1,0 +1,304 @@
+import { describe, expect, test } from '@jest/globals';
+import { SITE_KINDS, surveyedSite, type SiteChange, type SurveyedSite } from '../../../../bench/sites';
+import { joinPanes, panesOf } from '../../building/panes';
+import { seeded } from '../../random';
+import { screensIn } from '../measured';
+import { faultsOf, normalQuantile, normalShare, type Fault } from './faults';
+import { crossValidatedDb, fitReadings, type Fit } from './fit';
+import { cholesky, eigenOf, inverseOf, logDeterminant, simplexLeast, solveLower, solveUpper } from './linear';
+import { readingsOf } from './readings';
+import { correctionOf, estimatorOf, surveyedOf, type Estimate } from './surveyed';
+import { crossingsOf, predictedDbm } from './trend';
+import { earlierOf, krigeAt, nearestOf, newKriging, standingOf, whiten, type Places, type Scatter } from './whiten';
+import { lossFields } from '../../fields/lossField';
+import { outlinesOf } from '../../fields/outlines';
+import { middlePowerDbm } from '../../radio/channel';
+
+describe('small linear algebra', () => {
+  const matrix = Float64Array.of(4, 2, 2, 3);
+  test('a factor, its solution, inverse and determinant by hand', () => {
+    const l = Float64Array.from(matrix);
+    expect(cholesky(l, 2)).toBe(true);
+    expect([l[0], l[2], l[3]]).toEqual([2, 1, Math.SQRT2]);
+    const b = Float64Array.of(8, 7);
+    solveLower(l, 2, b);
+    solveUpper(l, 2, b);
+    // 4 x 1.25 + 2 x 1.5 = 8, 2 x 1.25 + 3 x 1.5 = 7.
+    expect([b[0], b[1]]).toEqual([expect.closeTo(1.25, 12), expect.closeTo(1.5, 12)]);
+    const inverse = Array.from(inverseOf(l, 2));
+    [3 / 8, -2 / 8, -2 / 8, 4 / 8].forEach((value, i) => expect(inverse[i]).toBeCloseTo(value, 12));
+    expect(logDeterminant(l, 2)).toBeCloseTo(Math.log(8), 12);
+    expect(cholesky(Float64Array.of(1, 2, 2, 1), 2)).toBe(false);
+  });
+  test('eigenvalues fall, vectors are theirs', () => {
+    const { values, vectors } = eigenOf(Float64Array.of(2, 1, 1, 2), 2);
+    expect([values[0], values[1]]).toEqual([expect.closeTo(3, 10), expect.closeTo(1, 10)]);
+    expect(vectors[0]! / vectors[1]!).toBeCloseTo(1, 10);
+    expect(vectors[2]! / vectors[3]!).toBeCloseTo(-1, 10);
+  });
+  test('the simplex finds the least of a bent valley', () => {
+    const at = simplexLeast(([x, y]) => (1 - x!) ** 2 + 100 * (y! - x! ** 2) ** 2, [-1, 1], 0.5, 300);
+    expect(at[0]).toBeCloseTo(1, 2);
+    expect(at[1]).toBeCloseTo(1, 2);
+  });
+  test('the normal distribution as in tables', () => {
+    expect(normalShare(1)).toBeCloseTo(0.8413447, 6);
+    expect(normalShare(-1.96)).toBeCloseTo(0.0249979, 6);
+    expect(normalQuantile(0.95)).toBeCloseTo(1.644854, 4);
+  });
+});
+
+const scatter: Scatter = { shadowVar: 16, correlationM: 5, beaconVar: 4, wallVar: 1 };
+const placesAt = (at: ReadonlyArray<readonly [number, number, number?]>): Places => ({
+  xM: Float64Array.from(at, ([x]) => x),
+  yM: Float64Array.from(at, ([, y]) => y),
+  radio: Int32Array.from(at, ([, , radio]) => radio ?? 0),
+});
+
+describe('kriging', () => {
+  const krige = (at: ReadonlyArray<readonly [number, number]>, noise: number[], x: number, y: number) => {
+    const kriging = newKriging(8);
+    const near = Int32Array.from({ length: 8 }, (_, k) => (k < at.length ? k : -1));
+    const { count, varianceDb2 } = krigeAt(placesAt(at), Float64Array.from(noise), scatter, near, 0, 8, x, y, kriging);
+    return { weights: Array.from(kriging.weights.subarray(0, count)), varianceDb2 };
+  };
+  test('one reading 5 m away with noise: 16 / e over 16 + 4, and what that leaves', () => {
+    const { weights, varianceDb2 } = krige([[0, 0]], [4], 3, 4);
+    expect(weights[0]).toBeCloseTo((16 * Math.exp(-1)) / 20, 12);
+    expect(varianceDb2).toBeCloseTo(16 - (16 * Math.exp(-1)) ** 2 / 20, 12);
+  });
+  test('two readings either side, by hand: both alike, w (16 + 16 e^-2) = 16 e^-1', () => {
+    const { weights } = krige(
+      [
+        [0, 0],
+        [10, 0],
+      ],
+      [0, 0],
+      5,
+      0,
+    );
+    const w = Math.exp(-1) / (1 + Math.exp(-2));
+    expect(weights).toEqual([expect.closeTo(w, 12), expect.closeTo(w, 12)]);
+  });
+  test('without noise it is exact at its readings, sure of itself there, and knows nothing far away', () => {
+    const at = krige(
+      [
+        [0, 0],
+        [3, 0],
+        [0, 7],
+      ],
+      [0, 0, 0],
+      3,
+      0,
+    );
+    expect(at.weights).toEqual([expect.closeTo(0, 9), expect.closeTo(1, 9), expect.closeTo(0, 9)]);
+    expect(at.varianceDb2).toBeCloseTo(0, 9);
+    expect(krige([[0, 0]], [0], 200, 0).varianceDb2).toBeCloseTo(16, 9);
+  });
+  test('the nearest are the nearest of brute force, the own left out', () => {
+    const uniform = seeded(3);
+    const places = placesAt(Array.from({ length: 60 }, () => [uniform() * 20, uniform() * 20] as const));
+    const all = Array.from({ length: 60 }, (_, i) => i);
+    const near = new Int32Array(8);
+    nearestOf(places, all, places.xM[7]!, places.yM[7]!, 8, near, 0, 7);
+    const away = (i: number) => Math.hypot(places.xM[i]! - places.xM[7]!, places.yM[i]! - places.yM[7]!);
+    expect(Array.from(near)).toEqual(
+      all
+        .filter((i) => i !== 7)
+        .sort((a, b) => away(a) - away(b))
+        .slice(0, 8),
+    );
+  });
+  test('whitened by all that come earlier, squares are those of the whole covariance; radios have nothing in common', () => {
+    const uniform = seeded(5);
+    const places = placesAt(Array.from({ length: 12 }, (_, i) => [uniform() * 10, uniform() * 10, i % 2] as const));
+    const noise = Float64Array.from({ length: 12 }, () => 1 + uniform());
+    const z = Float64Array.from({ length: 12 }, () => uniform() - 0.5);
+    const standing = standingOf(places, noise, scatter, earlierOf(places, 12));
+    const white = whiten(standing, z, 1);
+    const covariance = new Float64Array(144);
+    for (let i = 0; i < 12; i++)
+      for (let j = 0; j < 12; j++) {
+        if (i % 2 !== j % 2) continue;
+        covariance[i * 12 + j] =
+          16 * Math.exp(-Math.hypot(places.xM[i]! - places.xM[j]!, places.yM[i]! - places.yM[j]!) / 5) + (i === j ? noise[i]! : 0);
+      }
+    cholesky(covariance, 12);
+    const solved = Float64Array.from(z);
+    solveLower(covariance, 12, solved);
+    expect(white.reduce((sum, value) => sum + value * value, 0)).toBeCloseTo(
+      solved.reduce((sum, value) => sum + value * value, 0),
+      9,
+    );
+    expect(standing.logVariances).toBeCloseTo(logDeterminant(covariance, 12), 9);
+  });
+});
+
+const fitOf = (site: SurveyedSite): Fit =>
+  fitReadings(
+    site.medium,
+    site.radios,
+    readingsOf(
+      site.samples,
+      site.radios.map(({ apId }) => ({ apId, band: '5' as const })),
+      screensIn(site.medium.panes, '5', site.zM),
+    ),
+    site.zM,
+  );
+const rooms = SITE_KINDS[0]!;
+
+describe('readings', () => {
+  const sample = { leg: 0, bssid: 'b', ssid: 's', apId: 'a', band: '5' as const, channel: 36, widthMhz: 20 };
+  const never = () => false;
+  test('beacons of one square are one reading, at their mean place and level; another leg, radio or square is another', () => {
+    const samples = [
+      { ...sample, tMs: 0, xM: 0.2, yM: 0.2, rssiDbm: -60 },
+      { ...sample, tMs: 900, xM: 0.8, yM: 0.4, rssiDbm: -64 },
+      { ...sample, tMs: 1800, xM: 1.1, yM: 0.4, rssiDbm: -50 },
+      { ...sample, tMs: 2000, xM: 0.2, yM: 0.2, rssiDbm: -40, leg: 1 },
+      { ...sample, tMs: 2000, xM: 0.2, yM: 0.2, rssiDbm: -40, apId: null },
+    ];
+    const readings = readingsOf(samples, [{ apId: 'a', band: '5' }], never);
+    expect(readings).toHaveLength(3);
+    expect(readings[0]).toEqual({ radio: 0, xM: 0.5, yM: expect.closeTo(0.3, 9), dbm: -62, count: 2, tMs: 0 });
+    // A wall at x = 0.5 parts the square.
+    expect(readingsOf(samples, [{ apId: 'a', band: '5' }], (ax, _ay, bx) => ax < 0.5 !== bx < 0.5)).toHaveLength(4);
+  });
+});
+
+describe('learning from a walk', () => {
+  const fits = [1, 2, 3].map((seed) => ({ site: surveyedSite(rooms, seed), fit: fitOf(surveyedSite(rooms, seed)) }));
+  test('a row says what the corrected medium says: what is learned is what is mapped', () => {
+    const { fit } = fits[0]!;
+    for (let i = 0; i < fit.readings.length; i += 97) {
+      const { radio, xM, yM } = fit.readings[i]!;
+      const at = { xM, yM, zM: fit.zM };
+      const row = fit.trend.rowAt(radio, at);
+      const linear = row.baseDbm + row.columns.reduce((sum, c, k) => sum + fit.estimates[c]! * row.slopes[k]!, 0);
+      const { medium, gainDb } = correctionOf(fit, radio);
+      // Whole units of loss, and no wall below nothing.
+      expect(Math.abs(predictedDbm(medium, fit.radios[radio]!, at) + gainDb - linear)).toBeLessThan(1.5);
+      expect(crossingsOf(fit.medium, fit.radios[radio]!, at).length).toBe(row.slopes.slice(3).reduce((sum, s) => sum - s, 0) / 2 + row.free / 2);
+    }
+  });
+  test('spots that nobody walked: nearer to the truth than the plan, and 90 % intervals that hold 85 to 97 %', () => {
+    let [plain, learned, inside, count] = [0, 0, 0, 0];
+    const out: Estimate = { leftDb: 0, varianceDb2: 0 };
+    for (const { site, fit } of fits)
+      site.radios.forEach((radio, r) => {
+        const estimate = estimatorOf(fit, r);
+        const { medium, gainDb } = correctionOf(fit, r);
+        for (const at of site.heldOut) {
+          const truth = at.levelsDbm[r]!;
+          if (truth < -85 || estimate(at.xM, at.yM, out) > 4) continue;
+          const off = predictedDbm(medium, radio, at) + gainDb + out.leftDb - truth;
+          plain += (predictedDbm(site.medium, radio, at) - truth) ** 2;
+          learned += off * off;
+          if (Math.abs(off) < 1.645 * Math.sqrt(out.varianceDb2)) inside++;
+          count++;
+        }
+      });
+    expect(count).toBeGreaterThan(2000);
+    expect(Math.sqrt(learned / count)).toBeLessThan(2.6);
+    expect(Math.sqrt(plain / count)).toBeGreaterThan(4);
+    expect(inside / count).toBeGreaterThan(0.85);
+    expect(inside / count).toBeLessThan(0.97);
+  });
+  test('what was told of the exponent and of scatter holds the truth within three of its deviations', () => {
+    for (const { site, fit } of fits) {
+      expect(Math.abs(fit.estimates[1]! - site.exponentOffset)).toBeLessThan(3 * fit.sd[1]!);
+      expect(fit.sd[1]).toBeLessThan(fit.priorSd[1]! / 2);
+      expect(fit.scatter.shadowVar).toBeGreaterThan(16 / 2);
+      expect(fit.scatter.shadowVar).toBeLessThan(16 * 2);
+      expect(crossValidatedDb(fit)).toBeGreaterThan(2);
+      expect(crossValidatedDb(fit)).toBeLessThan(4);
+    }
+  });
+  test('the map has the estimate at its nodes, and claims nothing beyond its reach', () => {
+    const { fit } = fits[1]!;
+    // Off the walls, which stand on whole metres.
+    const grid = { originXM: 2.05, originYM: 2.05, cellM: 0.5, cols: 40, rows: 20 };
+    const { medium, gainDb } = correctionOf(fit, 0);
+    const radio = fit.radios[0]!;
+    const station = { pose: radio.pose, antennas: [null, radio.antenna, null], centresMhz: [null, 5180, null] };
+    const lossDb = lossFields(outlinesOf(medium), station, { grid, zM: fit.zM, gainDbi: 0 })[1]!;
+    const map = surveyedOf(fit, 0, grid, lossDb, middlePowerDbm(radio), 3);
+    const estimate = estimatorOf(fit, 0);
+    const out: Estimate = { leftDb: 0, varianceDb2: 0 };
+    let [claimed, checked] = [0, 0];
+    for (let row = 0; row < 20; row += 2)
+      for (let col = 0; col < 40; col += 2) {
+        const at = { xM: 2.05 + col * 0.5, yM: 2.05 + row * 0.5, zM: fit.zM };
+        const near = estimate(at.xM, at.yM, out);
+        const value = map.levelDbm[row * 40 + col]!;
+        expect(Number.isNaN(value)).toBe(near > 3);
+        if (Number.isNaN(value)) continue;
+        claimed++;
+        expect(map.sdDb[row * 40 + col]).toBeCloseTo(Math.sqrt(out.varianceDb2), 2);
+        if (Math.abs(value - (predictedDbm(medium, radio, at) + gainDb + out.leftDb)) < 0.06) checked++;
+      }
+    expect(claimed).toBeGreaterThan(100);
+    expect(checked).toBe(claimed);
+  });
+  test('one beacon that lies wildly off is believed less', () => {
+    const site = surveyedSite(rooms, 1);
+    const at = site.samples.findIndex(({ rssiDbm }) => rssiDbm < -60 && rssiDbm > -70);
+    const fit = fitOf({ ...site, samples: site.samples.map((sample, i) => (i === at ? { ...sample, rssiDbm: -20 } : sample)) });
+    const { xM, yM, apId } = site.samples[at]!;
+    const radio = site.radios.findIndex((one) => one.apId === apId);
+    const i = fit.readings.findIndex((r) => r.radio === radio && Math.hypot(r.xM - xM, r.yM - yM) < 0.8 && r.dbm > -62);
+    expect(fit.noise[i]).toBeGreaterThan(20 * (fit.scatter.beaconVar / fit.readings[i]!.count));
+  });
+  test('too few readings: a reason, no map', () => {
+    const site = surveyedSite(rooms, 1);
+    expect(() => fitOf({ ...site, samples: site.samples.slice(0, 10) })).toThrow('too few spots');
+  });
+});
+
+describe('what is not as drawn', () => {
+  const found = (seed: number, change?: SiteChange): Fault[] => {
+    const steps = faultsOf(fitOf(surveyedSite(rooms, seed, change)));
+    let step = steps.next();
+    while (!step.done) step = steps.next();
+    return step.value;
+  };
+  const move =
+    (r: number, pose: { xM?: number; yM?: number }, moreDb = 0): SiteChange =>
+    (transmitters, medium) => ({
+      medium,
+      transmitters: transmitters.map((t, i) => (i === r ? { ...t, txPowerDbm: t.txPowerDbm + moreDb, pose: { ...t.pose, ...pose } } : t)),
+    });
+  test('a floor as drawn: nothing', () => expect([2, 4].flatMap((seed) => found(seed))).toEqual([]));
+  test('10 dB weak: that one, and about as much', () => {
+    const [first] = found(2, move(4, {}, -10));
+    expect(first).toMatchObject({ kind: 'level', radio: 4 });
+    expect(Math.abs((first as Fault & { kind: 'level' }).offDb + 10)).toBeLessThan(3 * (first as Fault & { kind: 'level' }).sdDb);
+  });
+  test('hung 6 m from where it is drawn: that one, to within 1.5 m', () => {
+    const [first] = found(5, move(2, { xM: 27.2, yM: 3 }));
+    expect(first).toMatchObject({ kind: 'elsewhere', radio: 2 });
+    const { xM, yM } = first as Fault & { kind: 'elsewhere' };
+    expect(Math.hypot(xM - 27.2, yM - 3)).toBeLessThan(1.5);
+  });
+  test('two that were swapped', () => {
+    const swapped = found(4, (transmitters, medium) => ({
+      medium,
+      transmitters: transmitters.map((t, i) =>
+        i === 1 ? { ...t, pose: transmitters[2]!.pose } : i === 2 ? { ...t, pose: transmitters[1]!.pose } : t,
+      ),
+    }));
+    expect(swapped.map(({ excess: _, ...fault }) => fault)).toEqual([{ kind: 'swapped', radio: 1, other: 2 }]);
+  });
+  test('a wall of 10 dB that nobody drew', () => {
+    const [first] = found(2, (transmitters, medium) => {
+      const extra = panesOf(
+        [{ id: 'hidden', floorId: 'f', axM: 16, ayM: 14.3, bxM: 22, byM: 14.3, baseM: 0, topM: 3, materialId: 'plasterboard' }],
+        [],
+      );
+      return { transmitters, medium: { ...medium, panes: joinPanes([medium.panes, { ...extra, lossUnits: extra.lossUnits.map(() => 200) }]) } };
+    });
+    expect(first).toMatchObject({ kind: 'obstacle' });
+    const { fromM, toM } = first as Fault & { kind: 'obstacle' };
+    expect(Math.hypot((fromM[0] + toM[0]) / 2 - 19, (fromM[1] + toM[1]) / 2 - 14.3)).toBeLessThan(2);
+  });
+});

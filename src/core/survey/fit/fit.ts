@@ -1,0 +1,277 @@
+import { UpperRoomError } from '../../errors';
+import type { Medium } from '../../propagation/medium';
+import type { Emitter } from '../../propagation/station';
+import { cholesky, inverseOf, logDeterminant, simplexLeast, solveLower, solveUpper } from './linear';
+import type { Reading } from './readings';
+import { trendOf, type Trend } from './trend';
+import { earlierOf, krigeAt, nearestOf, newKriging, standingOf, whiten, type Earlier, type Places, type Scatter, type Standing } from './whiten';
+
+/** Neighbours on which a reading stands in the fit, and on which a spot stands on the map. */
+const FIT_NEAR = 8;
+export const MAP_NEAR = 16;
+
+/** How readings scatter is learned from at most this many, of the radios that have most, in whole stretches: short distances tell what a single beacon scatters. */
+const SCATTER_READINGS = 900;
+const SCATTER_RADIOS = 8;
+const STRETCH = 30;
+const EVALUATIONS = 60;
+
+/** What is expected of scatter before anything is measured: variances in dB2, length in m; and how far off the logarithm of each may be. */
+const EXPECTED = { values: [14, 4, 4.1, 0.7], sd: [0.8, 0.5, 0.35, 1] } as const;
+const START = [16, 4, 4.1, 1] as const;
+
+/** A reading that lies further off than this, in deviations, is believed less, until it lies no further. */
+const OUTLIER = 2.8;
+
+/** More readings than this add time and no insight; they are taken evenly. */
+const MOST_READINGS = 6000;
+
+/** What was learned from readings of a band's radios on a floor. */
+export type Fit = Readonly<{
+  medium: Medium;
+  radios: readonly Emitter[];
+  zM: number;
+  readings: readonly Reading[];
+  trend: Trend;
+  scatter: Scatter;
+  /** By parameter: what it is more than the model has it, its standard deviation after the readings, and before them. */
+  estimates: Float64Array;
+  sd: Float64Array;
+  priorSd: Float64Array;
+  /** Covariance of the estimates, row-major. */
+  covariance: Float64Array;
+  /** Variance of each reading, in dB2: of so many beacons, more for what lies off. */
+  noise: Float64Array;
+  /** Of each reading: what the corrected model leaves over, in dB; and its residual where only its neighbours were known. */
+  left: Float64Array;
+  crossed: Float64Array;
+  places: Places;
+  /** Whitened rows: the parameters' columns, then what is to be explained. */
+  white: Float64Array;
+  standing: Standing;
+}>;
+
+/** Root mean square of what each reading differs by from what the others say there, in dB: of single spots, with their beacons' own scatter. */
+export const crossValidatedDb = ({ crossed }: Pick<Fit, 'crossed'>): number =>
+  Math.sqrt(crossed.reduce((sum, off) => sum + off * off, 0) / crossed.length);
+
+export const placesOf = (readings: readonly Reading[]): Places => ({
+  xM: Float64Array.from(readings, ({ xM }) => xM),
+  yM: Float64Array.from(readings, ({ yM }) => yM),
+  radio: Int32Array.from(readings, ({ radio }) => radio),
+});
+
+/** Rows of slopes, and last what is to be explained: the reading less the model. */
+function rowsOf(readings: readonly Reading[], trend: Trend, zM: number): { rows: Float64Array; bases: Float64Array } {
+  const width = trend.parameters.length + 1;
+  const rows = new Float64Array(readings.length * width);
+  const bases = new Float64Array(readings.length);
+  readings.forEach(({ radio, xM, yM, dbm }, i) => {
+    const row = trend.rowAt(radio, { xM, yM, zM });
+    row.columns.forEach((column, k) => (rows[i * width + column] = row.slopes[k]!));
+    rows[i * width + width - 1] = dbm - row.baseDbm;
+    bases[i] = row.baseDbm;
+  });
+  return { rows, bases };
+}
+
+type Solved = { estimates: Float64Array; lower: Float64Array; explained: number; square: number };
+
+/** Least squares on whitened rows with the parameters' priors: estimates, the factor of their inverse covariance, and what of the squares they explain. */
+function solve(white: Float64Array, count: number, priorSd: Float64Array): Solved {
+  const p = priorSd.length;
+  const width = p + 1;
+  const lower = new Float64Array(p * p);
+  const b = new Float64Array(p);
+  let square = 0;
+  const columns: number[] = [];
+  for (let i = 0; i < count; i++) {
+    const at = i * width;
+    // Most slopes are 0: only those that are not take part.
+    columns.length = 0;
+    for (let c = 0; c < p; c++) if (white[at + c] !== 0) columns.push(c);
+    const z = white[at + p]!;
+    square += z * z;
+    for (const c of columns) {
+      const x = white[at + c]!;
+      b[c]! += x * z;
+      for (const d of columns) {
+        if (d > c) break;
+        lower[c * p + d]! += x * white[at + d]!;
+      }
+    }
+  }
+  for (let c = 0; c < p; c++) lower[c * p + c]! += 1 / priorSd[c]! ** 2;
+  cholesky(lower, p);
+  const estimates = Float64Array.from(b);
+  solveLower(lower, p, estimates);
+  const explained = estimates.reduce((sum, y) => sum + y * y, 0);
+  solveUpper(lower, p, estimates);
+  return { estimates, lower, explained, square };
+}
+
+const priorWith = ({ priorSd }: Trend, { wallVar }: Scatter): Float64Array => priorSd.map((sd) => (Number.isNaN(sd) ? Math.sqrt(wallVar) : sd));
+export const noiseOf = (readings: readonly Reading[], { beaconVar }: Scatter): Float64Array =>
+  Float64Array.from(readings, ({ count }) => beaconVar / count);
+const scatterOf = ([shadowVar, correlationM, beaconVar, wallVar]: ArrayLike<number> & Iterable<number>): Scatter => ({
+  shadowVar: shadowVar!,
+  correlationM: correlationM!,
+  beaconVar: beaconVar!,
+  wallVar: wallVar!,
+});
+
+/** Whole stretches of the radios that have most readings, spread evenly over the walk. */
+function stretchesOf(readings: readonly Reading[]): number[] {
+  const byRadio = new Map<number, number[]>();
+  readings.forEach(({ radio }, i) => byRadio.set(radio, [...(byRadio.get(radio) ?? []), i]));
+  const most = [...byRadio.values()].sort((a, b) => b.length - a.length).slice(0, SCATTER_RADIOS);
+  const stretches = most.flatMap((own) =>
+    Array.from({ length: Math.ceil(own.length / STRETCH) }, (_, k) => own.slice(k * STRETCH, (k + 1) * STRETCH)),
+  );
+  const all = stretches.flat().length;
+  if (all <= SCATTER_READINGS) return stretches.flat();
+  const step = all / SCATTER_READINGS;
+  return stretches.filter((_, k) => Math.floor((k + 1) / step) > Math.floor(k / step)).flat();
+}
+
+/**
+ * How readings scatter, by the likelihood of a part of them: what shadows vary by and how far they reach, what a beacon scatters, what single walls differ by.
+ */
+function learnScatter(readings: readonly Reading[], trend: Trend, rows: Float64Array): Scatter {
+  const width = trend.parameters.length + 1;
+  const part = stretchesOf(readings);
+  const own = part.map((i) => readings[i]!);
+  const places = placesOf(own);
+  const earlier = earlierOf(places, FIT_NEAR);
+  const ownRows = new Float64Array(part.length * width);
+  part.forEach((i, k) => ownRows.set(rows.subarray(i * width, (i + 1) * width), k * width));
+  const minusTwoLogLikelihood = (logs: Float64Array): number => {
+    const scatter = scatterOf(logs.map(Math.exp));
+    const standing = standingOf(places, noiseOf(own, scatter), scatter, earlier);
+    const white = whiten(standing, ownRows, width);
+    const priorSd = priorWith(trend, scatter);
+    const { lower, explained, square } = solve(white, own.length, priorSd);
+    const expected = logs.reduce((sum, log, k) => sum + ((log - Math.log(EXPECTED.values[k]!)) / EXPECTED.sd[k]!) ** 2, 0);
+    return (
+      standing.logVariances +
+      square -
+      explained +
+      logDeterminant(lower, priorSd.length) +
+      priorSd.reduce((sum, sd) => sum + 2 * Math.log(sd), 0) +
+      expected
+    );
+  };
+  return scatterOf(simplexLeast(minusTwoLogLikelihood, START.map(Math.log), 0.5, EVALUATIONS).map(Math.exp));
+}
+
+/** What each reading would be by its neighbours alone, less what it is; and the variance of the shadow there. */
+function crossValidate(left: Float64Array, places: Places, noise: Float64Array, scatter: Scatter): { off: Float64Array; variance: Float64Array } {
+  const n = left.length;
+  const byRadio = new Map<number, number[]>();
+  places.radio.forEach((radio, i) => {
+    const own = byRadio.get(radio);
+    if (own === undefined) byRadio.set(radio, [i]);
+    else own.push(i);
+  });
+  const near = new Int32Array(MAP_NEAR);
+  const kriging = newKriging(MAP_NEAR);
+  const off = new Float64Array(n);
+  const variance = new Float64Array(n);
+  for (let i = 0; i < n; i++) {
+    nearestOf(places, byRadio.get(places.radio[i]!)!, places.xM[i]!, places.yM[i]!, MAP_NEAR, near, 0, i);
+    const { count, varianceDb2 } = krigeAt(places, noise, scatter, near, 0, MAP_NEAR, places.xM[i]!, places.yM[i]!, kriging);
+    let mean = 0;
+    for (let a = 0; a < count; a++) mean += kriging.weights[a]! * left[near[a]!]!;
+    off[i] = left[i]! - mean;
+    variance[i] = varianceDb2;
+  }
+  return { off, variance };
+}
+
+/**
+ * Learns from readings how the building differs from the model: linear path loss with priors and, for each radio, a field of shadows with exponential correlation, solved together
+ * (generalised least squares on readings made independent by their nearest earlier neighbours: Vecchia, "Estimation and model identification for continuous spatial processes", 1988).
+ * @param radios of one band; their `Reading.radio` is the index here
+ * @param zM height at which was measured, of the building
+ * @param fromMedium the medium as drawn
+ * @throws UpperRoomError TOO_FEW_READINGS
+ */
+export function fitReadings(fromMedium: Medium, radios: readonly Emitter[], all: readonly Reading[], zM: number): Fit {
+  const step = Math.max(1, all.length / MOST_READINGS);
+  const readings = all.filter((_, i) => Math.floor((i + 1) / step) > Math.floor(i / step));
+  if (readings.length < LEAST_READINGS) throw new UpperRoomError('TOO_FEW_READINGS');
+  const trend = trendOf(
+    fromMedium,
+    radios,
+    readings.map(({ radio, xM, yM }) => ({ radio, xM, yM, zM })),
+  );
+  const { rows } = rowsOf(readings, trend, zM);
+  const scatter = learnScatter(readings, trend, rows);
+  const places = placesOf(readings);
+  const earlier = earlierOf(places, FIT_NEAR);
+  const priorSd = priorWith(trend, scatter);
+  const noise = noiseOf(readings, scatter);
+  const width = priorSd.length + 1;
+  let solved = whitenAndSolve(places, noise, scatter, earlier, rows, priorSd);
+  let crossed: Float64Array = new Float64Array(0);
+  // Twice, for what lies off pulls its neighbours along.
+  for (let round = 0; round < 2; round++) {
+    const left = leftOver(rows, width, solved.estimates);
+    const { off, variance } = crossValidate(left, places, noise, scatter);
+    crossed = off;
+    for (let i = 0; i < off.length; i++) {
+      const least = scatter.beaconVar / readings[i]!.count;
+      noise[i] = Math.max(least, (off[i]! / OUTLIER) ** 2 - variance[i]!);
+    }
+    solved = whitenAndSolve(places, noise, scatter, earlier, rows, priorSd);
+  }
+  const covariance = inverseOf(solved.lower, priorSd.length);
+  const { estimates, white, standing } = solved;
+  const sd = estimates.map((_, c) => Math.sqrt(covariance[c * priorSd.length + c]!));
+  const left = leftOver(rows, width, estimates);
+  return {
+    medium: fromMedium,
+    radios,
+    zM,
+    readings,
+    trend,
+    scatter,
+    estimates,
+    sd,
+    priorSd,
+    covariance,
+    noise,
+    left,
+    crossed,
+    places,
+    white,
+    standing,
+  };
+}
+
+/** Fewer readings say nothing of a building. */
+export const LEAST_READINGS = 20;
+
+function whitenAndSolve(
+  places: Places,
+  noise: Float64Array,
+  scatter: Scatter,
+  earlier: Earlier,
+  rows: Float64Array,
+  priorSd: Float64Array,
+): Solved & { white: Float64Array; standing: Standing } {
+  const standing = standingOf(places, noise, scatter, earlier);
+  const white = whiten(standing, rows, priorSd.length + 1);
+  return { ...solve(white, places.radio.length, priorSd), white, standing };
+}
+
+/** What the corrected model leaves of each reading, in dB. */
+function leftOver(rows: Float64Array, width: number, estimates: Float64Array): Float64Array {
+  const left = new Float64Array(rows.length / width);
+  for (let i = 0; i < left.length; i++) {
+    let value = rows[i * width + width - 1]!;
+    for (let c = 0; c < width - 1; c++) value -= rows[i * width + c]! * estimates[c]!;
+    left[i] = value;
+  }
+  return left;
+}

@@ -1,0 +1,141 @@
+/** Small dense linear algebra on row-major arrays, in place: what kriging and least squares need. */
+
+/**
+ * Factors a symmetric positive definite n x n matrix into L L', L in its lower triangle.
+ * @returns whether it is positive definite; where not, the matrix is left half done
+ */
+export function cholesky(a: Float64Array, n: number): boolean {
+  for (let j = 0; j < n; j++) {
+    let pivot = a[j * n + j]!;
+    for (let k = 0; k < j; k++) pivot -= a[j * n + k]! * a[j * n + k]!;
+    if (!(pivot > 0)) return false;
+    const root = Math.sqrt(pivot);
+    a[j * n + j] = root;
+    for (let i = j + 1; i < n; i++) {
+      let sum = a[i * n + j]!;
+      for (let k = 0; k < j; k++) sum -= a[i * n + k]! * a[j * n + k]!;
+      a[i * n + j] = sum / root;
+    }
+  }
+  return true;
+}
+
+/** Solves L y = b in place. */
+export function solveLower(l: Float64Array, n: number, b: Float64Array): void {
+  for (let i = 0; i < n; i++) {
+    let sum = b[i]!;
+    for (let k = 0; k < i; k++) sum -= l[i * n + k]! * b[k]!;
+    b[i] = sum / l[i * n + i]!;
+  }
+}
+
+/** Solves L' x = y in place. */
+export function solveUpper(l: Float64Array, n: number, b: Float64Array): void {
+  for (let i = n - 1; i >= 0; i--) {
+    let sum = b[i]!;
+    for (let k = i + 1; k < n; k++) sum -= l[k * n + i]! * b[k]!;
+    b[i] = sum / l[i * n + i]!;
+  }
+}
+
+/** The inverse of L L', whole. */
+export function inverseOf(l: Float64Array, n: number): Float64Array {
+  const inverse = new Float64Array(n * n);
+  const column = new Float64Array(n);
+  for (let j = 0; j < n; j++) {
+    column.fill(0);
+    column[j] = 1;
+    solveLower(l, n, column);
+    solveUpper(l, n, column);
+    for (let i = 0; i < n; i++) inverse[i * n + j] = column[i]!;
+  }
+  return inverse;
+}
+
+/** Twice the logarithms of L's diagonal: the logarithm of the determinant of L L'. */
+export function logDeterminant(l: Float64Array, n: number): number {
+  let sum = 0;
+  for (let i = 0; i < n; i++) sum += 2 * Math.log(l[i * n + i]!);
+  return sum;
+}
+
+/**
+ * Eigenvalues, descending, and their vectors of a symmetric matrix, by Jacobi's rotations. `vectors[k * n + i]`: part i of the k-th.
+ */
+export function eigenOf(symmetric: Float64Array, n: number): { values: Float64Array; vectors: Float64Array } {
+  const a = Float64Array.from(symmetric);
+  const v = new Float64Array(n * n);
+  for (let i = 0; i < n; i++) v[i * n + i] = 1;
+  for (let sweep = 0; sweep < 60; sweep++) {
+    let off = 0;
+    for (let p = 0; p < n; p++) for (let q = p + 1; q < n; q++) off += a[p * n + q]! ** 2;
+    if (off < 1e-20) break;
+    for (let p = 0; p < n; p++) {
+      for (let q = p + 1; q < n; q++) {
+        if (Math.abs(a[p * n + q]!) < 1e-15) continue;
+        const theta = (a[q * n + q]! - a[p * n + p]!) / (2 * a[p * n + q]!);
+        const t = Math.sign(theta || 1) / (Math.abs(theta) + Math.sqrt(theta * theta + 1));
+        const c = 1 / Math.sqrt(t * t + 1);
+        const s = t * c;
+        for (let k = 0; k < n; k++) {
+          const [akp, akq] = [a[k * n + p]!, a[k * n + q]!];
+          a[k * n + p] = c * akp - s * akq;
+          a[k * n + q] = s * akp + c * akq;
+        }
+        for (let k = 0; k < n; k++) {
+          const [apk, aqk] = [a[p * n + k]!, a[q * n + k]!];
+          a[p * n + k] = c * apk - s * aqk;
+          a[q * n + k] = s * apk + c * aqk;
+          const [vpk, vqk] = [v[p * n + k]!, v[q * n + k]!];
+          v[p * n + k] = c * vpk - s * vqk;
+          v[q * n + k] = s * vpk + c * vqk;
+        }
+      }
+    }
+  }
+  const order = Array.from({ length: n }, (_, i) => i).sort((i, j) => a[j * n + j]! - a[i * n + i]!);
+  return {
+    values: Float64Array.from(order, (i) => a[i * n + i]!),
+    vectors: Float64Array.from(order.flatMap((i) => Array.from(v.subarray(i * n, (i + 1) * n)))),
+  };
+}
+
+/**
+ * The least of a function of a few variables, by the simplex of Nelder and Mead ("A simplex method for function minimization", 1965): good enough where a
+ * value costs much and no slope is known.
+ * @param step how far from the start the first corners lie
+ */
+export function simplexLeast(value: (at: Float64Array) => number, start: readonly number[], step: number, evaluations: number): Float64Array {
+  const n = start.length;
+  type Corner = { at: Float64Array; value: number };
+  let left = evaluations;
+  const cornerAt = (at: Float64Array): Corner => {
+    left--;
+    return { at, value: value(at) };
+  };
+  const corners = Array.from({ length: n + 1 }, (_, k) => cornerAt(Float64Array.from(start, (x, i) => (i === k - 1 ? x + step : x))));
+  const sort = () => corners.sort((a, b) => a.value - b.value);
+  sort();
+  while (left > 0) {
+    const worst = corners[n]!;
+    const middle = Float64Array.from({ length: n }, (_, i) => corners.slice(0, n).reduce((sum, { at }) => sum + at[i]!, 0) / n);
+    const along = (share: number): Corner => cornerAt(middle.map((m, i) => m + share * (worst.at[i]! - m)));
+    const mirrored = along(-1);
+    let next = mirrored;
+    if (mirrored.value < corners[0]!.value) {
+      const further = along(-2);
+      if (further.value < mirrored.value) next = further;
+    } else if (mirrored.value >= corners[n - 1]!.value) {
+      next = along(mirrored.value < worst.value ? -0.5 : 0.5);
+      if (next.value >= Math.min(worst.value, mirrored.value)) {
+        const best = corners[0]!.at;
+        for (let k = 1; k <= n; k++) corners[k] = cornerAt(corners[k]!.at.map((x, i) => best[i]! + (x - best[i]!) / 2));
+        sort();
+        continue;
+      }
+    }
+    corners[n] = next;
+    sort();
+  }
+  return corners[0]!.at;
+}

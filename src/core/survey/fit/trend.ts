@@ -1,0 +1,179 @@
+import { LOSS_UNIT_DB, OPEN_ID, materialOf, type Material } from '../../building/material';
+import { joinPanes, panesOf } from '../../building/panes';
+import { obstaclesOf } from '../../building/obstacles';
+import { distanceM as planDistanceM } from '../../geometry/point';
+import { bendingAt } from '../../propagation/diffraction';
+import { mediumAt, type Medium } from '../../propagation/medium';
+import { MIN_DISTANCE_M } from '../../propagation/pathLoss';
+import { POSE_SHIFT_M, crossingShare, sightLine, type Spot } from '../../propagation/ray';
+import { panesMetFrom } from '../../propagation/slant';
+import type { Emitter } from '../../propagation/station';
+import { BANDS, bandIndex, type Band } from '../../radio/band';
+import { pathMhz } from '../../radio/channel';
+
+/** What may differ from the model: in dB, the exponent as a number. Of a wall or a material: how much more one crossing costs. */
+export type Parameter =
+  | Readonly<{ kind: 'offset' }>
+  | Readonly<{ kind: 'exponent' }>
+  | Readonly<{ kind: 'radio'; radio: number }>
+  | Readonly<{ kind: 'material'; material: Material }>
+  | Readonly<{ kind: 'wall'; wallId: string; material: Material }>;
+
+/** How a level at a spot hangs on the parameters: what the model says, and its slopes; `free` counts crossings of pieces that have no parameter of their own. */
+export type Row = Readonly<{ baseDbm: number; columns: readonly number[]; slopes: readonly number[]; free: number }>;
+
+/** What a ray crosses: pieces of walls, each with wall and material; the same piece twice where it is met twice. */
+type Crossing = Readonly<{ wallId: string; material: Material }>;
+
+/** What was known before anything was measured: standard deviation of each kind, in dB. Of materials 1.5 dB and a part of what they lose; of single walls it is fitted. */
+const PRIOR = { offset: 6, exponent: 0.5, radio: 1.25, material: 1.5, materialShare: 0.35, obstacle: 15 } as const;
+
+/** A wall crossed by fewer readings is not told apart. */
+const LEAST_RAYS = 4;
+
+/** What the ray from a radio to a spot passes straight through. What may be gone round is no plain sum, and stays as the model has it. */
+export function crossingsOf(medium: Medium, radio: Emitter, { xM, yM, zM }: Spot): Crossing[] {
+  const { band } = radio.channel;
+  const lane = bandIndex(band);
+  const met = mediumAt(
+    medium,
+    BANDS.map((_, i) => (i === lane ? pathMhz(radio.channel) : null)),
+  );
+  const ax = radio.pose.xM + POSE_SHIFT_M.xM;
+  const ay = radio.pose.yM + POSE_SHIFT_M.yM;
+  const az = radio.pose.zM + POSE_SHIFT_M.zM;
+  const { of } = obstaclesOf(met.panes);
+  const bending = bendingAt(met.panes, ax, ay, az, zM);
+  const { panes, origin } = panesMetFrom(met, ax, ay);
+  const crossings: Crossing[] = [];
+  for (let p = 0; p < panes.count; p++) {
+    if (panes.lossUnits[p * BANDS.length + lane] === 0) continue;
+    if (of[origin[p]!]! >= 0 && bending[of[origin[p]!]!] === 1) continue;
+    if (crossingShare(panes, p, ax, ay, az, xM, yM, zM) < 0) continue;
+    crossings.push({ wallId: panes.wallIds[panes.wallIndex[p]!]!, material: panes.materials[panes.materialIndex[p]!]! });
+  }
+  return crossings;
+}
+
+/** What the model says of a radio at a spot, in dBm, for an antenna without gain. */
+export const predictedDbm = (medium: Medium, radio: Emitter, at: Spot): number =>
+  radio.txPowerDbm - sightLine(medium, radio.pose, radio.antenna, radio.channel.band, at, 0, pathMhz(radio.channel)).lossDb;
+
+/** The parameters that some readings may tell something of, their priors, and how a level anywhere hangs on them. */
+export type Trend = Readonly<{
+  parameters: readonly Parameter[];
+  /** Prior standard deviation; NaN for single walls, whose common one is fitted. */
+  priorSd: Float64Array;
+  rowAt: (radio: number, at: Spot) => Row;
+  /** The same of a radio that is otherwise than designed, in the columns of that one. */
+  rowOf: (emitter: Emitter, radio: number, at: Spot) => Row;
+}>;
+
+/** The parameters of a band's radios, from what the rays to some spots cross. */
+export function trendOf(medium: Medium, radios: readonly Emitter[], spots: ReadonlyArray<Readonly<{ radio: number }> & Spot>): Trend {
+  const band: Band = radios[0]!.channel.band;
+  const rays = new Map<string, { crossing: Crossing; rays: number }>();
+  const used = new Set<Material>();
+  const keyOf = ({ wallId, material }: Crossing): string => `${wallId}/${material.id}`;
+  for (const spot of spots) {
+    for (const crossing of crossingsOf(medium, radios[spot.radio]!, spot)) {
+      used.add(crossing.material);
+      const known = rays.get(keyOf(crossing));
+      if (known === undefined) rays.set(keyOf(crossing), { crossing, rays: 1 });
+      else known.rays++;
+    }
+  }
+  const parameters: Parameter[] = [
+    { kind: 'offset' },
+    { kind: 'exponent' },
+    ...radios.map((_, radio): Parameter => ({ kind: 'radio', radio })),
+    ...[...used].map((material): Parameter => ({ kind: 'material', material })),
+    ...[...rays.values()].filter(({ rays: count }) => count >= LEAST_RAYS).map(({ crossing }): Parameter => ({ kind: 'wall', ...crossing })),
+  ];
+  const columnOfMaterial = new Map(parameters.flatMap((p, i) => (p.kind === 'material' ? [[p.material, i] as const] : [])));
+  const columnOfWall = new Map(parameters.flatMap((p, i) => (p.kind === 'wall' ? [[keyOf(p), i] as const] : [])));
+  const lossDbOf = (material: Material): number => {
+    const { panes } = medium;
+    const p = panes.materialIndex.findIndex((index) => panes.materials[index] === material);
+    return panes.lossUnits[p * BANDS.length + bandIndex(band)]! * LOSS_UNIT_DB;
+  };
+  const priorSd = Float64Array.from(parameters, (p) => {
+    if (p.kind === 'wall') return isObstacle(p) ? PRIOR.obstacle : NaN;
+    return p.kind === 'material' ? PRIOR.material + PRIOR.materialShare * lossDbOf(p.material) : PRIOR[p.kind];
+  });
+  const rowOf = (emitter: Emitter, radio: number, at: Spot): Row => {
+    const { pose } = emitter;
+    const away = Math.hypot(planDistanceM(pose, at), at.zM - pose.zM);
+    const columns = [0, 1, 2 + radio];
+    const slopes = [1, -10 * Math.log10(Math.max(away, MIN_DISTANCE_M)), 1];
+    let free = 0;
+    const take = (column: number | undefined): boolean => {
+      if (column === undefined) return false;
+      const known = columns.indexOf(column);
+      if (known >= 0) slopes[known]! -= 1;
+      else {
+        columns.push(column);
+        slopes.push(-1);
+      }
+      return true;
+    };
+    for (const crossing of crossingsOf(medium, emitter, at)) {
+      take(columnOfMaterial.get(crossing.material));
+      if (!take(columnOfWall.get(keyOf(crossing)))) free++;
+    }
+    return { baseDbm: predictedDbm(medium, emitter, at), columns, slopes, free };
+  };
+  return { parameters, priorSd, rowOf, rowAt: (radio, at) => rowOf(radios[radio]!, radio, at) };
+}
+
+/** The medium with what was found in one band: exponent, materials and single walls. What would then strengthen costs nothing. */
+export function correctedMedium(medium: Medium, band: Band, parameters: readonly Parameter[], estimates: ArrayLike<number>): Medium {
+  const { panes, propagation } = medium;
+  const lane = bandIndex(band);
+  const byMaterial = new Map<Material, number>();
+  const byWall = new Map<string, number>();
+  let exponent = 0;
+  parameters.forEach((p, i) => {
+    if (p.kind === 'material') byMaterial.set(p.material, estimates[i]!);
+    else if (p.kind === 'wall') byWall.set(`${p.wallId}/${p.material.id}`, estimates[i]!);
+    else if (p.kind === 'exponent') exponent = estimates[i]!;
+  });
+  const lossUnits = panes.lossUnits.slice();
+  for (let p = 0; p < panes.count; p++) {
+    const at = p * BANDS.length + lane;
+    if (lossUnits[at] === 0) continue;
+    const material = panes.materials[panes.materialIndex[p]!]!;
+    const more = (byMaterial.get(material) ?? 0) + (byWall.get(`${panes.wallIds[panes.wallIndex[p]!]!}/${material.id}`) ?? 0);
+    lossUnits[at] = Math.max(0, lossUnits[at]! + Math.round(more / LOSS_UNIT_DB));
+  }
+  return { ...medium, panes: { ...panes, lossUnits }, propagation: { ...propagation, exponent: propagation.exponent + exponent } };
+}
+
+/** The medium with a wall that loses more, in dB, in one band; never less than nothing. */
+export function withWallLoss(medium: Medium, wallId: string, moreDb: number, band: Band): Medium {
+  const { panes } = medium;
+  const lossUnits = panes.lossUnits.map((units, i) =>
+    i % BANDS.length === bandIndex(band) && panes.wallIds[panes.wallIndex[Math.floor(i / BANDS.length)]!] === wallId
+      ? Math.max(0, units + Math.round(moreDb / LOSS_UNIT_DB))
+      : units,
+  );
+  return { ...medium, panes: { ...panes, lossUnits } };
+}
+
+/** What nobody drew has a material of its own, called as it is called: nothing is known of its loss beforehand. */
+const isObstacle = ({ wallId, material }: Crossing): boolean => material.id === wallId;
+
+/** The medium with a wall that nobody drew, from floor to ceiling, of a loss in one band and none in others. */
+export function withObstacle(medium: Medium, { fromM, toM, lossDb }: Piece, wallId: string, band: Band): Medium {
+  const [axM, ayM] = fromM;
+  const [bxM, byM] = toM;
+  const wall = { id: wallId, floorId: '', axM, ayM, bxM, byM, baseM: -1000, topM: 1000, materialId: wallId };
+  const material: Material = {
+    ...materialOf(OPEN_ID),
+    id: wallId,
+    measuredDb: Object.fromEntries(BANDS.map((each) => [each, each === band ? lossDb : 0])),
+  };
+  return { ...medium, panes: joinPanes([medium.panes, panesOf([wall], [], 0, () => material)]) };
+}
+
+type Piece = Readonly<{ fromM: readonly [number, number]; toM: readonly [number, number]; lossDb: number }>;

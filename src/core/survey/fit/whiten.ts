@@ -1,0 +1,145 @@
+import { seeded } from '../../random';
+import { cholesky, solveLower, solveUpper } from './linear';
+
+/** What is known of how readings scatter: the field of shadows (variance in dB2, correlation length in m), the variance of one beacon and of single walls, in dB2. */
+export type Scatter = Readonly<{ shadowVar: number; correlationM: number; beaconVar: number; wallVar: number }>;
+
+/** Places of readings, and of which radio each is: shadows of different radios have nothing in common. */
+export type Places = Readonly<{ xM: Float64Array; yM: Float64Array; radio: Int32Array }>;
+
+/** For each reading, in an order in which each stands only on earlier ones, the nearest earlier of its radio; -1 where there are no more. */
+export type Earlier = Readonly<{ order: Int32Array; near: Int32Array; most: number }>;
+
+/** Indices of the `most` nearest of `among` to a spot, the nearest first, into `out`; -1 for what is missing. @param without left out */
+export function nearestOf(
+  { xM, yM }: Places,
+  among: ArrayLike<number>,
+  x: number,
+  y: number,
+  most: number,
+  out: Int32Array,
+  at: number,
+  without = -1,
+): void {
+  const from = at;
+  const distances = nearestDistances;
+  let count = 0;
+  for (let k = 0; k < among.length; k++) {
+    const i = among[k]!;
+    if (i === without) continue;
+    const d = (xM[i]! - x) ** 2 + (yM[i]! - y) ** 2;
+    if (count === most && d >= distances[count - 1]!) continue;
+    let to = count < most ? count++ : count - 1;
+    while (to > 0 && distances[to - 1]! > d) {
+      distances[to] = distances[to - 1]!;
+      out[from + to] = out[from + to - 1]!;
+      to--;
+    }
+    distances[to] = d;
+    out[from + to] = i;
+  }
+  for (let k = count; k < most; k++) out[from + k] = -1;
+}
+/** As many neighbours as are ever asked for. */
+const nearestDistances = new Float64Array(64);
+
+/** The nearest earlier readings of each, in a shuffled order: so that each has some near and some far. */
+export function earlierOf(places: Places, most: number, seed = 1): Earlier {
+  const n = places.radio.length;
+  const order = Int32Array.from({ length: n }, (_, i) => i);
+  const uniform = seeded(seed);
+  for (let i = n - 1; i > 0; i--) {
+    const j = Math.floor(uniform() * (i + 1));
+    [order[i], order[j]] = [order[j]!, order[i]!];
+  }
+  const near = new Int32Array(n * most).fill(-1);
+  const before = new Map<number, number[]>();
+  for (const i of order) {
+    const own = before.get(places.radio[i]!) ?? [];
+    nearestOf(places, own, places.xM[i]!, places.yM[i]!, most, near, i * most);
+    own.push(i);
+    before.set(places.radio[i]!, own);
+  }
+  return { order, near, most };
+}
+
+/** Room for one kriging; `weights` of the neighbours are its answer. */
+export type Kriging = Readonly<{ matrix: Float64Array; weights: Float64Array; against: Float64Array }>;
+export const newKriging = (most: number): Kriging => ({
+  matrix: new Float64Array(most * most),
+  weights: new Float64Array(most),
+  against: new Float64Array(most),
+});
+
+/**
+ * Weights of some readings for the shadow at a spot, exact where readings have no noise: (K + N)^-1 k.
+ * @param near indices of the readings, from `at`; ends at the first -1
+ * @param noise variance of each reading, in dB2
+ * @returns how many there are, and the variance of the shadow that is left, in dB2
+ */
+export function krigeAt(
+  { xM, yM }: Places,
+  noise: Float64Array,
+  { shadowVar, correlationM }: Scatter,
+  near: Int32Array,
+  at: number,
+  most: number,
+  x: number,
+  y: number,
+  { matrix, weights, against }: Kriging,
+): { count: number; varianceDb2: number } {
+  let count = 0;
+  while (count < most && near[at + count]! >= 0) count++;
+  for (let a = 0; a < count; a++) {
+    const i = near[at + a]!;
+    for (let b = 0; b < a; b++) {
+      const j = near[at + b]!;
+      matrix[a * count + b] = shadowVar * Math.exp(-Math.sqrt((xM[i]! - xM[j]!) ** 2 + (yM[i]! - yM[j]!) ** 2) / correlationM);
+    }
+    matrix[a * count + a] = shadowVar + noise[i]!;
+    against[a] = weights[a] = shadowVar * Math.exp(-Math.sqrt((xM[i]! - x) ** 2 + (yM[i]! - y) ** 2) / correlationM);
+  }
+  cholesky(matrix, count);
+  solveLower(matrix, count, weights);
+  solveUpper(matrix, count, weights);
+  let explained = 0;
+  for (let a = 0; a < count; a++) explained += weights[a]! * against[a]!;
+  return { count, varianceDb2: Math.max(0, shadowVar - explained) };
+}
+
+/** How each reading stands on its earlier ones: weights in the order of `Earlier.near`, 0 where there are none, and 1 over the deviation of what is left. */
+export type Standing = Readonly<{ earlier: Earlier; weights: Float64Array; scale: Float64Array; logVariances: number }>;
+
+/** What makes readings independent of each other: Vecchia's factor of their covariance. */
+export function standingOf(places: Places, noise: Float64Array, scatter: Scatter, earlier: Earlier): Standing {
+  const { near, most } = earlier;
+  const n = places.radio.length;
+  const weights = new Float64Array(n * most);
+  const scale = new Float64Array(n);
+  const kriging = newKriging(most);
+  let logVariances = 0;
+  for (let i = 0; i < n; i++) {
+    const { count, varianceDb2 } = krigeAt(places, noise, scatter, near, i * most, most, places.xM[i]!, places.yM[i]!, kriging);
+    const variance = varianceDb2 + noise[i]!;
+    logVariances += Math.log(variance);
+    scale[i] = 1 / Math.sqrt(variance);
+    for (let a = 0; a < count; a++) weights[i * most + a] = kriging.weights[a]!;
+  }
+  return { earlier, weights, scale, logVariances };
+}
+
+/** Makes rows of readings independent, with variance 1: each row less what its earlier neighbours foretell, over its deviation. @param columns of `rows`, row-major */
+export function whiten({ earlier: { near, most }, weights, scale }: Standing, rows: Float64Array, columns: number): Float64Array {
+  const out = new Float64Array(rows.length);
+  for (let i = 0; i < scale.length; i++) {
+    const to = i * columns;
+    for (let c = 0; c < columns; c++) out[to + c] = rows[to + c]!;
+    for (let a = i * most; a < (i + 1) * most && near[a]! >= 0; a++) {
+      const weight = weights[a]!;
+      const from = near[a]! * columns;
+      for (let c = 0; c < columns; c++) out[to + c]! -= weight * rows[from + c]!;
+    }
+    for (let c = 0; c < columns; c++) out[to + c]! *= scale[i]!;
+  }
+  return out;
+}
