@@ -15,6 +15,7 @@ import { inspect } from './inspect';
 import { positions } from './positions';
 import { bandLoss, detail, difference, lens, share } from './lensCalls';
 import { listenOnSite } from './listen';
+import { faults, surveyed } from './survey';
 import type { CallName, Params, Progress, Result } from './protocol';
 
 const lossField: Handler<'lossField'> = ({ scene, model, pose, channels }) => {
@@ -96,6 +97,8 @@ export const HANDLERS: { [K in CallName]: Handler<K> } = {
   contours,
   retune: retuneHandler,
   againstModel: against,
+  surveyed,
+  faults,
   inspect,
   positions,
   findWalls: findWallsHandler,

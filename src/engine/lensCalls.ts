@@ -11,9 +11,9 @@ import { owedShares, type OwedZone } from '@/core/fields/owed';
 import { lossFieldInto } from '@/core/fields/lossField';
 import { servedBy, shareMeeting, statisticsOf, valuedOf } from '@/core/fields/statistics';
 import { assignTints, touchingOf } from '@/core/fields/tints';
-import { nearestInto, screensIn } from '@/core/survey/measured';
+import { measuredInto, type SurveyedRadio } from '@/core/survey/fit/shown';
 import { antennasOf, floats, outlinesFor, planeOf, stationsOf, type Handler } from './derived';
-import type { LensQuestion, LensResult, Params, Result, Scene, SceneRadio } from './protocol';
+import type { LensQuestion, LensResult, Params, Result, Scene, SceneRadio, SurveyedMap } from './protocol';
 
 /** The newest losses between access points: while one is dragged only its own are computed. */
 let newestBetween: BetweenLoss | null = null;
@@ -147,6 +147,15 @@ export function* detail(params: Params<'detail'>): Generator<undefined, Result<'
   return { values, contours: contoursOf(values, scene.grid, levels) };
 }
 
+/** Measured maps with what the model says of the same radios, for what receives without gain: as it was measured. */
+const besideModel = (maps: readonly SurveyedMap[], lit: readonly LitRadio[], { receiver }: Scene): SurveyedRadio[] =>
+  maps.map((map) => {
+    const radio = lit.find(({ key }) => key === map.apId);
+    if (radio === undefined) return { ...map, predictedDbm: null };
+    const atMiddleDbm = middlePowerDbm(radio) - receiver.gainDbi;
+    return { ...map, predictedDbm: (cell) => atMiddleDbm - radio.lossDb[cell]! };
+  });
+
 /** Between its stages it can be cancelled: what has been overtaken need not be finished. */
 export function* lens(params: Params<'lens'>): Generator<undefined, Result<'lens'>, boolean | undefined> {
   const { scene, mask, radios, ignoreBelowDbm, threshold } = params;
@@ -159,10 +168,8 @@ export function* lens(params: Params<'lens'>): Generator<undefined, Result<'lens
   const n = radios.length;
   const met = shown.counts && !params.measured ? new Float64Array(n * n) : null;
   const context = contextOf(params, top, lit, mask, met);
-  if (params.measured) {
-    const { spots, reachM, band } = params.measured;
-    nearestInto(spots, reachM, scene.grid, values, screensIn(outlinesFor(scene).medium.panes, band, scene.planeZM));
-  } else shown.kernel(context, values);
+  if (params.measured) measuredInto(shown.measured ?? 'level', besideModel(params.measured, lit, scene), params.rank, ignoreBelowDbm, values);
+  else shown.kernel(context, values);
   yield;
   const kinds = kindAreas(shown, lit, values, params);
   keepOnly(params.onlyKind, kinds, values);

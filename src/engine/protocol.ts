@@ -24,7 +24,9 @@ import type { Band, WidthMhz } from '@/core/radio/band';
 import type { ApModel } from '@/core/radio/catalogue';
 import type { Channel } from '@/core/radio/channel';
 import type { Receiver } from '@/core/radio/receiver';
-import type { MeasuredSpot } from '@/core/survey/measured';
+import type { Fault } from '@/core/survey/fit/faults';
+import type { FitSummary } from '@/core/survey/fit/summary';
+import type { Surveyed } from '@/core/survey/fit/surveyed';
 
 /**
  * Where fields are wanted and through what, as every field call needs it: the medium in the building's z, the cells of one plane at
@@ -121,6 +123,15 @@ export type PlacedRadio = Readonly<{ model: ApModel; pose: Pose; txPowerDbm: num
 /** What the receiver hears on a stretch of a walk; only the server has the site's truth to ask with. */
 export type ListenParams = { design: Design; site: SiteParameters; stretch: Stretch };
 
+/** What a walk is asked: its samples, of the radios of one band as they are designed. Fields are wanted on the scene's cells. */
+export type SurveyQuestion = Readonly<{ scene: Scene; radios: readonly DesignedRadio[]; samples: readonly Sample[] }>;
+
+/** The measured map of an access point's radio. */
+export type SurveyedMap = Surveyed & Readonly<{ apId: string }>;
+
+/** Something that is not as drawn, with the access points that it is about. */
+export type FoundFault = Fault & Readonly<{ apIds: readonly string[] }>;
+
 /** Every call of the engine: add a row here first; the compiler finds every place to update. */
 export interface WorkerCalls {
   /** The fields of an access point's three bands, walls met at the frequencies of these channels and elsewhere at the bands' middle. */
@@ -138,7 +149,8 @@ export interface WorkerCalls {
         keptTints: Readonly<Record<string, number>>;
         /** The access point being dragged, whose radio is merged into the others' result; null when nothing moves. */
         movingApId: string | null;
-        measured: { spots: readonly MeasuredSpot[]; reachM: number; band: Band } | null;
+        /** What was measured of each radio, where samples are shown. */
+        measured: readonly SurveyedMap[] | null;
         threshold: number;
       }>;
     progress: never;
@@ -174,6 +186,14 @@ export interface WorkerCalls {
     progress: RetuneProgress;
     result: RetuneSheet;
   };
+  /** The measured map of every radio that was heard, up to `reachM` from a reading of it. */
+  surveyed: {
+    params: SurveyQuestion & Readonly<{ reachM: number }>;
+    progress: never;
+    result: Readonly<{ maps: readonly SurveyedMap[]; summary: FitSummary }>;
+  };
+  /** What the samples say is not as drawn, in the order of evidence. */
+  faults: { params: SurveyQuestion; progress: never; result: readonly FoundFault[] };
   /** A walk's samples beside the model, at their own places. */
   againstModel: { params: { scene: Scene; radios: readonly DesignedRadio[]; samples: readonly Sample[] }; progress: never; result: AgainstModel[] };
   inspect: {

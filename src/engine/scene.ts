@@ -192,11 +192,16 @@ export const poseOf = (design: Design, ap: AccessPoint): Pose => ({
 });
 
 /** The radios of access points that are on, in the bands asked for, ready for rays. A band that the model lacks has none. */
-export const emittersOf = (design: Design, aps: readonly AccessPoint[], bands: readonly Band[]): Array<Emitter & { of: AccessPoint }> =>
+export const emittersOf = (
+  design: Design,
+  aps: readonly AccessPoint[],
+  bands: readonly Band[],
+  evenOff = false,
+): Array<Emitter & { of: AccessPoint }> =>
   aps.flatMap((ap) =>
     ap.radios.flatMap((radio) => {
       const model = radioModelOf(modelsOf(design)(ap.modelId), radio.band);
-      if (!radio.on || model === null || !bands.includes(radio.band)) return [];
+      if ((!radio.on && !evenOff) || model === null || !bands.includes(radio.band)) return [];
       return [{ of: ap, pose: poseOf(design, ap), antenna: model.antenna, channel: channelOf(radio), txPowerDbm: radio.txPowerDbm }];
     }),
   );

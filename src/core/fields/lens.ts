@@ -41,7 +41,7 @@ export type ThresholdRule = Readonly<{
 /** A kind of area, for lenses that tell kinds apart: its identity and what is written in the area. */
 export type Kind = Readonly<{ id: string; label: string }>;
 
-export const LENS_GROUPS = ['level', 'air', 'data', 'areas'] as const;
+export const LENS_GROUPS = ['level', 'air', 'data', 'areas', 'walked'] as const;
 export type LensGroup = (typeof LENS_GROUPS)[number];
 
 /**
@@ -63,8 +63,10 @@ export type Lens = Readonly<{
   asks: 'rank' | 'kind' | 'width' | 'direction' | null;
   /** Whether the last step of `steps` holds all above it too. */
   openEnded: boolean;
-  /** Whether samples can be shown through it. */
-  measurable: boolean;
+  /** What of samples can be shown through it; null for nothing. */
+  measured: 'level' | 'sure' | 'off' | null;
+  /** Whether it shows samples and nothing else. */
+  measuredOnly: boolean;
   scale: Readonly<{ from: number; to: number; bins: number; tickStep: number; firstTick: number; contourStep: number; firstContour: number }>;
   curve: Readonly<{ from: number; to: number; step: number }> | null;
   threshold: ThresholdRule | null;
@@ -106,13 +108,26 @@ export const washed = <const I extends string>(
       start: number;
       sense?: 'least' | 'most';
       asks?: Lens['asks'];
-      measurable?: boolean;
+      measured?: Lens['measured'];
+      measuredOnly?: boolean;
       without?: boolean;
       bins?: number;
       kernel: Lens['kernel'];
     }>,
 ): Lens & { readonly id: I } => {
-  const { from, to, step = 10, start, sense = 'least', asks = null, measurable = false, without = false, bins = 27, ...rest } = own;
+  const {
+    from,
+    to,
+    step = 10,
+    start,
+    sense = 'least',
+    asks = null,
+    measured = null,
+    measuredOnly = false,
+    without = false,
+    bins = 27,
+    ...rest
+  } = own;
   return {
     ...rest,
     show: 'wash',
@@ -120,7 +135,8 @@ export const washed = <const I extends string>(
     openEnded: false,
     counts: false,
     without,
-    measurable,
+    measured,
+    measuredOnly,
     scale: { from, to, bins, tickStep: step, firstTick: from, contourStep: step, firstContour: from },
     curve: { from, to, step: step / 10 },
     threshold: judged(start, from, to, own.unit, sense),
@@ -151,7 +167,8 @@ export const stepped = <const I extends string>(
     asks,
     counts,
     without: false,
-    measurable: false,
+    measured: null,
+    measuredOnly: false,
     scale: { from: -0.5, to: last + 0.5, bins: last + 1, tickStep: 1, firstTick: 0, contourStep: 1, firstContour: 0.5 },
     curve: { from: 0, to: last, step: 1 },
     threshold: {
@@ -181,7 +198,8 @@ export const kinded = <const I extends string>(
   openEnded: false,
   counts: false,
   without: false,
-  measurable: false,
+  measured: null,
+  measuredOnly: false,
   scale: NO_SCALE,
   curve: null,
   threshold: null,

@@ -94,7 +94,8 @@ export const ACTIONS: readonly Action[] = [
     id: `lens-${lens.id}`,
     title: `Lens: ${lens.label}`,
     ...(lens.key === null ? {} : { key: lens.key }),
-    run: () => session().set({ lens: lens.id, source: 'predicted', onlyKind: null }),
+    run: () =>
+      session().set({ lens: lens.id, onlyKind: null, ...(lens.measuredOnly ? { source: 'measured', stage: 'survey' } : { source: 'predicted' }) }),
   })),
   ...BANDS.map((band): Action => ({ id: `band-${band}`, title: `Band: ${bandLabel(band)}`, run: () => session().set({ band }) })),
   { id: 'tool-select', title: 'Tool: Select', key: 'S', run: () => session().set({ tool: 'select' }) },

@@ -12,6 +12,7 @@ import { csvOf } from '@/core/formats/csv';
 import { CompareTable, useCompareRows } from '../compare/CompareTable';
 import { saveFile } from '../kit/saveFile';
 import { useMaterials } from '../state/useMaterials';
+import { FitPanel } from './FitPanel';
 import { FindingsTable } from '../checks/FindingsTable';
 import { useFactsOf, useFindings } from '../checks/useFindings';
 import { CSV_OF } from './csv';
@@ -59,7 +60,12 @@ export const Evidence = memo(function Evidence({ place, samples }: { place: Plac
         ]),
     ...(stage === 'design' ? [{ id: 'findings', label: 'Findings' }] : []),
     ...(sheet !== null && stage === 'design' ? [{ id: 'sheet', label: 'Retune sheet' }] : []),
-    ...(stage === 'survey' ? [{ id: 'samples', label: 'Samples' }] : []),
+    ...(stage === 'survey'
+      ? [
+          { id: 'samples', label: 'Samples' },
+          { id: 'fit', label: 'Fit' },
+        ]
+      : []),
     ...(stage === 'building' ? [{ id: 'materials', label: 'Materials' }] : []),
     { id: 'history', label: 'History' },
     ...(refusedCount > 0 || evidence === 'refused' ? [{ id: 'refused', label: `Refused edits (${refusedCount})` }] : []),
@@ -109,6 +115,7 @@ export const Evidence = memo(function Evidence({ place, samples }: { place: Plac
           {open === 'zones' && <ZonesTable place={place} />}
           {open === 'findings' && <FindingsTable place={place} />}
           {open === 'sheet' && sheet !== null && <RetuneSheetTable sheet={sheet} />}
+          {open === 'fit' && <FitPanel place={place} samples={samples} />}
           {open === 'samples' && <SamplesTable samples={samples} place={place} />}
           {open === 'materials' && <MaterialsTable place={place} />}
           {open === 'history' && <HistoryPanel />}

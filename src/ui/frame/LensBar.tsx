@@ -49,7 +49,7 @@ const RANKS: ReadonlyArray<Option<0 | 1 | 2>> = [
   { value: 2, label: '3rd strongest' },
 ];
 
-const GROUP_LABEL = { level: 'level', air: 'sharing the air', data: 'data and what is owed', areas: 'areas' } as const;
+const GROUP_LABEL = { level: 'level', air: 'sharing the air', data: 'data and what is owed', areas: 'areas', walked: 'what was walked' } as const;
 const WAY_LABEL = { down: 'to the client', up: 'from the client', both: 'the worse of both' } as const;
 
 /** How the map was made: for whoever wants to know. */
@@ -69,13 +69,14 @@ export const LensBar = memo(function LensBar({ place }: { place: Place }) {
     'direction',
     'clientId',
     'source',
+    'stage',
     'selection',
   );
 
   const { map, busy, error } = useMap();
   const design = useViewDesign();
   const clients = useMemo(() => allClientTypes(design), [design]);
-  const { set } = session;
+  const { set, stage } = session;
   const picked = session.selection?.table === 'accessPoints' ? session.selection.ids : NOBODY;
   const standing = standingChoice(session.heardFrom, design);
   const heardFrom = standing?.by === 'channel' && standing.band !== session.band ? null : standing;
@@ -94,8 +95,12 @@ export const LensBar = memo(function LensBar({ place }: { place: Place }) {
             id={id}
             title={shown.help}
             value={session.lens}
-            options={LENSES.map((lens) => ({ value: lens.id, label: lens.label, group: GROUP_LABEL[lens.group] }))}
-            onChoose={(lens) => set({ lens, source: 'predicted', onlyKind: null })}
+            options={LENSES.filter((lens) => !lens.measuredOnly || stage === 'survey').map((lens) => ({
+              value: lens.id,
+              label: lens.label,
+              group: GROUP_LABEL[lens.group],
+            }))}
+            onChoose={(lens) => set({ lens, source: lensOf(lens).measuredOnly ? 'measured' : 'predicted', onlyKind: null })}
           />
         )}
       </Chip>

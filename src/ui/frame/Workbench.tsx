@@ -44,6 +44,7 @@ import { wordsOf } from '../state/notices';
 import { bandsOf, usePlace, useStillPlace, useViewDesign, type Place } from '../state/selectors';
 import { beginSession, hasMap, rememberSession, useSession, useSessionFields, type Session } from '../state/sessionStore';
 import { forgetMaps } from '../state/useLens';
+import { lensOf } from '@/core/fields/lenses';
 import { boundsOf } from '@/core/geometry/polygon';
 import type { Sample } from '@/core/survey/sample';
 import { CompareBar } from '../compare/CompareBar';
@@ -133,6 +134,11 @@ function Bench({ place, projectId }: { place: Place; projectId: string }) {
   }, [materialId, modelId, design, set]);
 
   const still = useStillPlace() ?? place;
+  // What only a walk can show is shown where walks are.
+  const { lens } = session;
+  useEffect(() => {
+    if (session.stage !== 'survey' && lensOf(lens).measuredOnly) set({ lens: 'signal', source: 'predicted' });
+  }, [session.stage, lens, set]);
   const compared = useCompared(place);
   useMaps(place, samples, compared);
   // In a narrow window the inspector gives its room to the plan until something is to be said in it.
@@ -169,7 +175,7 @@ function Bench({ place, projectId }: { place: Place; projectId: string }) {
   );
 }
 
-const BENCH_FIELDS = ['stage', 'walkId', 'materialId', 'modelId', 'selection', 'panelOpen', 'retuneOpen', 'proposing', 'against'] as const;
+const BENCH_FIELDS = ['stage', 'lens', 'walkId', 'materialId', 'modelId', 'selection', 'panelOpen', 'retuneOpen', 'proposing', 'against'] as const;
 
 /** The plan with its scale; while two designs are compared, their plans and on request the difference, beside or above each other as fits. */
 function Centre({ place, samples, compared, scaled }: { place: Place; samples: readonly Sample[]; compared: Compared | null; scaled: boolean }) {

@@ -222,7 +222,7 @@ export function PlanView({ place, samples, title }: { place: Place; samples: rea
                   outline={place.floor.outline}
                   pxPerM={view.pxPerM}
                   clipId={clipId}
-                  hatchAll={session.source === 'predicted' || !lensOf(seen.lens).measurable}
+                  hatchAll={session.source === 'predicted' || !lensOf(seen.lens).measured !== null}
                 />
               )}
               {!hasMap(session.stage) && <AreasLayer zones={zones} slabOpenings={slabOpenings} selectedIds={selectedIds} onPick={pickMark} />}

@@ -58,7 +58,7 @@ async function sheetText(place: Place, map: MapResult): Promise<string> {
   const picture = pictureOf(map, ramp, 'light');
   if (boundsOf(place.floor.outline) !== null) drawField(context, picture, bitmapCanvas(picture), place.floor.outline, view, TOKENS.light.ink);
   const lens = lensOf(map.lens);
-  const measured = source === 'measured' && lens.measurable;
+  const measured = source === 'measured' && lens.measured !== null;
   const subtitle = [
     `${lens.label}${lens.unit === '' ? '' : `, ${lens.unit}`}`,
     `${map.band} GHz`,

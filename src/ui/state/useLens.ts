@@ -6,7 +6,6 @@ import type { Contour } from '@/core/fields/contour';
 import { lensCurve } from '@/core/fields/lens';
 import { contourLevels, lensOf } from '@/core/fields/lenses';
 import { lostWithout, valuedOf } from '@/core/fields/statistics';
-import { measuredSpots } from '@/core/survey/measured';
 import type { Sample } from '@/core/survey/sample';
 import { clientTypesOf, serviceLevelOf, type AccessPoint, type Design } from '@/core/design/design';
 import type { Band } from '@/core/radio/band';
@@ -20,6 +19,7 @@ import { wordsOf } from './notices';
 import { apsHeard, measuredOf } from './heardFrom';
 import type { Place } from './selectors';
 import type { Session } from './sessionStore';
+import { forgetLearned, markOf, surveyedFor } from './surveyed';
 
 /** A radio of the map, in the order of the result's indices. */
 export type MapRadio = Readonly<{ ap: AccessPoint; band: Band }>;
@@ -53,7 +53,10 @@ export const useOtherMap = create<MapState>()(() => NO_MAP);
 export const forgetOtherMap = (): void => useOtherMap.setState(NO_MAP);
 type MapStore = typeof useMap;
 /** For another project: nothing of the last one's maps is shown in it. */
-export const forgetMaps = (): void => [useMap, useOtherMap].forEach((maps) => maps.setState(NO_MAP));
+export function forgetMaps(): void {
+  [useMap, useOtherMap].forEach((maps) => maps.setState(NO_MAP));
+  forgetLearned();
+}
 
 let cache: FieldCache | null = null;
 export const fieldCache = (): FieldCache => (cache ??= new FieldCache(browserPool()));
@@ -85,15 +88,6 @@ export type LensInputs = {
   dragging: boolean;
 };
 
-/** Numbers samples, so that a key can name them. */
-const sampleMarks = new WeakMap<readonly Sample[], number>();
-let lastMark = 0;
-function markOf(samples: readonly Sample[]): number {
-  const known = sampleMarks.get(samples) ?? ++lastMark;
-  sampleMarks.set(samples, known);
-  return known;
-}
-
 /** Everything that the values of a map depend on. */
 function keyOf(scene: FloorScene, radios: readonly SceneRadio[], { design, session, samples }: LensInputs, measuring: boolean): string {
   const { lens, rank, widthMhz, direction, ignoreBelowDbm, onlyKind, heardFrom, band, reachM } = session;
@@ -118,7 +112,7 @@ async function compute(maps: MapStore, inputs: LensInputs, overtaken: AbortSigna
   if (overtaken.aborted && !dragging) return;
   const lens = lensOf(session.lens);
   const threshold = session.thresholds[session.lens];
-  const measuring = session.source === 'measured' && lens.measurable;
+  const measuring = (session.source === 'measured' || lens.measuredOnly) && lens.measured !== null;
   const key = keyOf(scene, radios, inputs, measuring);
   const last = maps.getState().map;
   let map: MapResult;
@@ -137,17 +131,16 @@ async function compute(maps: MapStore, inputs: LensInputs, overtaken: AbortSigna
       onlyKind: session.onlyKind,
       radios: radios.map(({ ap: _ap, ...radio }) => radio),
     };
+    const measuredFrom = measuredOf(session.heardFrom, place.around, session.band);
     const params = {
       ...question,
       mask: scene.mask,
       palette: KIND_TINTS.light,
       keptTints: dragging && last !== null && last.lens === session.lens ? Object.fromEntries(last.kinds.map(({ id, tint }) => [id, tint])) : {},
       measured: measuring
-        ? {
-            spots: measuredSpots(samples, session.band, measuredOf(session.heardFrom, place.around, session.band), session.rank),
-            reachM: session.reachM,
-            band: session.band,
-          }
+        ? (await surveyedFor(design, place, samples, session.band, session.reachM).answer).maps.filter(
+            ({ apId }) => measuredFrom === null || measuredFrom.has(apId),
+          )
         : null,
       threshold,
       movingApId,

@@ -250,7 +250,7 @@ export function fitReadings(fromMedium: Medium, radios: readonly Emitter[], all:
 }
 
 /** Fewer readings say nothing of a building. */
-export const LEAST_READINGS = 20;
+export const LEAST_READINGS = 6;
 
 function whitenAndSolve(
   places: Places,

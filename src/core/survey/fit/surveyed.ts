@@ -1,5 +1,6 @@
 import type { Grid } from '../../geometry/grid';
 import type { Medium } from '../../propagation/medium';
+import { screensIn } from '../measured';
 import { MAP_NEAR, type Fit } from './fit';
 import { correctedMedium } from './trend';
 import { krigeAt, nearestOf, newKriging } from './whiten';
@@ -68,7 +69,7 @@ export function estimatorOf(fit: Fit, radio: number): (xM: number, yM: number, o
  * The measured map of one radio: what the corrected model says, and the shadows that its readings show.
  * @param lossDb of the radio through `correctionOf`'s medium, with the path as in loss fields, for what receives without gain
  * @param powerDbm what the radio sends, less what its channel's path differs by (`middlePowerDbm`)
- * @param reachM further from its nearest reading nothing is claimed
+ * @param reachM further from its nearest reading, or behind a wall from all that are near enough, nothing is claimed
  */
 export function surveyedOf(fit: Fit, radio: number, grid: Grid, lossDb: Float32Array, powerDbm: number, reachM: number): Surveyed {
   const { cols, rows, cellM, originXM, originYM } = grid;
@@ -82,7 +83,7 @@ export function surveyedOf(fit: Fit, radio: number, grid: Grid, lossDb: Float32A
   const varianceAt = new Float32Array(nodeCols * nodeRows);
   const out: Estimate = { leftDb: 0, varianceDb2: 0 };
   const own = fit.readings.filter((reading) => reading.radio === radio);
-  const claimed = claimedOf(own, grid, reachM);
+  const claimed = claimedOf(own, grid, reachM, screensIn(fit.medium.panes, fit.radios[radio]!.channel.band, fit.zM));
   for (let row = 0, i = 0; row < rows; row++) {
     for (let col = 0; col < cols; col++, i++) {
       if (claimed[i] === 0) continue;
@@ -111,11 +112,12 @@ export function surveyedOf(fit: Fit, radio: number, grid: Grid, lossDb: Float32A
   return { levelDbm, sdDb };
 }
 
-/** The cells within reach of any of some readings. */
+/** The cells within reach of any of some readings that no wall hides from it: behind a wall that nobody stood behind nothing is claimed. */
 function claimedOf(
   readings: ReadonlyArray<Readonly<{ xM: number; yM: number }>>,
   { cols, rows, cellM, originXM, originYM }: Grid,
   reachM: number,
+  screened: (ax: number, ay: number, bx: number, by: number) => boolean,
 ): Uint8Array {
   const claimed = new Uint8Array(cols * rows);
   for (const { xM, yM } of readings) {
@@ -125,8 +127,10 @@ function claimedOf(
     const toRow = Math.min(rows - 1, Math.floor((yM + reachM - originYM) / cellM));
     for (let row = fromRow; row <= toRow; row++)
       for (let col = fromCol; col <= toCol; col++) {
-        const [dx, dy] = [originXM + col * cellM - xM, originYM + row * cellM - yM];
-        if (dx * dx + dy * dy <= reachM * reachM) claimed[row * cols + col] = 1;
+        if (claimed[row * cols + col] === 1) continue;
+        const [x, y] = [originXM + col * cellM, originYM + row * cellM];
+        if ((x - xM) ** 2 + (y - yM) ** 2 > reachM * reachM || screened(xM, yM, x, y)) continue;
+        claimed[row * cols + col] = 1;
       }
   }
   return claimed;

@@ -5,6 +5,7 @@ import { edit } from '@/core/design/commands';
 import { onFloorWalks } from './walks';
 import { lengthM } from '@/core/survey/walk';
 import { BANDS } from '@/core/radio/band';
+import { LENSES, lensOf } from '@/core/fields/lenses';
 import type { Sample } from '@/core/survey/sample';
 import { formatLength } from '@/core/units/length';
 import { CheckField, LengthField, SelectField, TextField, Value } from '../../inspector/fields';
@@ -19,7 +20,7 @@ const RECEIVER_TEXT = { off: 'not connected', searching: 'searching …', connec
 export function SurveyPanel({ place, samples }: { place: Place; samples: readonly Sample[] }) {
   const walker = useWalker();
   const design = useDocument((s) => s.design);
-  const { walkId, reachM, source, set } = useSessionFields('walkId', 'reachM', 'source');
+  const { walkId, reachM, source, lens, set } = useSessionFields('walkId', 'reachM', 'source', 'lens');
   const walks = onFloorWalks(design, place);
   const shown = walkId === null ? undefined : design.walks[walkId];
   const under = walker.walkId === null ? undefined : design.walks[walker.walkId];
@@ -159,15 +160,25 @@ export function SurveyPanel({ place, samples }: { place: Place; samples: readonl
       <h3>Map</h3>
       <SelectField
         label="shows"
-        value={source}
+        value={lensOf(lens).measuredOnly ? lens : source}
         options={[
           { value: 'predicted', label: 'predicted' },
           { value: 'measured', label: 'measured' },
+          ...LENSES.filter(({ measuredOnly }) => measuredOnly).map(({ id, label }) => ({ value: id, label })),
         ]}
-        onCommit={(value) => set(value === 'measured' ? { source: value, lens: 'signal' } : { source: value })}
+        onCommit={(value) =>
+          set(
+            value === 'predicted'
+              ? { source: value, lens: lensOf(lens).measuredOnly ? 'signal' : lens }
+              : { source: 'measured', lens: value === 'measured' ? 'signal' : value },
+          )
+        }
       />
       <LengthField label="reach" valueM={reachM} units={units} minM={0.5} maxM={50} onCommit={(value) => set({ reachM: value })} />
-      <p>Measured values are drawn up to the reach from a sample; beyond it nothing is claimed.</p>
+      <p>
+        Measured maps take each radio’s own readings, its shadows and the walls together; further than the reach from a reading of it nothing is
+        claimed of a radio.
+      </p>
     </div>
   );
 }

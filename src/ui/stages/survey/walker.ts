@@ -1,3 +1,4 @@
+import { lensOf } from '@/core/fields/lenses';
 import { create } from 'zustand';
 import { v7 as uuid } from 'uuid';
 import { UpperRoomError } from '@/core/errors';
@@ -14,7 +15,7 @@ import { isPassing } from '../../state/notices';
 import { appendSamples, dropSamplesAfter, useSamples } from '../../state/samplesStore';
 import { placeNow } from '../../state/selectors';
 import { useDocument } from '../../state/documentStore';
-import { useSession } from '../../state/sessionStore';
+import { useSession, type Session } from '../../state/sessionStore';
 import { onFloorWalks } from './walks';
 
 export type ReceiverState = 'off' | 'searching' | 'connecting' | 'connected';
@@ -86,7 +87,7 @@ export function startWalk(): void {
   };
   useDocument.getState().run('Start walk', () => addWalk(walk));
   useWalker.setState({ walkId: walk.id, clockMs: 0, paused: false });
-  useSession.getState().set({ walkId: walk.id, tool: 'walk', source: 'predicted' });
+  useSession.getState().set({ walkId: walk.id, tool: 'walk', ...predictedAgain() });
   run();
 }
 
@@ -145,10 +146,16 @@ export function finishWalk(): void {
   useSession.getState().set({ tool: 'select' });
 }
 
+/** The map of what is predicted: of a walk that has just begun, or is gone, there is nothing to show. */
+function predictedAgain(): Pick<Session, 'source' | 'lens'> {
+  const { lens } = useSession.getState();
+  return { source: 'predicted', lens: lensOf(lens).measuredOnly ? 'signal' : lens };
+}
+
 export function deleteWalk(walkId: string): void {
   if (useWalker.getState().walkId === walkId) stopWalker();
   useDocument.getState().run('Delete walk', (design) => remove(design, 'walks', [walkId]));
-  useSession.getState().set({ walkId: null, tool: 'select', source: 'predicted' });
+  useSession.getState().set({ walkId: null, tool: 'select', ...predictedAgain() });
 }
 
 /** Ends the clock; the walk in the document stays as it is. */

@@ -1,0 +1,72 @@
+import { eigenOf } from './linear';
+import { crossValidatedDb, type Fit } from './fit';
+import type { Scatter } from './whiten';
+
+/** One thing that was learned: what it is more than drawn, in dB (of the exponent, as a number), with its standard deviation after the readings and before them. */
+export type Learned = Readonly<{ estimate: number; sd: number; priorSd: number }> &
+  (
+    | Readonly<{ kind: 'offset' }>
+    | Readonly<{ kind: 'exponent' }>
+    | Readonly<{ kind: 'radio'; apId: string }>
+    | Readonly<{ kind: 'material'; materialId: string }>
+    | Readonly<{ kind: 'wall'; wallId: string; materialId: string }>
+  );
+
+/** What a fit says in words and numbers: what it stands on, how well it foretells what it was not told, and what it learned. */
+export type FitSummary = Readonly<{
+  readings: number;
+  /** Root mean square of readings less what their neighbours foretell, and less what the drawing foretells, in dB. */
+  crossValidatedDb: number;
+  drawnDb: number;
+  scatter: Scatter;
+  learned: readonly Learned[];
+  /** Groups of `learned`, by index, that the readings cannot tell apart: only their sum is known. */
+  confused: readonly (readonly number[])[];
+  /** Access points of which nothing was heard in the band. */
+  unheard: readonly string[];
+}>;
+
+/** Of what was known before, so much or more is left unknown in a direction that the readings do not tell. */
+const UNTOLD = 0.5;
+/** What takes part in such a direction with at least so much. */
+const TAKES_PART = 0.3;
+
+/** Sums up a fit. @param apIds of its radios */
+export function summaryOf(fit: Fit, apIds: readonly string[]): FitSummary {
+  const { trend, estimates, sd, priorSd, scatter, readings } = fit;
+  const learned = trend.parameters.map((p, i): Learned => {
+    const number = { estimate: estimates[i]!, sd: sd[i]!, priorSd: priorSd[i]! };
+    if (p.kind === 'radio') return { kind: 'radio', apId: apIds[p.radio]!, ...number };
+    if (p.kind === 'material') return { kind: 'material', materialId: p.material.id, ...number };
+    if (p.kind === 'wall') return { kind: 'wall', wallId: p.wallId, materialId: p.material.id, ...number };
+    return p.kind === 'offset' ? { kind: 'offset', ...number } : { kind: 'exponent', ...number };
+  });
+  const drawn = readings.map(({ radio, xM, yM, dbm }) => dbm - trend.rowAt(radio, { xM, yM, zM: fit.zM }).baseDbm);
+  const heard = new Set(readings.map(({ radio }) => radio));
+  return {
+    readings: readings.length,
+    crossValidatedDb: crossValidatedDb(fit),
+    drawnDb: Math.sqrt(drawn.reduce((sum, off) => sum + off * off, 0) / drawn.length),
+    scatter,
+    learned,
+    confused: confusedIn(fit, heard),
+    unheard: apIds.filter((_, r) => !heard.has(r)),
+  };
+}
+
+/** The directions among receiver, exponent, access points and materials of which the readings leave most unknown, as groups of parameters. */
+function confusedIn({ trend, covariance, priorSd }: Fit, heard: ReadonlySet<number>): number[][] {
+  const p = priorSd.length;
+  // What was not heard is not confused with anything: nothing is said of it at all.
+  const asked = trend.parameters.flatMap((q, i) => (q.kind === 'wall' || (q.kind === 'radio' && !heard.has(q.radio)) ? [] : [i]));
+  const n = asked.length;
+  const scaled = new Float64Array(n * n);
+  asked.forEach((c, a) => asked.forEach((d, b) => (scaled[a * n + b] = covariance[c * p + d]! / (priorSd[c]! * priorSd[d]!))));
+  const { values, vectors } = eigenOf(scaled, n);
+  const groups: number[][] = [];
+  for (let k = 0; k < n && values[k]! > UNTOLD; k++) {
+    const group = asked.filter((_, i) => Math.abs(vectors[k * n + i]!) > TAKES_PART);
+    if (group.length > 1) groups.push(group);
+  }
+  return groups;
+}

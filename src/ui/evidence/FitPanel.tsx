@@ -1,0 +1,187 @@
+'use client';
+import Button from '@mui/material/Button';
+import Table from '@mui/material/Table';
+import TableBody from '@mui/material/TableBody';
+import TableCell from '@mui/material/TableCell';
+import TableHead from '@mui/material/TableHead';
+import TableRow from '@mui/material/TableRow';
+import { materialsOf } from '@/core/design/design';
+import type { FitSummary, Learned } from '@/core/survey/fit/summary';
+import type { Sample } from '@/core/survey/sample';
+import { formatLength } from '@/core/units/length';
+import { useDocument } from '../state/documentStore';
+import { signed } from '../state/format';
+import { bandLabel, type Place } from '../state/selectors';
+import { useSessionFields, type Session } from '../state/sessionStore';
+import { NOT_LOOKED, lookForFaults, stopLooking, surveyQuestion, useFaultsFound, useLearned } from '../state/surveyed';
+import type { FoundFault } from '@/engine/protocol';
+import { faultWords } from './faultWords';
+
+/** What the walk in view teaches of the building: how sure its map is, what differs from the drawing, and what may be wrong with it. */
+export function FitPanel({ place, samples }: { place: Place; samples: readonly Sample[] }) {
+  const { band, source, set } = useSessionFields('band', 'source');
+  const design = useDocument((s) => s.design);
+  const learned = useLearned();
+  const faults = useFaultsFound();
+  if (samples.length === 0) return <p className="empty">No samples yet: start a walk, or choose one at the right.</p>;
+  const asked = surveyQuestion(design, place, samples, band);
+  const { summary, error } = learned.key === asked.key ? learned : NOTHING;
+  return (
+    <div className="fit">
+      {source !== 'measured' ? (
+        <div className="row">
+          <p>What is learned from a walk comes with its measured map.</p>
+          <Button variant="contained" onClick={() => set({ source: 'measured', lens: 'signal' })}>
+            Show the measured map
+          </Button>
+        </div>
+      ) : error !== null ? (
+        <p role="alert">{error}</p>
+      ) : summary === null ? (
+        <p role="status">{`Learning from the walk in ${bandLabel(band)} …`}</p>
+      ) : (
+        <FitText summary={summary} place={place} />
+      )}
+      <Faults asked={asked} faults={faults.key === asked.key ? faults : NOT_LOOKED} place={place} band={bandLabel(band)} />
+      {source === 'measured' && summary !== null && <LearnedTable summary={summary} place={place} />}
+    </div>
+  );
+}
+
+const NOTHING = { summary: null, error: null };
+
+/** How well it foretells, in a sentence; and what it cannot tell. */
+function FitText({ summary, place }: { summary: FitSummary; place: Place }) {
+  const design = useDocument((s) => s.design);
+  const { readings, crossValidatedDb, drawnDb, scatter, confused, unheard, learned } = summary;
+  const { units } = place.project;
+  const nameOf = (apId: string) => design.accessPoints[apId]?.name ?? 'deleted AP';
+  return (
+    <>
+      <p data-testid="fit-text">
+        {`${readings} readings of a square metre each. A reading left out is foretold to ±${crossValidatedDb.toFixed(1)} dB by its neighbours and what was learned, to ±${drawnDb.toFixed(1)} dB by the drawing alone (root mean square). Shadows: ${Math.sqrt(scatter.shadowVar).toFixed(1)} dB, reaching ${formatLength(scatter.correlationM, units, 1)}; one beacon: ±${Math.sqrt(scatter.beaconVar).toFixed(1)} dB.`}
+      </p>
+      {unheard.length > 0 && <p>{`Never heard in this band: ${unheard.map(nameOf).join(', ')}.`}</p>}
+      {confused.map((group) => (
+        <p
+          key={group.join()}
+        >{`Not told apart by this walk: ${group.map((i) => whatOf(learned[i]!, design)).join(', ')}. Only their sum is known.`}</p>
+      ))}
+    </>
+  );
+}
+
+/** A parameter in words. */
+function whatOf(learned: Learned, design: ReturnType<typeof useDocument.getState>['design']): string {
+  if (learned.kind === 'offset') return 'receiver';
+  if (learned.kind === 'exponent') return 'path loss exponent';
+  if (learned.kind === 'radio') return design.accessPoints[learned.apId]?.name ?? 'deleted AP';
+  const material = materialsOf(design)(learned.materialId).name;
+  return learned.kind === 'material' ? material : `one wall of ${material}`;
+}
+
+/** Everything that was learned, the surest deviations first. */
+function LearnedTable({ summary, place }: { summary: FitSummary; place: Place }) {
+  const design = useDocument((s) => s.design);
+  const { set } = useSessionFields('stage');
+  const rows = summary.learned
+    .filter((row) => row.kind !== 'radio' || !summary.unheard.includes(row.apId))
+    .map((row, i) => ({ row, key: i, weight: Math.abs(row.estimate) / row.sd }))
+    .sort((a, b) => b.weight - a.weight);
+  return (
+    <Table size="small" stickyHeader aria-label="What was learned">
+      <TableHead>
+        <TableRow>
+          <TableCell>what</TableCell>
+          <TableCell title="Louder or weaker by; of materials and walls: loses more or less by, at one crossing; of the exponent: higher or lower by">
+            differs from the drawing by
+          </TableCell>
+          <TableCell title="Standard deviation after the walk">±</TableCell>
+          <TableCell title="Standard deviation before anything was measured">± before</TableCell>
+        </TableRow>
+      </TableHead>
+      <TableBody>
+        {rows.map(({ row, key }) => {
+          const unit = row.kind === 'exponent' ? '' : ' dB';
+          const digits = row.kind === 'exponent' ? 2 : 1;
+          const number = (value: number) => `${value > 0 ? '+' : ''}${signed(value, digits)}${unit}`;
+          const selectable = row.kind === 'radio' && design.accessPoints[row.apId]?.floorId === place.floor.id;
+          return (
+            <TableRow
+              key={key}
+              hover={selectable}
+              onClick={selectable ? () => set({ selection: { table: 'accessPoints', ids: [row.apId] } }) : undefined}
+            >
+              <TableCell sx={{ fontWeight: row.kind === 'radio' ? 600 : 400 }}>{whatOf(row, design)}</TableCell>
+              <TableCell className="mono">{number(row.estimate)}</TableCell>
+              <TableCell className="mono">{`${row.sd.toFixed(digits)}${unit}`}</TableCell>
+              <TableCell className="mono">{`${row.priorSd.toFixed(digits)}${unit}`}</TableCell>
+            </TableRow>
+          );
+        })}
+      </TableBody>
+    </Table>
+  );
+}
+
+/** What is not as drawn: asked for, for it takes seconds. */
+function Faults({
+  asked,
+  faults,
+  place,
+  band,
+}: {
+  asked: ReturnType<typeof surveyQuestion>;
+  faults: ReturnType<typeof useFaultsFound.getState>;
+  place: Place;
+  band: string;
+}) {
+  const design = useDocument((s) => s.design);
+  const { set } = useSessionFields('stage');
+  return (
+    <section aria-label="What is not as drawn">
+      <div className="row">
+        {faults.busy ? (
+          <>
+            <Button variant="outlined" color="secondary" onClick={stopLooking}>
+              Stop looking
+            </Button>
+            <p role="status">Looking for what is not as drawn: some seconds …</p>
+          </>
+        ) : (
+          <Button variant="outlined" color="secondary" onClick={() => void lookForFaults(asked)}>
+            {`Look for what is not as drawn, in ${band}`}
+          </Button>
+        )}
+      </div>
+      {faults.error !== null && <p role="alert">{faults.error}</p>}
+      {faults.found?.length === 0 && (
+        <p role="status">
+          Nothing stands out. What a walk can tell: an access point weak or loud by 10 dB, hung 3 m or more from its place, two that are swapped, a
+          wall of 10 dB that 15 readings look through. Less than that is lost in shadows.
+        </p>
+      )}
+      {faults.found !== null && faults.found.length > 0 && (
+        <ol className="faults" aria-label="Found, the strongest evidence first">
+          {faults.found.map((fault, i) => (
+            <li key={i}>
+              {faultWords(fault, design, place.project.units)}{' '}
+              <button type="button" className="quiet-button" onClick={() => set(placeOfFault(fault))}>
+                show
+              </button>
+            </li>
+          ))}
+        </ol>
+      )}
+    </section>
+  );
+}
+
+/** What to select or pin so that the plan shows where a fault is. */
+function placeOfFault(fault: FoundFault): Partial<Session> {
+  if (fault.kind === 'obstacle')
+    return { pinned: { xM: (fault.fromM[0] + fault.toM[0]) / 2, yM: (fault.fromM[1] + fault.toM[1]) / 2 }, explainedApId: null };
+  if (fault.kind === 'elsewhere') return { pinned: { xM: fault.xM, yM: fault.yM }, explainedApId: fault.apIds[0] ?? null };
+  if (fault.kind === 'wall') return { selection: { table: 'walls', ids: [fault.wallId] } };
+  return { selection: { table: 'accessPoints', ids: [...fault.apIds] } };
+}

@@ -1,0 +1,29 @@
+import { materialsOf, type Design } from '@/core/design/design';
+import { formatLength, type UnitSystem } from '@/core/units/length';
+import type { FoundFault } from '@/engine/protocol';
+import { signed } from '../state/format';
+
+/** How strong evidence is, in a word: by how much it lies above what chance gives. */
+const strengthOf = (excess: number): string => (excess > 40 ? 'very strong evidence' : excess > 10 ? 'strong evidence' : 'some evidence');
+
+/** Something that is not as drawn, with its numbers and what to look at. */
+export function faultWords(fault: FoundFault, design: Design, units: UnitSystem): string {
+  const [first, second] = fault.apIds.map((id) => design.accessPoints[id]?.name ?? 'a deleted AP');
+  const at = (xM: number, yM: number) => `${formatLength(xM, units, 1)}, ${formatLength(yM, units, 1)}`;
+  const strength = strengthOf(fault.excess);
+  switch (fault.kind) {
+    case 'level':
+      return `${first} is ${Math.abs(fault.offDb).toFixed(0)} dB ${fault.offDb < 0 ? 'weaker' : 'louder'} than designed everywhere (±${fault.sdDb.toFixed(0)} dB): look at its power, antenna and cable; ${strength}.`;
+    case 'elsewhere':
+      return `${first} seems to hang at ${at(fault.xM, fault.yM)}, ${formatLength(fault.awayM, units, 1)} from where it is drawn: look there; ${strength}.`;
+    case 'swapped':
+      return `${first} and ${second} seem to hang in each other’s place: compare their labels; ${strength}.`;
+    case 'wall': {
+      const wall = design.walls[fault.wallId];
+      const what = wall === undefined ? 'A wall' : `A wall of ${materialsOf(design)(wall.materialId).name}`;
+      return `${what} loses ${Math.abs(fault.offDb).toFixed(0)} dB less than drawn (±${fault.sdDb.toFixed(0)} dB): look whether it is there, and of what; ${strength}.`;
+    }
+    case 'obstacle':
+      return `Something of about ${signed(fault.lossDb, 0)} dB that nobody drew stands between ${at(...fault.fromM)} and ${at(...fault.toM)}; ${fault.rays} readings look through it; ${strength}.`;
+  }
+}

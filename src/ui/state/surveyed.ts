@@ -1,0 +1,95 @@
+import { create } from 'zustand';
+import type { Design } from '@/core/design/design';
+import { UpperRoomError } from '@/core/errors';
+import type { Band } from '@/core/radio/band';
+import type { FitSummary } from '@/core/survey/fit/summary';
+import type { Sample } from '@/core/survey/sample';
+import { browserPool } from '@/engine/browser';
+import type { FoundFault, Result, SurveyQuestion } from '@/engine/protocol';
+import { emittersOf, floorScene, sceneOf } from '@/engine/scene';
+import { wordsOf } from './notices';
+import type { Place } from './selectors';
+
+/** Numbers samples, so that a key can name them. */
+const sampleMarks = new WeakMap<readonly Sample[], number>();
+let lastMark = 0;
+export function markOf(samples: readonly Sample[]): number {
+  const known = sampleMarks.get(samples) ?? ++lastMark;
+  sampleMarks.set(samples, known);
+  return known;
+}
+
+/** What a walk is asked, and what its answer depends on. Radios that are off in the design now may have been on when it was walked. */
+export function surveyQuestion(design: Design, place: Place, samples: readonly Sample[], band: Band): { question: SurveyQuestion; key: string } {
+  const scene = floorScene(design, place.floor);
+  const radios = emittersOf(design, place.around, [band], true).map(({ of, ...emitter }) => ({ ...emitter, apId: of.id }));
+  return {
+    question: { scene: sceneOf(scene), radios, samples },
+    key: JSON.stringify([scene.key, markOf(samples), radios]),
+  };
+}
+
+type Learned = Readonly<{ key: string | null; summary: FitSummary | null; error: string | null }>;
+/** What was learned from the walk in view, in the band in view, by the measured map that is shown. */
+export const useLearned = create<Learned>()(() => ({ key: null, summary: null, error: null }));
+
+let newest: { key: string; answer: Promise<Result<'surveyed'>> } | null = null;
+
+/** The measured maps of a walk's radios; made once for the same samples, design, band and reach. */
+export function surveyedFor(
+  design: Design,
+  place: Place,
+  samples: readonly Sample[],
+  band: Band,
+  reachM: number,
+): { key: string; answer: Promise<Result<'surveyed'>> } {
+  const { question, key: asked } = surveyQuestion(design, place, samples, band);
+  const key = `${asked}/${reachM}`;
+  if (newest?.key !== key) {
+    const answer = browserPool().call('surveyed', { ...question, reachM }, { priority: 'soon' });
+    newest = { key, answer };
+    answer.then(
+      ({ summary }) => newest?.key === key && useLearned.setState({ key: asked, summary, error: null }),
+      (error: unknown) => {
+        if (newest?.key !== key) return;
+        newest = null;
+        useLearned.setState({ key: asked, summary: null, error: error instanceof UpperRoomError ? wordsOf(error) : null });
+      },
+    );
+  }
+  return newest;
+}
+
+type FaultsFound = Readonly<{ key: string | null; busy: boolean; found: readonly FoundFault[] | null; error: string | null }>;
+export const NOT_LOOKED: FaultsFound = { key: null, busy: false, found: null, error: null };
+/** What a walk was found to say of the drawing, for the walk and design it was asked of. */
+export const useFaultsFound = create<FaultsFound>()(() => NOT_LOOKED);
+let looking: AbortController | null = null;
+
+/** Looks for what is not as drawn; what was looked for before is given up. */
+export async function lookForFaults({ question, key }: ReturnType<typeof surveyQuestion>): Promise<void> {
+  looking?.abort();
+  const own = (looking = new AbortController());
+  useFaultsFound.setState({ key, busy: true, found: null, error: null });
+  try {
+    const found = await browserPool().call('faults', question, { priority: 'long', signal: own.signal });
+    if (looking === own) useFaultsFound.setState({ busy: false, found });
+  } catch (error) {
+    if (looking !== own) return;
+    if (!(error instanceof UpperRoomError)) console.error(error);
+    const known = error instanceof UpperRoomError ? error : new UpperRoomError('WORKER_FAILED');
+    useFaultsFound.setState(known.code === 'CANCELLED' ? NOT_LOOKED : { busy: false, error: wordsOf(known) });
+  }
+}
+
+/** Ends the looking, if there is any. */
+export const stopLooking = (): void => looking?.abort();
+
+/** For another project: nothing that was learned in the last one is shown in it. */
+export function forgetLearned(): void {
+  looking?.abort();
+  looking = null;
+  newest = null;
+  useLearned.setState({ key: null, summary: null, error: null });
+  useFaultsFound.setState(NOT_LOOKED);
+}
