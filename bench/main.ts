@@ -23,6 +23,7 @@ import { benchFinding } from './finding';
 import { benchPositions } from './positions';
 import { benchRetune } from './planning';
 import { benchSpeed } from './speed';
+import { benchSurvey } from './survey';
 import { generatedFloor, quayLevel, type BenchScene } from './scenes';
 
 const CLIENT_HEIGHT_M = 1;
@@ -212,6 +213,10 @@ const PARTS: Readonly<Record<string, () => void>> = {
   channels: () => void rows.push(...benchChannels()),
   positions: () => void rows.push(...benchPositions()),
   finding: () => void rows.push(...benchFinding()),
+  survey: () => {
+    rows.push(['**What a walk teaches** (5 GHz, held out: spots within 5 m of a reading that nobody walked; two seeds of each kind)', '', '']);
+    benchSurvey(row);
+  },
 };
 const asked = process.argv.slice(2).filter((word) => !word.startsWith('-') && !word.endsWith('.ts') && !word.endsWith('.mjs'));
 const unknown = asked.find((part) => !Object.hasOwn(PARTS, part));

@@ -328,7 +328,7 @@ export function museumBuilding(): DemoBuilding {
 
   // As found: six units of an earlier range on defaults, at full power; one behind the lockers, one on the boatyard's channel.
   const old = 'plover-n2';
-  d.ap(quay, asFound, 'Old-1', old, [2, 27], { '2.4': [6, 20, 20], '5': [36, 80, 20] });
+  const lecture = d.ap(quay, asFound, 'Old-1', old, [2, 27], { '2.4': [6, 20, 20], '5': [36, 80, 20] });
   d.ap(quay, asFound, 'Old-2', old, [23, 4], { '2.4': [6, 20, 20], '5': [36, 80, 20] });
   d.ap(quay, asFound, 'Old-3', old, [53.4, 5], { '2.4': [1, 20, 20], '5': [36, 80, 20] });
   d.ap(quay, asFound, 'Old-4', old, [22.3, 34, 1.6], { '2.4': [6, 20, 20], '5': [36, 80, 20] });
@@ -339,7 +339,7 @@ export function museumBuilding(): DemoBuilding {
   d.ap(quay, proposed, 'Q-01', 'heron-c4', [11, 27, 4], { '2.4': [1, 20, 11], '5': [36, 40, 12] });
   d.ap(quay, proposed, 'Q-02', 'heron-c4', [32, 8, 4], { '2.4': [6, 20, 11], '5': [44, 40, 12] });
   d.ap(quay, proposed, 'Q-03', 'heron-c4', [46, 12.4, 4], { '2.4': [6, 20, 20], '5': [44, 40, 20] });
-  d.ap(quay, proposed, 'Q-04', 'kittiwake-t6', [36, 28, 3.6], { '2.4': [1, 20, 10], '5': [36, 40, 11], '6': [5, 80, 12] });
+  const entrance = d.ap(quay, proposed, 'Q-04', 'kittiwake-t6', [36, 28, 3.6], { '2.4': [1, 20, 10], '5': [36, 40, 11], '6': [5, 80, 12] });
   d.ap(quay, proposed, 'Q-05', 'wren-w2', [53, 31, 2.6, 180], { '2.4': [1, 20, 8], '5': [36, 20, 9] });
   d.ap(quay, proposed, 'Q-06', 'kittiwake-t6', [66, 29, 3.4], { '2.4': [11, 20, 10], '5': [36, 40, 11], '6': [5, 80, 12] });
   d.ap(quay, proposed, 'Q-07', 'dunlin-c2', [63, 5, 3], { '2.4': [11, 20, 8], '5': [44, 20, 9] });
@@ -354,6 +354,12 @@ export function museumBuilding(): DemoBuilding {
     shadowSigmaDb: 3.6,
     correlationM: 5,
     receiverOffsetDb: -2,
+    // What a survey may find: one weak by a bad antenna joint, one hung two beams further, and a partition that nobody drew.
+    faults: [
+      { kind: 'level', apId: lecture.id, offDb: -12 },
+      { kind: 'elsewhere', apId: entrance.id, xM: 42, yM: 28 },
+      { kind: 'obstacle', axM: 30, ayM: 24.5, bxM: 37, byM: 24.5, materialId: 'concrete' },
+    ],
     neighbours: [
       { bssid: '02:77:10:00:00:01', ssid: 'boatyard', xM: -14, yM: 12, heightM: 3, band: '2.4', channel: 6, widthMhz: 20, txPowerDbm: 20 },
       { bssid: '02:77:10:00:00:02', ssid: 'boatyard', xM: -14, yM: 12, heightM: 3, band: '5', channel: 36, widthMhz: 80, txPowerDbm: 22 },

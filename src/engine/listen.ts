@@ -2,7 +2,16 @@ import { EMPTY_DESIGN, accessPointsAround, projectOf, type AccessPoint, type Des
 import { BANDS, bandIndex } from '@/core/radio/band';
 import { samplesBetween, scanListOf } from '@/core/survey/receiver';
 import type { Sample } from '@/core/survey/sample';
-import { bssidOf, neighbourTransmitters, trueLevel, trueMedium, type SiteParameters, type Transmitter } from '@/core/survey/site';
+import {
+  bssidOf,
+  builtMedium,
+  neighbourTransmitters,
+  trueTransmitters,
+  trueLevel,
+  trueMedium,
+  type SiteParameters,
+  type Transmitter,
+} from '@/core/survey/site';
 import { straightsOf, type Stretch } from '@/core/survey/walk';
 import { UpperRoomError } from '@/core/errors';
 import { clientHeightM, emittersOf, floorMedium } from './scene';
@@ -56,10 +65,11 @@ export function listenOnSite(
   const floor = design.floors[floorId];
   if (floor === undefined) throw new UpperRoomError('RECORD_UNKNOWN', { what: 'floor', table: 'floors', id: floorId });
   const all = [
-    ...transmittersOf(design, accessPointsAround(design, floorId, variantId)),
+    ...trueTransmitters(transmittersOf(design, accessPointsAround(design, floorId, variantId)), site.faults ?? []),
     ...neighbourTransmitters(site.neighbours, floor.elevationM),
   ].sort((a, b) => bandIndex(a.channel.band) - bandIndex(b.channel.band));
-  const level = trueLevel(trueMedium(floorMedium(design, floor), site), site);
+  const built = builtMedium(floorMedium(design, floor), site.faults ?? [], floor.elevationM, floor.elevationM + floor.ceilingM);
+  const level = trueLevel(trueMedium(built, site), site);
   const zM = floor.elevationM + clientHeightM(design);
   const scan = scanListOf(
     all,

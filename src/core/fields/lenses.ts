@@ -263,11 +263,11 @@ export const LENSES = [
   }),
   washed({
     id: 'off-model',
-    label: 'Measured − predicted',
+    label: 'Off the model',
     unit: 'dB',
     group: 'walked',
     key: null,
-    help: 'Measured Signal less what the model says of the same radio there, for a receiver without antenna gain. Below 0 it is weaker than drawn.',
+    help: 'Measured less predicted: measured Signal less what the model says of the same radio there, for a receiver without antenna gain. Below 0 it is weaker than drawn.',
     asks: 'rank',
     measured: 'off',
     measuredOnly: true,

@@ -43,8 +43,16 @@ const NONE = new Uint8Array(0);
 /** Which obstacles bend rays from A to a height, 1 for each that does: of the others and of all else every pane that is met is passed through. */
 export function bendingAt(panes: Panes, ax: number, ay: number, az: number, planeZM: number): Uint8Array {
   const { list } = obstaclesOf(panes);
-  return list.length === 0 ? NONE : Uint8Array.from(list, (o) => (bends(o, panes, ax, ay, az, planeZM) ? 1 : 0));
+  if (list.length === 0) return NONE;
+  const known = newest.get(panes);
+  if (known !== undefined && known.ax === ax && known.ay === ay && known.az === az && known.planeZM === planeZM) return known.bending;
+  const bending = Uint8Array.from(list, (o) => (bends(o, panes, ax, ay, az, planeZM) ? 1 : 0));
+  newest.set(panes, { ax, ay, az, planeZM, bending });
+  return bending;
 }
+
+/** The last answer for each plan: one access point is asked of for many spots at one height. Nobody writes into it. */
+const newest = new WeakMap<Panes, { ax: number; ay: number; az: number; planeZM: number; bending: Uint8Array }>();
 
 /**
  * What passes one obstacle on the way from A to C. Its shadow is filled from round its outermost free corners on either side and over its top, each a

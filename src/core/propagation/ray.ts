@@ -46,6 +46,8 @@ export function planShare(panes: Panes, p: number, ax: number, ay: number, cx: n
  * Base is inside, top outside, so that stacked panes never both count.
  */
 export function crossingShare(panes: Panes, p: number, ax: number, ay: number, az: number, cx: number, cy: number, cz: number): number {
+  // Most panes of other storeys lie above or below the whole ray.
+  if (panes.heights[p * 2]! > (az > cz ? az : cz) || panes.heights[p * 2 + 1]! <= (az < cz ? az : cz)) return -1;
   const share = planShare(panes, p, ax, ay, cx, cy);
   if (share < 0) return -1;
   const zM = az + share * (cz - az);
@@ -84,10 +86,10 @@ export function rayLossUnits(medium: Medium, pose: Pose, cx: number, cy: number,
 }
 
 /**
- * One wall's part in a sight line; where on the way, and at which height of the building. `way`: for what may be gone round, by which way most of what
+ * One wall's part in a sight line, or that of an opening in it, of which material; where on the way, and at which height of the building. `way`: for what may be gone round, by which way most of what
  * arrives comes; null for what is simply passed through.
  */
-export type WallCharge = Readonly<{ wallId: string; share: number; zM: number; lossDb: number; way: Way | null }>;
+export type WallCharge = Readonly<{ wallId: string; materialId: string; share: number; zM: number; lossDb: number; way: Way | null }>;
 
 /** One slab's part in a sight line: where on the way it is passed, and at which height of the building. */
 export type SlabCharge = Readonly<{ share: number; zM: number; lossDb: number }>;
@@ -138,6 +140,7 @@ function bentCharges(panes: Panes, bending: Uint8Array, ax: number, ay: number, 
     const { pane, share } = placeOnWay(o, panes, ax, ay, xM, yM);
     alone.push({
       wallId: panes.wallIds[panes.wallIndex[pane]!]!,
+      materialId: panes.materials[panes.materialIndex[pane]!]!.id,
       share,
       zM: az + share * (zM - az),
       lossDb: -10 * Math.log10(passing.share[lane]!),
@@ -202,7 +205,9 @@ export function sightLine(
     const laneUnits = pieces.lossUnits[p * BANDS.length + lane]!;
     if (share < 0 || laneUnits === 0) continue;
     units += laneUnits;
-    walls.push({ wallId: pieces.wallIds[pieces.wallIndex[p]!]!, share, zM: az + share * (zM - az), lossDb: laneUnits * LOSS_UNIT_DB, way: null });
+    const wallId = pieces.wallIds[pieces.wallIndex[p]!]!;
+    const materialId = pieces.materials[pieces.materialIndex[p]!]!.id;
+    walls.push({ wallId, materialId, share, zM: az + share * (zM - az), lossDb: laneUnits * LOSS_UNIT_DB, way: null });
   }
   const round = bentCharges(panes, bending, ax, ay, az, end, lane);
   walls.push(...round);

@@ -1,4 +1,3 @@
-import type { Grid } from '../geometry/grid';
 import { distanceM, type PointM } from '../geometry/point';
 import { LOSS_UNIT_DB } from '../building/material';
 import type { Panes } from '../building/panes';
@@ -65,41 +64,6 @@ export function screensIn(panes: Panes, band: Band, zM: number): (ax: number, ay
     }
     return false;
   };
-}
-
-/**
- * The measured map: every cell within `reachM` of a spot takes the nearest spot's level, of those that no wall hides from it; the rest stays NaN, for
- * nothing was measured there. Equal distances: the spot listed first. @param screened whether something stands between two spots
- */
-export function nearestInto(
-  spots: readonly MeasuredSpot[],
-  reachM: number,
-  grid: Grid,
-  out: Float32Array,
-  screened: (ax: number, ay: number, bx: number, by: number) => boolean = () => false,
-): void {
-  out.fill(NaN);
-  const nearestSq = new Float32Array(out.length).fill(Infinity);
-  const reachSq = reachM * reachM;
-  const { originXM, originYM, cellM, cols, rows } = grid;
-  for (const spot of spots) {
-    const fromCol = Math.max(0, Math.ceil((spot.xM - reachM - originXM) / cellM));
-    const toCol = Math.min(cols - 1, Math.floor((spot.xM + reachM - originXM) / cellM));
-    const fromRow = Math.max(0, Math.ceil((spot.yM - reachM - originYM) / cellM));
-    const toRow = Math.min(rows - 1, Math.floor((spot.yM + reachM - originYM) / cellM));
-    for (let row = fromRow; row <= toRow; row++) {
-      const dy = originYM + row * cellM - spot.yM;
-      for (let col = fromCol; col <= toCol; col++) {
-        const dx = originXM + col * cellM - spot.xM;
-        const distSq = dx * dx + dy * dy;
-        const i = row * cols + col;
-        if (distSq > reachSq || !(distSq < nearestSq[i]!)) continue;
-        if (screened(spot.xM, spot.yM, originXM + col * cellM, originYM + row * cellM)) continue;
-        nearestSq[i] = distSq;
-        out[i] = spot.levelDbm;
-      }
-    }
-  }
 }
 
 /** Mean of the samples of each BSSID within `reachM` of a spot, in dBm: what the readout shows beside the prediction. */

@@ -2,6 +2,7 @@ import { BANDS, bandIndex, type Band, type WidthMhz } from '../radio/band';
 import { channelOf, pathMhz } from '../radio/channel';
 import type { Antenna } from '../radio/antenna';
 import { LOSS_UNIT_DB } from '../building/material';
+import { joinPanes, panesOf } from '../building/panes';
 import type { Medium } from '../propagation/medium';
 import { sightLine, type Spot } from '../propagation/ray';
 import type { Emitter } from '../propagation/station';
@@ -20,6 +21,17 @@ export type Neighbour = Readonly<{
   txPowerDbm: number;
 }>;
 
+/**
+ * Something that a survey may find: an access point that sends more or less than it is set to, one that hangs elsewhere (places of the floor, in m), two in each other's place, a thing of
+ * a material from floor to ceiling that nobody drew, a drawn wall that is not there.
+ */
+export type SiteFault =
+  | Readonly<{ kind: 'level'; apId: string; offDb: number }>
+  | Readonly<{ kind: 'elsewhere'; apId: string; xM: number; yM: number }>
+  | Readonly<{ kind: 'swapped'; apIds: readonly [string, string] }>
+  | Readonly<{ kind: 'obstacle'; axM: number; ayM: number; bxM: number; byM: number; materialId: string }>
+  | Readonly<{ kind: 'no-wall'; wallId: string }>;
+
 /** How the hidden building differs from the drawn one. All of it follows from the seed. */
 export type SiteParameters = Readonly<{
   seed: number;
@@ -29,6 +41,8 @@ export type SiteParameters = Readonly<{
   correlationM: number;
   receiverOffsetDb: number;
   neighbours: readonly Neighbour[];
+  /** What is not as drawn, for a survey to find; none where nothing is said. */
+  faults?: readonly SiteFault[];
 }>;
 
 /** A transmitter on the simulated site: what a beacon tells and where it comes from. */
@@ -79,6 +93,33 @@ export function trueMedium(drawn: Medium, site: Pick<SiteParameters, 'seed' | 'w
     return Math.max(0, units + Math.round(deviationDb / LOSS_UNIT_DB));
   });
   return { ...drawn, panes: { ...panes, lossUnits }, propagation: { ...propagation, exponent: propagation.exponent + site.exponentOffset } };
+}
+
+/** The transmitters as they truly hang and send. Faults of access points that are not among them change nothing. */
+export function trueTransmitters(designed: readonly Transmitter[], faults: readonly SiteFault[]): Transmitter[] {
+  const poseOf = (apId: string) => designed.find((one) => one.apId === apId)?.pose;
+  return designed.map((transmitter) =>
+    faults.reduce((now, fault): Transmitter => {
+      const { apId } = now;
+      if (fault.kind === 'level' && fault.apId === apId) return { ...now, txPowerDbm: now.txPowerDbm + fault.offDb };
+      if (fault.kind === 'elsewhere' && fault.apId === apId) return { ...now, pose: { ...now.pose, xM: fault.xM, yM: fault.yM } };
+      if (fault.kind !== 'swapped' || apId === null || !fault.apIds.includes(apId)) return now;
+      return { ...now, pose: poseOf(fault.apIds.find((id) => id !== apId)!) ?? now.pose };
+    }, transmitter),
+  );
+}
+
+/** The medium with what nobody drew, on a storey from `baseZM` to `topZM`, and without what is not there. Materials are the catalogue's. @throws UpperRoomError MATERIAL_UNKNOWN */
+export function builtMedium(drawn: Medium, faults: readonly SiteFault[], baseZM: number, topZM: number): Medium {
+  const walls = faults.flatMap((fault, i) =>
+    fault.kind === 'obstacle' ? [{ ...fault, id: `hidden-${i}`, floorId: '', baseM: 0, topM: topZM - baseZM }] : [],
+  );
+  const absent = new Set(faults.flatMap((fault) => (fault.kind === 'no-wall' ? [fault.wallId] : [])));
+  if (walls.length === 0 && absent.size === 0) return drawn;
+  const panes = joinPanes([drawn.panes, panesOf(walls, [], baseZM)]);
+  const lossUnits = panes.lossUnits.map((units, i) => (absent.has(panes.wallIds[panes.wallIndex[Math.floor(i / BANDS.length)]!]!) ? 0 : units));
+  const reach = panes.reach.map((whole, p) => (absent.has(panes.wallIds[panes.wallIndex[p]!]!) ? 0 : whole));
+  return { ...drawn, panes: { ...panes, lossUnits, reach } };
 }
 
 /** True mean level of a transmitter at a spot, in dBm, before fading and the receiver's own offset. */

@@ -1,15 +1,14 @@
 import { describe, expect, test } from '@jest/globals';
 import { panesOf } from '../building/panes';
-import { materialOf } from '../building/material';
-import { cellAt, gridOver } from '../geometry/grid';
+import { materialLossDb, materialOf } from '../building/material';
+import { sightLine } from '../propagation/ray';
 import { mediumOf } from '../propagation/medium';
 import type { Channel } from '../radio/channel';
-import { seeded } from '../random';
-import { measuredNear, measuredSpots, nearestInto, screensIn, type MeasuredSpot } from './measured';
+import { measuredNear, measuredSpots, screensIn } from './measured';
 import { DWELL_MS, samplesBetween, scanListOf, type Straight } from './receiver';
 import type { Sample } from './sample';
 import { outsideNetworks } from './outside';
-import { bssidOf, shadowing, trueLevel, trueMedium, type Transmitter } from './site';
+import { bssidOf, builtMedium, shadowing, trueLevel, trueMedium, trueTransmitters, type Transmitter } from './site';
 import { SAME_SPOT_M, addTurn, cutAt, endMs, lengthM, straightsOf, walkerAt, withoutLastTurn, type Leg } from './walk';
 
 describe('a walk', () => {
@@ -199,35 +198,7 @@ describe('the measured map', () => {
     expect(measuredSpots(others, '5', new Set(['ap', 'other']), 1)[0]).toMatchObject({ levelDbm: -52 });
     expect(measuredSpots(others, '5', new Set(), 0)).toEqual([]);
   });
-  test('nearest within reach, against trying every spot', () => {
-    const grid = gridOver(
-      [
-        { xM: 0, yM: 0 },
-        { xM: 20, yM: 0 },
-        { xM: 20, yM: 20 },
-        { xM: 0, yM: 20 },
-      ],
-      0.5,
-    );
-    const uniform = seeded(9);
-    const spots: MeasuredSpot[] = Array.from({ length: 40 }, () => ({
-      xM: uniform() * 24 - 2,
-      yM: uniform() * 24 - 2,
-      levelDbm: -40 - Math.floor(uniform() * 50),
-    }));
-    const out = new Float32Array(grid.cols * grid.rows);
-    nearestInto(spots, 3, grid, out);
-    for (let i = 0; i < out.length; i++) {
-      const x = grid.originXM + (i % grid.cols) * 0.5;
-      const y = grid.originYM + Math.floor(i / grid.cols) * 0.5;
-      const near = spots
-        .map((spot) => ({ spot, d: Math.hypot(spot.xM - x, spot.yM - y) }))
-        .filter(({ d }) => d <= 3)
-        .sort((a, b) => a.d - b.d)[0];
-      expect(out[i]).toEqual(near ? near.spot.levelDbm : NaN);
-    }
-  });
-  test('no level crosses a wall: behind it is another spot’s, or nothing', () => {
+  test('a wall stands between two spots, a passage in it does not', () => {
     // A brick wall at x = 5 with an open passage from y = 4 to 5, both up to 2.6 m.
     const wall = { id: 'w', floorId: 'f', axM: 5, ayM: 0, bxM: 5, byM: 10, baseM: 0, topM: 2.6, materialId: 'brick' };
     const passage = { id: 'd', wallId: 'w', kind: 'passage' as const, atM: 4, widthM: 1, sillM: 0, headM: 2.6, materialId: 'open' };
@@ -236,28 +207,6 @@ describe('the measured map', () => {
     expect([screened(3, 2, 7, 2), screened(3, 4.5, 7, 4.5), screened(3, 2, 4, 9)]).toEqual([true, false, false]);
     // Above the wall the way is free.
     expect(screensIn(panes, '5', 2.8)(3, 2, 7, 2)).toBe(false);
-    const grid = gridOver(
-      [
-        { xM: 0, yM: 0 },
-        { xM: 10, yM: 0 },
-        { xM: 10, yM: 10 },
-        { xM: 0, yM: 10 },
-      ],
-      1,
-    );
-    const out = new Float32Array(100);
-    nearestInto(
-      [
-        { xM: 4.2, yM: 2.5, levelDbm: -40 },
-        { xM: 9.5, yM: 9.5, levelDbm: -80 },
-      ],
-      5,
-      grid,
-      out,
-      screened,
-    );
-    const at = (x: number, y: number) => out[cellAt(grid, x, y)];
-    expect([at(1.5, 2.5), at(5.5, 1.5), at(9.5, 6.5)]).toEqual([-40, NaN, -80]);
   });
   test('networks of others count by the rounds in which they are above -82 dBm; ours and weak ones do not', () => {
     const other = (tMs: number, rssiDbm: number, bssid = 'n') => sample({ bssid, apId: null, channel: 6, band: '2.4', rssiDbm, tMs });
@@ -286,4 +235,39 @@ describe('the measured map', () => {
 test('legs survive as plain data', () => {
   const legs: Leg[] = addTurn([], { xM: 1, yM: 2 }, false);
   expect(JSON.parse(JSON.stringify(legs))).toEqual(legs);
+});
+
+describe('what is not as drawn on a simulated site', () => {
+  const at = (xM: number) => ({ xM, yM: 0, zM: 3, azimuthDeg: 0, tiltDeg: 0 });
+  const ours = [
+    transmitter({ apId: 'a', bssid: '1' }),
+    transmitter({ apId: 'b', bssid: '2', pose: at(9) }),
+    transmitter({ apId: null, bssid: '3', pose: at(5) }),
+  ];
+  test('one sends less, one hangs elsewhere, two hang in each other’s place; what is of nobody stays', () => {
+    const faults = [
+      { kind: 'level', apId: 'a', offDb: -9 },
+      { kind: 'elsewhere', apId: 'b', xM: 4, yM: 2 },
+      { kind: 'level', apId: 'gone', offDb: 50 },
+    ] as const;
+    expect(trueTransmitters(ours, faults).map(({ txPowerDbm, pose: { xM, yM } }) => [txPowerDbm, xM, yM])).toEqual([
+      [6, 0, 0],
+      [15, 4, 2],
+      [15, 5, 0],
+    ]);
+    expect(trueTransmitters(ours, [{ kind: 'swapped', apIds: ['a', 'b'] }]).map(({ pose }) => pose.xM)).toEqual([9, 0, 5]);
+    // Where one of the two is not heard here the other stays.
+    expect(trueTransmitters(ours, [{ kind: 'swapped', apIds: ['a', 'gone'] }]).map(({ pose }) => pose.xM)).toEqual([0, 9, 5]);
+  });
+  test('a wall that nobody drew costs what its material costs, on its storey; one that is not there nothing', () => {
+    const wall = { id: 'w', floorId: 'f', axM: 3, ayM: -5, bxM: 3, byM: 5, baseM: 0, topM: 3, materialId: 'brick' };
+    const drawn = mediumOf(panesOf([wall], [], 0, materialOf, 3), { exponent: 2 });
+    const lossDb = (medium: typeof drawn, zM = 1) => sightLine(medium, { ...at(0), zM }, antenna, '5', { xM: 9, yM: 0.1, zM }).wallLossDb;
+    const hidden = { kind: 'obstacle', axM: 6, ayM: -5, bxM: 6, byM: 5, materialId: 'concrete' } as const;
+    const built = builtMedium(drawn, [hidden], 0, 3);
+    expect(lossDb(built) - lossDb(drawn)).toBeCloseTo(materialLossDb('concrete', '5'), 6);
+    expect(lossDb(built, 4)).toBe(0);
+    expect(lossDb(builtMedium(drawn, [{ kind: 'no-wall', wallId: 'w' }], 0, 3))).toBe(0);
+    expect(builtMedium(drawn, [], 0, 3)).toBe(drawn);
+  });
 });

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { bandSchema, height, metres, widthSchema, within } from '@/core/design/kinds/kind';
+import { bandSchema, height, idSchema, metres, widthSchema, within } from '@/core/design/kinds/kind';
 import { LIMITS } from '@/core/design/limits';
 import type { SiteParameters } from '@/core/survey/site';
 import type { Queryable } from '../database';
@@ -15,6 +15,13 @@ const neighbourSchema = z.strictObject({
   widthMhz: widthSchema,
   txPowerDbm: within(LIMITS.txPowerDbm),
 });
+const faultSchema = z.discriminatedUnion('kind', [
+  z.strictObject({ kind: z.literal('level'), apId: idSchema, offDb: z.number().min(-60).max(60) }),
+  z.strictObject({ kind: z.literal('elsewhere'), apId: idSchema, xM: metres, yM: metres }),
+  z.strictObject({ kind: z.literal('swapped'), apIds: z.tuple([idSchema, idSchema]) }),
+  z.strictObject({ kind: z.literal('obstacle'), axM: metres, ayM: metres, bxM: metres, byM: metres, materialId: idSchema }),
+  z.strictObject({ kind: z.literal('no-wall'), wallId: idSchema }),
+]);
 const siteSchema: z.ZodType<SiteParameters> = z.strictObject({
   seed: z.number().int(),
   exponentOffset: z.number().min(-1).max(2),
@@ -23,6 +30,7 @@ const siteSchema: z.ZodType<SiteParameters> = z.strictObject({
   correlationM: z.number().min(0.5).max(50),
   receiverOffsetDb: z.number().min(-20).max(20),
   neighbours: z.array(neighbourSchema).max(LIMITS.neighbours),
+  faults: z.array(faultSchema).max(50).optional(),
 });
 
 /** What a floor is really like; null where nobody has said yet. */

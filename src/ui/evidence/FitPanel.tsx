@@ -28,21 +28,23 @@ export function FitPanel({ place, samples }: { place: Place; samples: readonly S
   const { summary, error } = learned.key === asked.key ? learned : NOTHING;
   return (
     <div className="fit">
-      {source !== 'measured' ? (
-        <div className="row">
-          <p>What is learned from a walk comes with its measured map.</p>
-          <Button variant="contained" onClick={() => set({ source: 'measured', lens: 'signal' })}>
-            Show the measured map
-          </Button>
-        </div>
-      ) : error !== null ? (
-        <p role="alert">{error}</p>
-      ) : summary === null ? (
-        <p role="status">{`Learning from the walk in ${bandLabel(band)} …`}</p>
-      ) : (
-        <FitText summary={summary} place={place} />
-      )}
-      <Faults asked={asked} faults={faults.key === asked.key ? faults : NOT_LOOKED} place={place} band={bandLabel(band)} />
+      <div className="told">
+        {source !== 'measured' ? (
+          <div className="row">
+            <p>What is learned from a walk comes with its measured map.</p>
+            <Button variant="contained" onClick={() => set({ source: 'measured', lens: 'signal' })}>
+              Show the measured map
+            </Button>
+          </div>
+        ) : error !== null ? (
+          <p role="alert">{error}</p>
+        ) : summary === null ? (
+          <p role="status">{`Learning from the walk in ${bandLabel(band)} …`}</p>
+        ) : (
+          <FitText summary={summary} place={place} />
+        )}
+        <Faults asked={asked} faults={faults.key === asked.key ? faults : NOT_LOOKED} place={place} band={bandLabel(band)} />
+      </div>
       {source === 'measured' && summary !== null && <LearnedTable summary={summary} place={place} />}
     </div>
   );
@@ -63,13 +65,17 @@ function FitText({ summary, place }: { summary: FitSummary; place: Place }) {
       </p>
       {unheard.length > 0 && <p>{`Never heard in this band: ${unheard.map(nameOf).join(', ')}.`}</p>}
       {confused.map((group) => (
-        <p
-          key={group.join()}
-        >{`Not told apart by this walk: ${group.map((i) => whatOf(learned[i]!, design)).join(', ')}. Only their sum is known.`}</p>
+        <p key={group.join()}>
+          {group.every((i) => learned[i]!.kind === 'radio' || learned[i]!.kind === 'offset')
+            ? `By what ${listOf(group.map((i) => whatOf(learned[i]!, design)))} are all louder or weaker may be the receiver’s own: a walk cannot tell.`
+            : `Not told apart by this walk: ${listOf(group.map((i) => whatOf(learned[i]!, design)))}. Only what they make together is known.`}
+        </p>
       ))}
     </>
   );
 }
+
+const listOf = (words: readonly string[]): string => `${words.slice(0, -1).join(', ')} and ${words.at(-1)}`;
 
 /** A parameter in words. */
 function whatOf(learned: Learned, design: ReturnType<typeof useDocument.getState>['design']): string {
@@ -77,7 +83,7 @@ function whatOf(learned: Learned, design: ReturnType<typeof useDocument.getState
   if (learned.kind === 'exponent') return 'path loss exponent';
   if (learned.kind === 'radio') return design.accessPoints[learned.apId]?.name ?? 'deleted AP';
   const material = materialsOf(design)(learned.materialId).name;
-  return learned.kind === 'material' ? material : `one wall of ${material}`;
+  return learned.kind === 'material' ? material : `${material}, one wall`;
 }
 
 /** Everything that was learned, the surest deviations first. */
@@ -105,13 +111,14 @@ function LearnedTable({ summary, place }: { summary: FitSummary; place: Place })
           const unit = row.kind === 'exponent' ? '' : ' dB';
           const digits = row.kind === 'exponent' ? 2 : 1;
           const number = (value: number) => `${value > 0 ? '+' : ''}${signed(value, digits)}${unit}`;
-          const selectable = row.kind === 'radio' && design.accessPoints[row.apId]?.floorId === place.floor.id;
+          const selection: Session['selection'] =
+            row.kind === 'radio' && design.accessPoints[row.apId]?.floorId === place.floor.id
+              ? { table: 'accessPoints', ids: [row.apId] }
+              : row.kind === 'wall' && design.walls[row.wallId]?.floorId === place.floor.id
+                ? { table: 'walls', ids: [row.wallId] }
+                : null;
           return (
-            <TableRow
-              key={key}
-              hover={selectable}
-              onClick={selectable ? () => set({ selection: { table: 'accessPoints', ids: [row.apId] } }) : undefined}
-            >
+            <TableRow key={key} hover={selection !== null} onClick={selection === null ? undefined : () => set({ selection })}>
               <TableCell sx={{ fontWeight: row.kind === 'radio' ? 600 : 400 }}>{whatOf(row, design)}</TableCell>
               <TableCell className="mono">{number(row.estimate)}</TableCell>
               <TableCell className="mono">{`${row.sd.toFixed(digits)}${unit}`}</TableCell>
@@ -146,7 +153,7 @@ function Faults({
             <Button variant="outlined" color="secondary" onClick={stopLooking}>
               Stop looking
             </Button>
-            <p role="status">Looking for what is not as drawn: some seconds …</p>
+            <p role="status">Looking for what is not as drawn: up to half a minute …</p>
           </>
         ) : (
           <Button variant="outlined" color="secondary" onClick={() => void lookForFaults(asked)}>

@@ -1,12 +1,9 @@
 import { LOSS_UNIT_DB, OPEN_ID, materialOf, type Material } from '../../building/material';
 import { joinPanes, panesOf } from '../../building/panes';
-import { obstaclesOf } from '../../building/obstacles';
 import { distanceM as planDistanceM } from '../../geometry/point';
-import { bendingAt } from '../../propagation/diffraction';
-import { mediumAt, type Medium } from '../../propagation/medium';
+import type { Medium } from '../../propagation/medium';
 import { MIN_DISTANCE_M } from '../../propagation/pathLoss';
-import { POSE_SHIFT_M, crossingShare, sightLine, type Spot } from '../../propagation/ray';
-import { panesMetFrom } from '../../propagation/slant';
+import { sightLine, type SightLine, type Spot } from '../../propagation/ray';
 import type { Emitter } from '../../propagation/station';
 import { BANDS, bandIndex, type Band } from '../../radio/band';
 import { pathMhz } from '../../radio/channel';
@@ -23,7 +20,7 @@ export type Parameter =
 export type Row = Readonly<{ baseDbm: number; columns: readonly number[]; slopes: readonly number[]; free: number }>;
 
 /** What a ray crosses: pieces of walls, each with wall and material; the same piece twice where it is met twice. */
-type Crossing = Readonly<{ wallId: string; material: Material }>;
+type Crossing = Readonly<{ wallId: string; materialId: string }>;
 
 /** What was known before anything was measured: standard deviation of each kind, in dB. Of materials 1.5 dB and a part of what they lose; of single walls it is fitted. */
 const PRIOR = { offset: 6, exponent: 0.5, radio: 1.25, material: 1.5, materialShare: 0.35, obstacle: 15 } as const;
@@ -31,33 +28,15 @@ const PRIOR = { offset: 6, exponent: 0.5, radio: 1.25, material: 1.5, materialSh
 /** A wall crossed by fewer readings is not told apart. */
 const LEAST_RAYS = 4;
 
-/** What the ray from a radio to a spot passes straight through. What may be gone round is no plain sum, and stays as the model has it. */
-export function crossingsOf(medium: Medium, radio: Emitter, { xM, yM, zM }: Spot): Crossing[] {
-  const { band } = radio.channel;
-  const lane = bandIndex(band);
-  const met = mediumAt(
-    medium,
-    BANDS.map((_, i) => (i === lane ? pathMhz(radio.channel) : null)),
-  );
-  const ax = radio.pose.xM + POSE_SHIFT_M.xM;
-  const ay = radio.pose.yM + POSE_SHIFT_M.yM;
-  const az = radio.pose.zM + POSE_SHIFT_M.zM;
-  const { of } = obstaclesOf(met.panes);
-  const bending = bendingAt(met.panes, ax, ay, az, zM);
-  const { panes, origin } = panesMetFrom(met, ax, ay);
-  const crossings: Crossing[] = [];
-  for (let p = 0; p < panes.count; p++) {
-    if (panes.lossUnits[p * BANDS.length + lane] === 0) continue;
-    if (of[origin[p]!]! >= 0 && bending[of[origin[p]!]!] === 1) continue;
-    if (crossingShare(panes, p, ax, ay, az, xM, yM, zM) < 0) continue;
-    crossings.push({ wallId: panes.wallIds[panes.wallIndex[p]!]!, material: panes.materials[panes.materialIndex[p]!]! });
-  }
-  return crossings;
-}
+/** The ray from a radio to a spot, for an antenna without gain. */
+const lineTo = (medium: Medium, radio: Emitter, at: Spot): SightLine =>
+  sightLine(medium, radio.pose, radio.antenna, radio.channel.band, at, 0, pathMhz(radio.channel));
+
+/** What a ray passes straight through. What may be gone round is no plain sum, and stays as the model has it. */
+const straightThrough = ({ walls }: SightLine): Crossing[] => walls.filter(({ way }) => way === null);
 
 /** What the model says of a radio at a spot, in dBm, for an antenna without gain. */
-export const predictedDbm = (medium: Medium, radio: Emitter, at: Spot): number =>
-  radio.txPowerDbm - sightLine(medium, radio.pose, radio.antenna, radio.channel.band, at, 0, pathMhz(radio.channel)).lossDb;
+export const predictedDbm = (medium: Medium, radio: Emitter, at: Spot): number => radio.txPowerDbm - lineTo(medium, radio, at).lossDb;
 
 /** The parameters that some readings may tell something of, their priors, and how a level anywhere hangs on them. */
 export type Trend = Readonly<{
@@ -74,10 +53,11 @@ export function trendOf(medium: Medium, radios: readonly Emitter[], spots: Reado
   const band: Band = radios[0]!.channel.band;
   const rays = new Map<string, { crossing: Crossing; rays: number }>();
   const used = new Set<Material>();
-  const keyOf = ({ wallId, material }: Crossing): string => `${wallId}/${material.id}`;
+  const materials = new Map(medium.panes.materials.map((material) => [material.id, material]));
+  const keyOf = ({ wallId, materialId }: Crossing): string => `${wallId}/${materialId}`;
   for (const spot of spots) {
-    for (const crossing of crossingsOf(medium, radios[spot.radio]!, spot)) {
-      used.add(crossing.material);
+    for (const crossing of straightThrough(lineTo(medium, radios[spot.radio]!, spot))) {
+      used.add(materials.get(crossing.materialId)!);
       const known = rays.get(keyOf(crossing));
       if (known === undefined) rays.set(keyOf(crossing), { crossing, rays: 1 });
       else known.rays++;
@@ -88,10 +68,14 @@ export function trendOf(medium: Medium, radios: readonly Emitter[], spots: Reado
     { kind: 'exponent' },
     ...radios.map((_, radio): Parameter => ({ kind: 'radio', radio })),
     ...[...used].map((material): Parameter => ({ kind: 'material', material })),
-    ...[...rays.values()].filter(({ rays: count }) => count >= LEAST_RAYS).map(({ crossing }): Parameter => ({ kind: 'wall', ...crossing })),
+    ...[...rays.values()]
+      .filter(({ rays: count }) => count >= LEAST_RAYS)
+      .map(({ crossing: { wallId, materialId } }): Parameter => ({ kind: 'wall', wallId, material: materials.get(materialId)! })),
   ];
-  const columnOfMaterial = new Map(parameters.flatMap((p, i) => (p.kind === 'material' ? [[p.material, i] as const] : [])));
-  const columnOfWall = new Map(parameters.flatMap((p, i) => (p.kind === 'wall' ? [[keyOf(p), i] as const] : [])));
+  const columnOfMaterial = new Map(parameters.flatMap((p, i) => (p.kind === 'material' ? [[p.material.id, i] as const] : [])));
+  const columnOfWall = new Map(
+    parameters.flatMap((p, i) => (p.kind === 'wall' ? [[keyOf({ wallId: p.wallId, materialId: p.material.id }), i] as const] : [])),
+  );
   const lossDbOf = (material: Material): number => {
     const { panes } = medium;
     const p = panes.materialIndex.findIndex((index) => panes.materials[index] === material);
@@ -117,11 +101,12 @@ export function trendOf(medium: Medium, radios: readonly Emitter[], spots: Reado
       }
       return true;
     };
-    for (const crossing of crossingsOf(medium, emitter, at)) {
-      take(columnOfMaterial.get(crossing.material));
+    const line = lineTo(medium, emitter, at);
+    for (const crossing of straightThrough(line)) {
+      take(columnOfMaterial.get(crossing.materialId));
       if (!take(columnOfWall.get(keyOf(crossing)))) free++;
     }
-    return { baseDbm: predictedDbm(medium, emitter, at), columns, slopes, free };
+    return { baseDbm: emitter.txPowerDbm - line.lossDb, columns, slopes, free };
   };
   return { parameters, priorSd, rowOf, rowAt: (radio, at) => rowOf(radios[radio]!, radio, at) };
 }
@@ -161,7 +146,7 @@ export function withWallLoss(medium: Medium, wallId: string, moreDb: number, ban
 }
 
 /** What nobody drew has a material of its own, called as it is called: nothing is known of its loss beforehand. */
-const isObstacle = ({ wallId, material }: Crossing): boolean => material.id === wallId;
+const isObstacle = ({ wallId, material }: Parameter & { kind: 'wall' }): boolean => material.id === wallId;
 
 /** The medium with a wall that nobody drew, from floor to ceiling, of a loss in one band and none in others. */
 export function withObstacle(medium: Medium, { fromM, toM, lossDb }: Piece, wallId: string, band: Band): Medium {

@@ -1,0 +1,184 @@
+import { joinPanes, panesOf } from '@/core/building/panes';
+import { seeded } from '@/core/random';
+import { screensIn } from '@/core/survey/measured';
+import { faultsOf, type Fault } from '@/core/survey/fit/faults';
+import { MAP_NEAR, fitReadings, type Fit } from '@/core/survey/fit/fit';
+import { readingsOf } from '@/core/survey/fit/readings';
+import { correctionOf, estimatorOf, type Estimate } from '@/core/survey/fit/surveyed';
+import { predictedDbm } from '@/core/survey/fit/trend';
+import { krigeAt, nearestOf, newKriging } from '@/core/survey/fit/whiten';
+import type { Transmitter } from '@/core/survey/site';
+import { SITE_KINDS, surveyedSite, type SiteChange, type SurveyedSite } from './sites';
+
+/** Held-out spots further from every reading of a radio, or weaker, are left to nobody. */
+const REACH_M = 5;
+const WEAKEST_DBM = -88;
+
+const fitOf = (site: SurveyedSite): Fit =>
+  fitReadings(
+    site.medium,
+    site.radios,
+    readingsOf(
+      site.samples,
+      site.radios.map(({ apId }) => ({ apId, band: '5' as const })),
+      screensIn(site.medium.panes, '5', site.zM),
+    ),
+    site.zM,
+  );
+
+/** Root mean square errors on held-out spots of each way, in dB, and the share of them within the interval that should hold 90 %. */
+function accuracyOf(site: SurveyedSite): { errors: Record<(typeof WAYS)[number], number>; held: number } {
+  const fit = fitOf(site);
+  const { places, readings, zM } = fit;
+  const squares = { model: 0, samples: 0, kriging: 0, fitted: 0, both: 0, oracle: 0 };
+  let [count, inside] = [0, 0];
+  const out: Estimate = { leftDb: 0, varianceDb2: 0 };
+  const near = new Int32Array(MAP_NEAR);
+  const room = newKriging(MAP_NEAR);
+  const noise = Float64Array.from(readings, (reading) => (4 + 1 / 12) / reading.count);
+  const truth = { shadowVar: site.truth.shadowSigmaDb ** 2, correlationM: site.truth.correlationM, beaconVar: 4, wallVar: 0 };
+  site.radios.forEach((radio, r) => {
+    const own = readings.flatMap((reading, i) => (reading.radio === r ? [i] : []));
+    const mean = own.reduce((sum, i) => sum + readings[i]!.dbm, 0) / own.length;
+    const estimate = estimatorOf(fit, r);
+    const { medium, gainDb } = correctionOf(fit, r);
+    // What is left of each reading by what the oracle knows, and by their mean alone.
+    const leftOf = (baseDbm: (i: number) => number) => Float64Array.from(readings, ({ radio: of, dbm }, i) => (of === r ? dbm - baseDbm(i) : 0));
+    const spot = (i: number) => ({ xM: places.xM[i]!, yM: places.yM[i]!, zM });
+    const leftTrue = leftOf((i) => site.meanDbm(r, spot(i)));
+    const leftMean = leftOf(() => mean);
+    for (const at of site.heldOut) {
+      const level = at.levelsDbm[r]!;
+      if (level < WEAKEST_DBM || !(estimate(at.xM, at.yM, out) < REACH_M)) continue;
+      nearestOf(places, own, at.xM, at.yM, MAP_NEAR, near, 0);
+      const krige = (left: Float64Array) => {
+        const { count: n } = krigeAt(places, noise, truth, near, 0, MAP_NEAR, at.xM, at.yM, room);
+        let sum = 0;
+        for (let a = 0; a < n; a++) sum += room.weights[a]! * left[near[a]!]!;
+        return sum;
+      };
+      let [weights, weighed] = [0, 0];
+      for (let a = 0; a < 8 && near[a]! >= 0; a++) {
+        const weight = 1 / ((places.xM[near[a]!]! - at.xM) ** 2 + (places.yM[near[a]!]! - at.yM) ** 2 + 0.01);
+        weights += weight;
+        weighed += weight * readings[near[a]!]!.dbm;
+      }
+      const fitted = predictedDbm(medium, radio, at) + gainDb;
+      const off = {
+        model: predictedDbm(site.medium, radio, at) - level,
+        samples: weighed / weights - level,
+        kriging: mean + krige(leftMean) - level,
+        fitted: fitted - level,
+        both: fitted + out.leftDb - level,
+        oracle: site.meanDbm(r, at) + krige(leftTrue) - level,
+      };
+      for (const way of WAYS) squares[way] += off[way] ** 2;
+      if (Math.abs(off.both) < 1.645 * Math.sqrt(out.varianceDb2)) inside++;
+      count++;
+    }
+  });
+  const errors = Object.fromEntries(WAYS.map((way) => [way, Math.sqrt(squares[way] / count)])) as Record<(typeof WAYS)[number], number>;
+  return { errors, held: inside / count };
+}
+const WAYS = ['model', 'samples', 'kriging', 'fitted', 'both', 'oracle'] as const;
+
+const at = (t: Transmitter, xM: number, yM: number): Transmitter => ({ ...t, pose: { ...t.pose, xM, yM } });
+
+/** Faults of known kinds, hidden one at a time; `right` says whether the first thing told is it. */
+const FAULTS: ReadonlyArray<{ name: string; hide: (seed: number) => { change: SiteChange; right: (fault: Fault) => boolean } }> = [
+  {
+    name: 'weak by 10 dB',
+    hide: (seed) => {
+      const r = seed % 5;
+      return {
+        change: (transmitters, medium) => ({
+          medium,
+          transmitters: transmitters.map((t, i) => (i === r ? { ...t, txPowerDbm: t.txPowerDbm - 10 } : t)),
+        }),
+        right: (fault) => fault.kind === 'level' && fault.radio === r && fault.offDb < 0,
+      };
+    },
+  },
+  {
+    name: 'displaced by 6 m',
+    hide: (seed) => {
+      const r = (seed * 3) % 5;
+      const angle = seeded(seed)() * 2 * Math.PI;
+      return {
+        change: (transmitters, medium) => ({
+          medium,
+          transmitters: transmitters.map((t, i) => (i === r ? at(t, t.pose.xM + 6 * Math.cos(angle), t.pose.yM + 6 * Math.sin(angle)) : t)),
+        }),
+        right: (fault) => fault.kind === 'elsewhere' && fault.radio === r,
+      };
+    },
+  },
+  {
+    name: 'two swapped',
+    hide: (seed) => {
+      const [r, s] = [seed % 5, (seed + 1) % 5];
+      return {
+        change: (transmitters, medium) => ({
+          medium,
+          transmitters: transmitters.map((t, i) => (i === r || i === s ? { ...t, pose: transmitters[i === r ? s : r]!.pose } : t)),
+        }),
+        right: (fault) => fault.kind === 'swapped' && [r, s].includes(fault.radio) && [r, s].includes(fault.other),
+      };
+    },
+  },
+  {
+    name: 'a wall of 10 dB that nobody drew',
+    hide: (seed) => {
+      const uniform = seeded(seed + 50);
+      const [x, y] = [8 + Math.floor(uniform() * 20), 5 + Math.floor(uniform() * 12) + 0.3];
+      return {
+        change: (transmitters, medium) => {
+          const extra = panesOf(
+            [{ id: 'hidden', floorId: 'f', axM: x, ayM: y, bxM: x + 6, byM: y, baseM: 0, topM: 3, materialId: 'plasterboard' }],
+            [],
+          );
+          return { transmitters, medium: { ...medium, panes: joinPanes([medium.panes, { ...extra, lossUnits: extra.lossUnits.map(() => 200) }]) } };
+        },
+        right: (fault) =>
+          fault.kind === 'obstacle' && Math.hypot((fault.fromM[0] + fault.toM[0]) / 2 - x - 3, (fault.fromM[1] + fault.toM[1]) / 2 - y) < 4,
+      };
+    },
+  },
+];
+
+function told(site: SurveyedSite): Fault[] {
+  const steps = faultsOf(fitOf(site));
+  let step = steps.next();
+  while (!step.done) step = steps.next();
+  return step.value;
+}
+
+/** What a walk teaches, held against hidden truths: errors where nobody walked, and hidden faults found. */
+export function benchSurvey(row: (what: string, ms: number, note?: string) => void, seeds = 10): void {
+  for (const kind of SITE_KINDS) {
+    const started = performance.now();
+    const all = [1, 2].map((seed) => accuracyOf(surveyedSite(kind, seed)));
+    const mean = (way: (typeof WAYS)[number]) => Math.sqrt(all.reduce((sum, { errors }) => sum + errors[way] ** 2, 0) / all.length);
+    const held = all.reduce((sum, one) => sum + one.held, 0) / all.length;
+    row(
+      kind.name,
+      (performance.now() - started) / 2,
+      `RMSE dB: model ${mean('model').toFixed(1)}, samples ${mean('samples').toFixed(1)}, kriging ${mean('kriging').toFixed(1)}, fitted ${mean('fitted').toFixed(1)}, both ${mean('both').toFixed(2)}, oracle ${mean('oracle').toFixed(2)} (${(mean('both') / mean('oracle')).toFixed(2)}); 90 % holds ${(100 * held).toFixed(0)} %`,
+    );
+  }
+  const [rooms] = SITE_KINDS;
+  const range = Array.from({ length: seeds }, (_, i) => i + 1);
+  for (const { name, hide } of FAULTS) {
+    const started = performance.now();
+    const right = range.filter((seed) => {
+      const { change, right: isIt } = hide(seed);
+      const [first] = told(surveyedSite(rooms!, seed, change));
+      return first !== undefined && isIt(first);
+    }).length;
+    row(`fault: ${name}`, (performance.now() - started) / seeds, `found, and told first: ${right} of ${seeds}`);
+  }
+  const clean = Array.from({ length: 2 * seeds }, (_, i) => i + 101);
+  const started = performance.now();
+  const alarms = clean.filter((seed) => told(surveyedSite(rooms!, seed)).length > 0).length;
+  row('no fault', (performance.now() - started) / clean.length, `false alarms: ${alarms} of ${clean.length}`);
+}

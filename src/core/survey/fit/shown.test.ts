@@ -1,0 +1,66 @@
+import { describe, expect, test } from '@jest/globals';
+import { SITE_KINDS, surveyedSite } from '../../../../bench/sites';
+import { screensIn } from '../measured';
+import { fitReadings } from './fit';
+import { readingsOf } from './readings';
+import { measuredInto, type Measured, type SurveyedRadio } from './shown';
+import { summaryOf } from './summary';
+
+describe('what is shown of measured maps', () => {
+  const of = (apId: string, levels: number[], sds: number[], predicted: number[] | null): SurveyedRadio => ({
+    apId,
+    levelDbm: Float32Array.from(levels),
+    sdDb: Float32Array.from(sds),
+    predictedDbm: predicted === null ? null : (cell) => predicted[cell]!,
+  });
+  const radios = [
+    of('a', [-50, -70, NaN, -95], [1, 2, 3, 4], [-55, -60, -50, -90]),
+    of('b', [-60, -65, NaN, NaN], [5, 6, 7, 8], null),
+    of('c', [-40, -80, -85, NaN], [9, 10, 11, 12], [-40, -81, -80, -90]),
+  ];
+  const shown = (what: Measured, rank: 0 | 1 | 2) => {
+    const out = new Float32Array(4);
+    measuredInto(what, radios, rank, -90, out);
+    return Array.from(out);
+  };
+  test('the strongest, second and third of those that were measured at all, not below what is ignored', () => {
+    expect(shown('level', 0)).toEqual([-40, -65, -85, NaN]);
+    expect(shown('level', 1)).toEqual([-50, -70, NaN, NaN]);
+    expect(shown('level', 2)).toEqual([-60, -80, NaN, NaN]);
+  });
+  test('how sure, and how far off, are of the same radio; of one that is off in the design nothing is compared', () => {
+    expect(shown('sure', 0)).toEqual([9, 6, 11, NaN]);
+    expect(shown('off', 0)).toEqual([0, NaN, -5, NaN]);
+    expect(shown('off', 1)).toEqual([5, -10, NaN, NaN]);
+  });
+});
+
+describe('what a fit says', () => {
+  const site = surveyedSite(SITE_KINDS[0]!, 2);
+  const apIds = site.radios.map(({ apId }) => apId);
+  const fit = fitReadings(
+    site.medium,
+    [...site.radios, { ...site.radios[0]!, apId: 'silent' }],
+    readingsOf(
+      site.samples,
+      apIds.map((apId) => ({ apId, band: '5' as const })),
+      screensIn(site.medium.panes, '5', site.zM),
+    ),
+    site.zM,
+  );
+  const summary = summaryOf(fit, [...apIds, 'silent']);
+  test('foretelling by what was learned beats the drawing; who was never heard is named', () => {
+    expect(summary.crossValidatedDb).toBeLessThan(summary.drawnDb);
+    expect(summary.unheard).toEqual(['silent']);
+    expect(summary.learned.filter(({ kind }) => kind === 'radio')).toHaveLength(apIds.length + 1);
+    // Of the one that was not heard nothing is learned: as sure as before.
+    const silent = summary.learned.find((row) => row.kind === 'radio' && row.apId === 'silent')!;
+    expect(silent.estimate).toBeCloseTo(0, 9);
+    expect(silent.sd).toBeCloseTo(silent.priorSd, 9);
+    for (const row of summary.learned) expect(row.sd).toBeLessThanOrEqual(row.priorSd + 1e-9);
+  });
+  test('what all access points share cannot be told from the receiver: said in every walk', () => {
+    const radiosOf = (group: readonly number[]) => group.filter((i) => summary.learned[i]!.kind === 'radio');
+    expect(summary.confused.some((group) => radiosOf(group).length >= apIds.length - 1)).toBe(true);
+  });
+});

@@ -1,0 +1,114 @@
+import { expect, test } from '@jest/globals';
+import { By, Key } from 'selenium-webdriver';
+import { museumBuilding } from '@demo/museum';
+import { asFoundSurvey } from '@demo/survey';
+import { accessPointsAround, floorsOf, variantsOf } from '@/core/design/design';
+import { shareMeeting, valuedOf } from '@/core/fields/statistics';
+import { measuredInto, type Measured } from '@/core/survey/fit/shown';
+import type { Result } from '@/engine/protocol';
+import { emittersOf, floorScene, sceneOf } from '@/engine/scene';
+import { surveyed } from '@/engine/survey';
+import { byRole, eventually } from './browser';
+import { chooseIn, measuredCard, openProject, toBand } from './moves';
+import { driver, server } from './together';
+
+const building = museumBuilding();
+const quay = floorsOf(building.design)[0]!;
+const scene = floorScene(building.design, quay);
+
+/** What of the demo's walk is measured, and the share of that at a level or better, by the core. */
+function expected(what: Measured, threshold: number, sense: 'least' | 'most', reachM: number): { share: number; of: number } {
+  const aps = accessPointsAround(building.design, quay.id, variantsOf(building.design)[0]!.id);
+  const radios = emittersOf(building.design, aps, ['5'], true).map(({ of, ...emitter }) => ({ ...emitter, apId: of.id }));
+  const { maps } = surveyed({ scene: sceneOf(scene), radios, samples: asFoundSurvey(building).samples, reachM }) as Result<'surveyed'>;
+  const values = new Float32Array(scene.mask.length);
+  measuredInto(
+    what,
+    maps.map((map) => ({ ...map, predictedDbm: null })),
+    0,
+    -90,
+    values,
+  );
+  const counted = valuedOf(values, scene.mask);
+  return {
+    share: 100 * shareMeeting(values, counted, threshold, sense),
+    of: counted.reduce((sum, inside) => sum + inside, 0) * scene.grid.cellM ** 2,
+  };
+}
+
+const fitText = async () => (await driver.findElement(By.css('.fit'))).getText();
+
+test('the measured map of the finished survey has the numbers of the core', async () => {
+  await openProject(driver, server.url, 'quillhaven');
+  await chooseIn(driver, 'Variant', /^As found$/);
+  await (await byRole(driver, 'tab', 'Survey')).click();
+  await toBand(driver, '5');
+  await chooseIn(driver, 'shows', /^measured$/);
+  const core = expected('level', -67, 'least', 5);
+  const card = await eventually(
+    driver,
+    () => measuredCard(driver),
+    ({ of }) => Math.abs(of - core.of) < 1.5,
+    'as much measured as the core says',
+  );
+  expect(Math.abs(card.share - core.share)).toBeLessThan(0.06);
+});
+
+test('Trust says how sure that is: of what lies close to the walk more is sure', async () => {
+  await chooseIn(driver, 'shows', /^Trust$/);
+  const threshold = await byRole(driver, 'textbox', 'threshold');
+  await threshold.sendKeys(Key.chord(Key.CONTROL, 'a'), '2', Key.ENTER);
+  const core = expected('sure', 2, 'most', 5);
+  const wide = await eventually(
+    driver,
+    () => measuredCard(driver),
+    ({ share }) => Math.abs(share - core.share) < 0.06,
+    'the share that is known to 2 dB',
+  );
+  const reach = await byRole(driver, 'textbox', 'reach');
+  await reach.sendKeys(Key.chord(Key.CONTROL, 'a'), '2', Key.ENTER);
+  const near = await eventually(
+    driver,
+    () => measuredCard(driver),
+    ({ of }) => of < wide.of / 1.5,
+    'a smaller reach',
+  );
+  expect(near.share).toBeGreaterThan(wide.share + 10);
+});
+
+test('Fit says what was learned; a radio of its table is picked by a click', async () => {
+  await (await byRole(driver, 'tab', 'Fit')).click();
+  const text = await eventually(driver, fitText, (all) => /foretold to ±/.test(all), 'what was learned');
+  const [, learned, drawn] = /foretold to ±([\d.]+) dB[^]*to ±([\d.]+) dB by the drawing/.exec(text)!;
+  expect(Number(learned)).toBeLessThan(Number(drawn) / 2);
+  const row = await driver.findElement(By.xpath('//table[@aria-label="What was learned"]//tr[td[.="Old-2"]]'));
+  await driver.executeScript('arguments[0].scrollIntoView({block: "center"})', row);
+  await row.click();
+  await driver.wait(async () => (await driver.findElement(By.css('[data-ap="quill-ap-002"]')).getAttribute('aria-pressed')) === 'true', 40_000);
+});
+
+test('what is not as drawn is found: the partition that nobody drew, and the weak access point', async () => {
+  await (await byRole(driver, 'button', 'Look for what is not as drawn, in □ 5 GHz')).click();
+  await eventually(driver, fitText, (text) => /nobody drew|Nothing stands out/.test(text), 'an answer', 180_000);
+  const found = await Promise.all((await driver.findElements(By.css('.faults li'))).map((item) => item.getText()));
+  const [first] = found;
+  const [x1, y1, x2, y2] = /between ([\d.]+) m, ([\d.]+) m and ([\d.]+) m, ([\d.]+) m/.exec(first!)!.slice(1).map(Number);
+  // It stands from (30, 24.5) to (37, 24.5).
+  expect(Math.hypot((x1! + x2!) / 2 - 33.5, (y1! + y2!) / 2 - 24.5)).toBeLessThan(1);
+  expect(found.some((text) => /^Old-1 is \d+ dB weaker than designed/.test(text))).toBe(true);
+  await (await driver.findElement(By.css('.faults li button'))).click();
+  await eventually(
+    driver,
+    async () => Promise.all((await driver.findElements(By.css('[data-testid=readout]'))).map((card) => card.getText())),
+    (cards) => cards.some((text) => /33\.\d, 24\.\d m/.test(text)),
+    'the spot between its ends, pinned',
+  );
+});
+
+test('what only a walk shows stays with the walks', async () => {
+  await (await byRole(driver, 'tab', 'Design')).click();
+  const lens = await byRole(driver, 'combobox', 'lens');
+  await driver.wait(async () => (await lens.getAttribute('value')) === 'signal', 40_000);
+  const offered = await Promise.all((await lens.findElements(By.css('option'))).map((option) => option.getAttribute('value')));
+  expect(offered).not.toContain('trust');
+});
