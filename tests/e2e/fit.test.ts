@@ -99,7 +99,7 @@ test('what is not as drawn is found: the partition that nobody drew, and the wea
   await (await driver.findElement(By.css('.faults li button'))).click();
   await eventually(
     driver,
-    async () => Promise.all((await driver.findElements(By.css('[data-testid=readout]'))).map((card) => card.getText())),
+    async () => Promise.all((await driver.findElements(By.css('[data-testid=pinned-readout]'))).map((card) => card.getText())),
     (cards) => cards.some((text) => /33\.\d, 24\.\d m/.test(text)),
     'the spot between its ends, pinned',
   );

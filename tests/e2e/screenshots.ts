@@ -8,7 +8,7 @@ import { pngOf } from '@demo/drawing/png';
 import { museum } from '@demo/museum';
 import { floorsOf } from '@/core/design/design';
 import { byRole, eventually, openBrowser, textOf } from './browser';
-import { chooseIn, clickPlan, movePlan, openProject, toBand, toLens } from './moves';
+import { chooseIn, clickPlan, openProject, toBand, toLens } from './moves';
 import { startServer } from './server';
 
 const OUT = 'docs/screenshots';
@@ -116,10 +116,6 @@ try {
   }
   await shoot(driver, 'register');
   await (await byRole(driver, 'button', 'Cancel')).click();
-  await driver.findElement(By.css('body')).sendKeys('w');
-  await clickPlan(driver, 44, 20);
-  await movePlan(driver, 44.1, 33);
-  await shoot(driver, 'drawing-walls');
   await driver.findElement(By.css('body')).sendKeys(Key.ESCAPE, Key.ESCAPE);
   await (await byRole(driver, 'button', 'Gallery level, drawing')).click();
   await (await byRole(driver, 'checkbox', 'hidden')).click();
@@ -164,8 +160,27 @@ try {
   await (await byRole(driver, 'tab', 'Samples')).click();
   await shoot(driver, 'survey-walk');
   await (await byRole(driver, 'button', 'Finish')).click();
-  await (await byRole(driver, 'combobox', 'shows')).sendKeys('measured');
+  await chooseIn(driver, 'Variant', /^As found$/);
+  await chooseIn(driver, 'shows', /^measured$/);
+  await (await byRole(driver, 'tab', 'Fit')).click();
+  await (await byRole(driver, 'button', 'Look for what is not as drawn, in □ 5 GHz')).click();
+  await eventually(
+    driver,
+    async () => (await driver.findElement(By.css('.fit'))).getText(),
+    (text) => /foretold/.test(text) && /nobody drew/.test(text),
+    'what the walk teaches',
+    120_000,
+  );
   await shoot(driver, 'survey-measured');
+  await chooseIn(driver, 'shows', /^Trust$/);
+  await eventually(
+    driver,
+    async () => (await byRole(driver, 'status', 'Share of area that passes')).getText(),
+    (text) => / dB or less/.test(text),
+    'how sure it is',
+  );
+  await (await byRole(driver, 'tab', 'Coverage curve')).click();
+  await shoot(driver, 'trust');
   await foundWalls();
 } finally {
   await driver.quit();

@@ -64,18 +64,14 @@ function FitText({ summary, place }: { summary: FitSummary; place: Place }) {
         {`${readings} readings of a square metre each. A reading left out is foretold to ±${crossValidatedDb.toFixed(1)} dB by its neighbours and what was learned, to ±${drawnDb.toFixed(1)} dB by the drawing alone (root mean square). Shadows: ${Math.sqrt(scatter.shadowVar).toFixed(1)} dB, reaching ${formatLength(scatter.correlationM, units, 1)}; one beacon: ±${Math.sqrt(scatter.beaconVar).toFixed(1)} dB.`}
       </p>
       {unheard.length > 0 && <p>{`Never heard in this band: ${unheard.map(nameOf).join(', ')}.`}</p>}
-      {confused.map((group) => (
-        <p key={group.join()}>
-          {group.every((i) => learned[i]!.kind === 'radio' || learned[i]!.kind === 'offset')
-            ? `By what ${listOf(group.map((i) => whatOf(learned[i]!, design)))} are all louder or weaker may be the receiver’s own: a walk cannot tell.`
-            : `Not told apart by this walk: ${listOf(group.map((i) => whatOf(learned[i]!, design)))}. Only what they make together is known.`}
-        </p>
-      ))}
+      <p>
+        What all access points share cannot be told from the receiver’s own offset.
+        {confused.length > 0 &&
+          ` Hardly told apart by this walk: ${confused.map((pair) => pair.map((i) => whatOf(learned[i]!, design)).join(' and ')).join('; ')}.`}
+      </p>
     </>
   );
 }
-
-const listOf = (words: readonly string[]): string => `${words.slice(0, -1).join(', ')} and ${words.at(-1)}`;
 
 /** A parameter in words. */
 function whatOf(learned: Learned, design: ReturnType<typeof useDocument.getState>['design']): string {

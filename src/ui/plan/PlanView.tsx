@@ -9,7 +9,7 @@ import { M_PER_FT } from '@/core/units/length';
 import { MAX_LINES, Readout, type Elsewhere } from '../readout/Readout';
 import { useSize } from './useSize';
 import { heardHere, roomAt } from '../readout/heardHere';
-import { lensHere } from '../readout/lensHere';
+import { lensHere, measuredHere } from '../readout/lensHere';
 import { useDocument } from '../state/documentStore';
 import { measuredOf } from '../state/heardFrom';
 import { useViewDesign, type Place } from '../state/selectors';
@@ -57,8 +57,9 @@ function cardHeight(pinned: boolean, all: boolean, count: number): number {
 }
 
 /** The card's place beside a spot: right and below, or flipped where it would leave the plan. */
-function besideSpot(x: number, y: number, size: Size, heightPx: number): { left: number; top: number } {
-  const widthPx = 350;
+function besideSpot(x: number, y: number, size: Size, heightPx: number, wide: boolean): { left: number; top: number } {
+  // As the style sheet has it; with what was measured there is a column more.
+  const widthPx = wide ? 440 : 350;
   return {
     left: x + 18 + widthPx > size.widthPx ? Math.max(4, x - 18 - widthPx) : x + 18,
     top: Math.max(4, Math.min(y + 18, size.heightPx - heightPx - 6)),
@@ -184,9 +185,13 @@ export function PlanView({ place, samples, title }: { place: Place; samples: rea
   const seen = useDetail(showMap ? map : null, place.floor.outline, view, size);
   const picture = usePicture(seen, session.ramp, scheme);
 
+  const measuredNote =
+    surveying && map !== null && spotShown !== null && map.measured ? measuredHere({ ...map, rank: map.question.rank }, spotShown) : null;
   const note = useMemo(
     () =>
-      spotShown === null ? '' : lensHere(design, place, spotShown, { lens, band, heardFrom, ignoreBelowDbm, rank, widthMhz, direction, clientId }),
+      spotShown === null || lensOf(lens).measuredOnly
+        ? ''
+        : lensHere(design, place, spotShown, { lens, band, heardFrom, ignoreBelowDbm, rank, widthMhz, direction, clientId }),
     [design, place, spotShown, lens, band, heardFrom, ignoreBelowDbm, rank, widthMhz, direction, clientId],
   );
   return (
@@ -308,9 +313,15 @@ export function PlanView({ place, samples, title }: { place: Place; samples: rea
           }
           measured={surveying}
           ignoreBelowDbm={session.ignoreBelowDbm}
-          note={note}
+          note={measuredNote ?? note}
           elsewhere={elsewhere}
-          {...besideSpot(spotPx.x, spotPx.y, size, cardHeight(session.pinned !== null, session.readoutAll, lines.length) + (note === '' ? 0 : 40))}
+          {...besideSpot(
+            spotPx.x,
+            spotPx.y,
+            size,
+            cardHeight(session.pinned !== null, session.readoutAll, lines.length) + ((measuredNote ?? note) === '' ? 0 : 40),
+            surveying,
+          )}
         />
       )}
       {session.stage === 'building' && line !== null && (

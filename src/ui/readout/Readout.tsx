@@ -59,7 +59,7 @@ export function Readout({
   const serving = heard.find(({ takes }) => takes === null);
   return (
     <section
-      className={`card readout${actions === null ? '' : ' pinned'}`}
+      className={`card readout${measured ? ' wide' : ''}${actions === null ? '' : ' pinned'}`}
       style={{ left, top }}
       aria-label={actions === null ? 'Readout' : 'Pinned readout'}
       data-testid={actions === null ? 'readout' : 'pinned-readout'}

@@ -4,6 +4,7 @@ import { lensOf } from '@/core/fields/lenses';
 import { metByWidth } from '@/core/fields/heard';
 import { NO_INTERFERER_DBM, interferersAt } from '@/core/fields/interference';
 import { lensAt, standAt, stepAtStand, type SpotRadio } from '@/core/fields/spot';
+import { cellAt } from '@/core/geometry/grid';
 import type { PointM } from '@/core/geometry/point';
 import { radioModelOf } from '@/core/radio/catalogue';
 import { channelLabel } from '@/core/radio/channel';
@@ -12,6 +13,7 @@ import { signed } from '../state/format';
 import { apsHeard, standingChoice } from '../state/heardFrom';
 import type { Place } from '../state/selectors';
 import type { Session } from '../state/sessionStore';
+import type { MapResult } from '../state/useLens';
 
 type Asked = Pick<Session, 'lens' | 'band' | 'heardFrom' | 'ignoreBelowDbm' | 'rank' | 'widthMhz' | 'direction' | 'clientId'>;
 
@@ -65,4 +67,16 @@ export function lensHere(design: Design, place: Place, at: PointM, asked: Asked)
     return `Rate ${step.mbps.toFixed(0)} Mb/s: ${step.phy}, ${step.widthMhz} MHz, MCS ${step.mcs}, ${streams}`;
   }
   return `${lens.label} ${signed(value, lens.show === 'steps' ? 0 : 1)} ${lens.unit}`;
+}
+
+/** What a measured map shows at a spot, in words. */
+export function measuredHere(
+  { lens: id, values, scene, rank }: Pick<MapResult, 'lens' | 'values' | 'scene'> & { rank: 0 | 1 | 2 },
+  { xM, yM }: PointM,
+): string {
+  const lens = lensOf(id);
+  const cell = cellAt(scene.grid, xM, yM);
+  const value = cell < 0 ? NaN : values[cell]!;
+  const what = `${['', '2nd strongest: ', '3rd strongest: '][rank]}${lens.measuredOnly ? lens.label : `${lens.label} measured`}`;
+  return Number.isNaN(value) ? `${what}: nothing was measured near enough` : `${what} ${signed(value, 1)} ${lens.unit}`;
 }

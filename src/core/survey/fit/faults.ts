@@ -30,6 +30,8 @@ const [COARSE_M, FINE_M] = [2, 0.5];
 const LEAST_AWAY_M = 2;
 /** A drawn wall that loses less by so many deviations of what walls differ by. */
 const WALL_DEVIATIONS = 3;
+/** Weaker readings say nothing of a place: near what a receiver can hear only the lucky beacons are heard. */
+const HEARD_FOR_CERTAIN_DBM = -80;
 /** Fewer readings of a radio say nothing of its place. */
 const LEAST_OF_RADIO = 15;
 /** Chance of a false alarm, over all access points, for one that is louder or weaker than its like. */
@@ -159,7 +161,7 @@ function wallFaults({ trend, estimates, sd, scatter }: Fit): Fault[] {
  */
 function placeJudge(fit: Fit, radio: number): ((pose: Pick<Pose, 'xM' | 'yM' | 'zM'>) => number) | null {
   const { trend, white, priorSd, radios, scatter, zM } = fit;
-  const all = fit.readings.filter((reading) => reading.radio === radio);
+  const all = fit.readings.filter((reading) => reading.radio === radio && reading.dbm >= HEARD_FOR_CERTAIN_DBM);
   if (all.length < LEAST_OF_RADIO) return null;
   const step = Math.max(1, all.length / TRIED_READINGS);
   const readings = all.filter((_, i) => Math.floor((i + 1) / step) > Math.floor(i / step)).map((reading): Reading => ({ ...reading, radio: 0 }));

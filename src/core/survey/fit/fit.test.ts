@@ -5,7 +5,7 @@ import { seeded } from '../../random';
 import { screensIn } from '../measured';
 import { faultsOf, normalQuantile, normalShare, type Fault } from './faults';
 import { crossValidatedDb, fitReadings, type Fit } from './fit';
-import { cholesky, eigenOf, inverseOf, logDeterminant, simplexLeast, solveLower, solveUpper } from './linear';
+import { cholesky, inverseOf, logDeterminant, simplexLeast, solveLower, solveUpper } from './linear';
 import { readingsOf } from './readings';
 import { correctionOf, estimatorOf, surveyedOf, type Estimate } from './surveyed';
 import { predictedDbm } from './trend';
@@ -30,12 +30,6 @@ describe('small linear algebra', () => {
     [3 / 8, -2 / 8, -2 / 8, 4 / 8].forEach((value, i) => expect(inverse[i]).toBeCloseTo(value, 12));
     expect(logDeterminant(l, 2)).toBeCloseTo(Math.log(8), 12);
     expect(cholesky(Float64Array.of(1, 2, 2, 1), 2)).toBe(false);
-  });
-  test('eigenvalues fall, vectors are theirs', () => {
-    const { values, vectors } = eigenOf(Float64Array.of(2, 1, 1, 2), 2);
-    expect([values[0], values[1]]).toEqual([expect.closeTo(3, 10), expect.closeTo(1, 10)]);
-    expect(vectors[0]! / vectors[1]!).toBeCloseTo(1, 10);
-    expect(vectors[2]! / vectors[3]!).toBeCloseTo(-1, 10);
   });
   test('the simplex finds the least of a bent valley', () => {
     const at = simplexLeast(([x, y]) => (1 - x!) ** 2 + 100 * (y! - x! ** 2) ** 2, [-1, 1], 0.5, 300);

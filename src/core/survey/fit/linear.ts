@@ -60,47 +60,6 @@ export function logDeterminant(l: Float64Array, n: number): number {
 }
 
 /**
- * Eigenvalues, descending, and their vectors of a symmetric matrix, by Jacobi's rotations. `vectors[k * n + i]`: part i of the k-th.
- */
-export function eigenOf(symmetric: Float64Array, n: number): { values: Float64Array; vectors: Float64Array } {
-  const a = Float64Array.from(symmetric);
-  const v = new Float64Array(n * n);
-  for (let i = 0; i < n; i++) v[i * n + i] = 1;
-  for (let sweep = 0; sweep < 60; sweep++) {
-    let off = 0;
-    for (let p = 0; p < n; p++) for (let q = p + 1; q < n; q++) off += a[p * n + q]! ** 2;
-    if (off < 1e-20) break;
-    for (let p = 0; p < n; p++) {
-      for (let q = p + 1; q < n; q++) {
-        if (Math.abs(a[p * n + q]!) < 1e-15) continue;
-        const theta = (a[q * n + q]! - a[p * n + p]!) / (2 * a[p * n + q]!);
-        const t = Math.sign(theta || 1) / (Math.abs(theta) + Math.sqrt(theta * theta + 1));
-        const c = 1 / Math.sqrt(t * t + 1);
-        const s = t * c;
-        for (let k = 0; k < n; k++) {
-          const [akp, akq] = [a[k * n + p]!, a[k * n + q]!];
-          a[k * n + p] = c * akp - s * akq;
-          a[k * n + q] = s * akp + c * akq;
-        }
-        for (let k = 0; k < n; k++) {
-          const [apk, aqk] = [a[p * n + k]!, a[q * n + k]!];
-          a[p * n + k] = c * apk - s * aqk;
-          a[q * n + k] = s * apk + c * aqk;
-          const [vpk, vqk] = [v[p * n + k]!, v[q * n + k]!];
-          v[p * n + k] = c * vpk - s * vqk;
-          v[q * n + k] = s * vpk + c * vqk;
-        }
-      }
-    }
-  }
-  const order = Array.from({ length: n }, (_, i) => i).sort((i, j) => a[j * n + j]! - a[i * n + i]!);
-  return {
-    values: Float64Array.from(order, (i) => a[i * n + i]!),
-    vectors: Float64Array.from(order.flatMap((i) => Array.from(v.subarray(i * n, (i + 1) * n)))),
-  };
-}
-
-/**
  * The least of a function of a few variables, by the simplex of Nelder and Mead ("A simplex method for function minimization", 1965): good enough where a
  * value costs much and no slope is known.
  * @param step how far from the start the first corners lie

@@ -7,7 +7,7 @@ const LATTICE_M = 1;
 /** A piece crossed by fewer readings cannot be told. */
 const LEAST_RAYS = 6;
 /** Of thousands of pieces chance makes one look like a wall up to about this many deviations (95 % of simulated floors without any lie below). */
-const CHANCE = 4;
+const CHANCE = 4.4;
 /** What is known beforehand of what such a thing loses: standard deviation in dB. */
 const PRIOR_DB = 15;
 

@@ -1,4 +1,3 @@
-import { eigenOf } from './linear';
 import { crossValidatedDb, type Fit } from './fit';
 import type { Scatter } from './whiten';
 
@@ -20,16 +19,14 @@ export type FitSummary = Readonly<{
   drawnDb: number;
   scatter: Scatter;
   learned: readonly Learned[];
-  /** Groups of `learned`, by index, that the readings cannot tell apart: only their sum is known. */
-  confused: readonly (readonly number[])[];
+  /** Pairs of `learned`, by index, that the readings hardly tell apart. */
+  confused: ReadonlyArray<readonly [number, number]>;
   /** Access points of which nothing was heard in the band. */
   unheard: readonly string[];
 }>;
 
-/** Of what was known before, so much or more is left unknown in a direction that the readings do not tell. */
-const UNTOLD = 0.5;
-/** What takes part in such a direction with at least so much. */
-const TAKES_PART = 0.3;
+/** Correlation of two estimates from which on they are told as one. */
+const TOGETHER = 0.7;
 
 /** Sums up a fit. @param apIds of its radios */
 export function summaryOf(fit: Fit, apIds: readonly string[]): FitSummary {
@@ -54,19 +51,12 @@ export function summaryOf(fit: Fit, apIds: readonly string[]): FitSummary {
   };
 }
 
-/** The directions among receiver, exponent, access points and materials of which the readings leave most unknown, as groups of parameters. */
-function confusedIn({ trend, covariance, priorSd }: Fit, heard: ReadonlySet<number>): number[][] {
-  const p = priorSd.length;
+/** Pairs among receiver, exponent, access points and materials of which the readings know the sum or the difference better than either. */
+function confusedIn({ trend, covariance, sd }: Fit, heard: ReadonlySet<number>): Array<readonly [number, number]> {
+  const p = sd.length;
   // What was not heard is not confused with anything: nothing is said of it at all.
   const asked = trend.parameters.flatMap((q, i) => (q.kind === 'wall' || (q.kind === 'radio' && !heard.has(q.radio)) ? [] : [i]));
-  const n = asked.length;
-  const scaled = new Float64Array(n * n);
-  asked.forEach((c, a) => asked.forEach((d, b) => (scaled[a * n + b] = covariance[c * p + d]! / (priorSd[c]! * priorSd[d]!))));
-  const { values, vectors } = eigenOf(scaled, n);
-  const groups: number[][] = [];
-  for (let k = 0; k < n && values[k]! > UNTOLD; k++) {
-    const group = asked.filter((_, i) => Math.abs(vectors[k * n + i]!) > TAKES_PART);
-    if (group.length > 1) groups.push(group);
-  }
-  return groups;
+  return asked.flatMap((c, a) =>
+    asked.slice(a + 1).flatMap((d) => (Math.abs(covariance[c * p + d]!) > TOGETHER * sd[c]! * sd[d]! ? [[c, d] as const] : [])),
+  );
 }
