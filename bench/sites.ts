@@ -11,6 +11,9 @@ import { samplesBetween, scanListOf } from '@/core/survey/receiver';
 import { trueLevel, trueMedium, type SiteParameters, type Transmitter } from '@/core/survey/site';
 import { addTurn, straightsOf, type Leg } from '@/core/survey/walk';
 import type { Sample } from '@/core/survey/sample';
+import { fitReadings, type Fit } from '@/core/survey/fit/fit';
+import { readingsOf } from '@/core/survey/fit/readings';
+import { screensIn } from '@/core/survey/measured';
 
 /** A made-up floor that was walked, and what is true there. */
 export type SurveyedSite = Readonly<{
@@ -152,3 +155,16 @@ export function surveyedSite(kind: SiteKind, seed: number, change: SiteChange = 
     heightM,
   };
 }
+
+/** What the walk of a site teaches. */
+export const fitOfSite = ({ medium, radios, samples, zM }: SurveyedSite): Fit =>
+  fitReadings(
+    medium,
+    radios,
+    readingsOf(
+      samples,
+      radios.map(({ apId }) => ({ apId, band: '5' as const })),
+      screensIn(medium.panes, '5', zM),
+    ),
+    zM,
+  );

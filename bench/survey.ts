@@ -1,34 +1,20 @@
 import { joinPanes, panesOf } from '@/core/building/panes';
 import { seeded } from '@/core/random';
-import { screensIn } from '@/core/survey/measured';
 import { faultsOf, type Fault } from '@/core/survey/fit/faults';
-import { MAP_NEAR, fitReadings, type Fit } from '@/core/survey/fit/fit';
-import { readingsOf } from '@/core/survey/fit/readings';
+import { MAP_NEAR } from '@/core/survey/fit/fit';
 import { correctionOf, estimatorOf, type Estimate } from '@/core/survey/fit/surveyed';
 import { predictedDbm } from '@/core/survey/fit/trend';
 import { krigeAt, nearestOf, newKriging } from '@/core/survey/fit/whiten';
 import type { Transmitter } from '@/core/survey/site';
-import { SITE_KINDS, surveyedSite, type SiteChange, type SurveyedSite } from './sites';
+import { SITE_KINDS, fitOfSite, surveyedSite, type SiteChange, type SurveyedSite } from './sites';
 
 /** Held-out spots further from every reading of a radio, or weaker, are left to nobody. */
 const REACH_M = 5;
 const WEAKEST_DBM = -88;
 
-const fitOf = (site: SurveyedSite): Fit =>
-  fitReadings(
-    site.medium,
-    site.radios,
-    readingsOf(
-      site.samples,
-      site.radios.map(({ apId }) => ({ apId, band: '5' as const })),
-      screensIn(site.medium.panes, '5', site.zM),
-    ),
-    site.zM,
-  );
-
 /** Root mean square errors on held-out spots of each way, in dB, and the share of them within the interval that should hold 90 %. */
 function accuracyOf(site: SurveyedSite): { errors: Record<(typeof WAYS)[number], number>; held: number } {
-  const fit = fitOf(site);
+  const fit = fitOfSite(site);
   const { places, readings, zM } = fit;
   const squares = { model: 0, samples: 0, kriging: 0, fitted: 0, both: 0, oracle: 0 };
   let [count, inside] = [0, 0];
@@ -147,7 +133,7 @@ const FAULTS: ReadonlyArray<{ name: string; hide: (seed: number) => { change: Si
 ];
 
 function told(site: SurveyedSite): Fault[] {
-  const steps = faultsOf(fitOf(site));
+  const steps = faultsOf(fitOfSite(site));
   let step = steps.next();
   while (!step.done) step = steps.next();
   return step.value;

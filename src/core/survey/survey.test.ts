@@ -267,6 +267,9 @@ describe('what is not as drawn on a simulated site', () => {
     const built = builtMedium(drawn, [hidden], 0, 3);
     expect(lossDb(built) - lossDb(drawn)).toBeCloseTo(materialLossDb('concrete', '5'), 6);
     expect(lossDb(built, 4)).toBe(0);
+    const upstairs = builtMedium(drawn, [hidden], 4, 7);
+    expect(lossDb(upstairs, 5)).toBeCloseTo(materialLossDb('concrete', '5'), 6);
+    expect(lossDb(upstairs)).toBeCloseTo(lossDb(drawn), 6);
     expect(lossDb(builtMedium(drawn, [{ kind: 'no-wall', wallId: 'w' }], 0, 3))).toBe(0);
     expect(builtMedium(drawn, [], 0, 3)).toBe(drawn);
   });

@@ -5,8 +5,7 @@ import TableBody from '@mui/material/TableBody';
 import TableCell from '@mui/material/TableCell';
 import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
-import { materialsOf } from '@/core/design/design';
-import type { FitSummary, Learned } from '@/core/survey/fit/summary';
+import type { FitSummary } from '@/core/survey/fit/summary';
 import type { Sample } from '@/core/survey/sample';
 import { formatLength } from '@/core/units/length';
 import { useDocument } from '../state/documentStore';
@@ -15,7 +14,7 @@ import { bandLabel, type Place } from '../state/selectors';
 import { useSessionFields, type Session } from '../state/sessionStore';
 import { NOT_LOOKED, lookForFaults, stopLooking, surveyQuestion, useFaultsFound, useLearned } from '../state/surveyed';
 import type { FoundFault } from '@/engine/protocol';
-import { faultWords } from './faultWords';
+import { faultWords, whatOf } from './surveyWords';
 
 /** What the walk in view teaches of the building: how sure its map is, what differs from the drawing, and what may be wrong with it. */
 export function FitPanel({ place, samples }: { place: Place; samples: readonly Sample[] }) {
@@ -71,15 +70,6 @@ function FitText({ summary, place }: { summary: FitSummary; place: Place }) {
       </p>
     </>
   );
-}
-
-/** A parameter in words. */
-function whatOf(learned: Learned, design: ReturnType<typeof useDocument.getState>['design']): string {
-  if (learned.kind === 'offset') return 'receiver';
-  if (learned.kind === 'exponent') return 'path loss exponent';
-  if (learned.kind === 'radio') return design.accessPoints[learned.apId]?.name ?? 'deleted AP';
-  const material = materialsOf(design)(learned.materialId).name;
-  return learned.kind === 'material' ? material : `${material}, one wall`;
 }
 
 /** Everything that was learned, the surest deviations first. */

@@ -1,3 +1,5 @@
+import { useLearned } from '../state/surveyed';
+import { whatOf } from './surveyWords';
 import { rowKey } from '../stages/design/useRetune';
 import { lossDbOf, OPEN_ID, type Material } from '@/core/building/material';
 import { wallLengthM } from '@/core/building/wall';
@@ -218,6 +220,15 @@ export const CSV_OF: Readonly<Record<string, (source: CsvSource) => CsvTable | n
       s.rssiDbm,
     ]),
   }),
+  fit: ({ design }) => {
+    const { summary } = useLearned.getState();
+    return summary === null
+      ? null
+      : {
+          head: ['what', 'differs from the drawing by [dB, of the exponent 1]', 'deviation', 'deviation before'],
+          rows: summary.learned.map((row) => [whatOf(row, design), round(row.estimate), round(row.sd), round(row.priorSd)]),
+        };
+  },
   models: ({ design }) => ({
     head: [
       'model',

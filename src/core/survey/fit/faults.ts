@@ -1,8 +1,8 @@
 import type { Pose } from '../../propagation/ray';
 import type { Emitter } from '../../propagation/station';
 import { fitReadings, noiseOf, placesOf, type Fit } from './fit';
-import { cholesky, inverseOf, solveLower, solveUpper } from './linear';
-import { unknownObstacle } from './obstacle';
+import { cholesky, inverseOf, quadratic, solveLower, solveUpper } from './linear';
+import { unknownObstacle, type UnknownObstacle } from './obstacle';
 import type { Reading } from './readings';
 import { withObstacle, withWallLoss } from './trend';
 import { earlierOf, standingOf, whiten } from './whiten';
@@ -17,7 +17,7 @@ export type Fault = Readonly<{ excess: number }> &
     | Readonly<{ kind: 'elsewhere'; radio: number; xM: number; yM: number; awayM: number }>
     | Readonly<{ kind: 'swapped'; radio: number; other: number }>
     | Readonly<{ kind: 'wall'; wallId: string; offDb: number; sdDb: number }>
-    | Readonly<{ kind: 'obstacle'; fromM: readonly [number, number]; toM: readonly [number, number]; lossDb: number; rays: number }>
+    | UnknownObstacle
   );
 
 /** Twice the logarithm of how much likelier another place must be. */
@@ -245,17 +245,6 @@ function bestPlace(misfitAt: (pose: Pick<Pose, 'xM' | 'yM' | 'zM'>) => number, {
   search({ xM, yM }, AWAY_M, COARSE_M);
   search(best, COARSE_M - FINE_M, FINE_M);
   return best;
-}
-
-/** x'Cx. */
-export function quadratic(c: Float64Array, x: Float64Array): number {
-  const n = x.length;
-  let sum = 0;
-  for (let i = 0; i < n; i++) {
-    if (x[i] === 0) continue;
-    for (let j = 0; j < n; j++) sum += x[i]! * x[j]! * c[i * n + j]!;
-  }
-  return sum;
 }
 
 /** The quantile of the normal distribution, by halving its distribution function: one call in a while. */

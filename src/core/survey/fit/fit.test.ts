@@ -1,10 +1,10 @@
 import { describe, expect, test } from '@jest/globals';
-import { SITE_KINDS, surveyedSite, type SiteChange, type SurveyedSite } from '../../../../bench/sites';
+import { SITE_KINDS, fitOfSite, surveyedSite, type SiteChange } from '../../../../bench/sites';
 import { joinPanes, panesOf } from '../../building/panes';
 import { seeded } from '../../random';
 import { screensIn } from '../measured';
 import { faultsOf, normalQuantile, normalShare, type Fault } from './faults';
-import { crossValidatedDb, fitReadings, type Fit } from './fit';
+import { crossValidatedDb } from './fit';
 import { cholesky, inverseOf, logDeterminant, simplexLeast, solveLower, solveUpper } from './linear';
 import { readingsOf } from './readings';
 import { correctionOf, estimatorOf, surveyedOf, type Estimate } from './surveyed';
@@ -129,17 +129,6 @@ describe('kriging', () => {
   });
 });
 
-const fitOf = (site: SurveyedSite): Fit =>
-  fitReadings(
-    site.medium,
-    site.radios,
-    readingsOf(
-      site.samples,
-      site.radios.map(({ apId }) => ({ apId, band: '5' as const })),
-      screensIn(site.medium.panes, '5', site.zM),
-    ),
-    site.zM,
-  );
 const rooms = SITE_KINDS[0]!;
 
 describe('readings', () => {
@@ -162,7 +151,7 @@ describe('readings', () => {
 });
 
 describe('learning from a walk', () => {
-  const fits = [1, 2, 3].map((seed) => ({ site: surveyedSite(rooms, seed), fit: fitOf(surveyedSite(rooms, seed)) }));
+  const fits = [1, 2, 3].map((seed) => ({ site: surveyedSite(rooms, seed), fit: fitOfSite(surveyedSite(rooms, seed)) }));
   test('a row says what the corrected medium says: what is learned is what is mapped', () => {
     const { fit } = fits[0]!;
     for (let i = 0; i < fit.readings.length; i += 97) {
@@ -210,6 +199,23 @@ describe('learning from a walk', () => {
       expect(crossValidatedDb(fit)).toBeLessThan(4);
     }
   });
+  test('walls that nobody looked through leave more unknown behind them', () => {
+    const { site } = fits[1]!;
+    const fit = fitOfSite({ ...site, samples: site.samples.filter(({ xM }) => xM < 8) });
+    const [known, unknown] = [0, 100].map((wallVar) => estimatorOf({ ...fit, scatter: { ...fit.scatter, wallVar } }, 0));
+    const [one, other]: Estimate[] = [
+      { leftDb: 0, varianceDb2: 0 },
+      { leftDb: 0, varianceDb2: 0 },
+    ];
+    const free = site.heldOut.map(({ xM, yM }) => {
+      known!(xM, yM, one!);
+      unknown!(xM, yM, other!);
+      const row = fit.trend.rowAt(0, { xM, yM, zM: fit.zM });
+      expect(other!.varianceDb2 - one!.varianceDb2).toBeCloseTo(100 * row.free, 6);
+      return row.free;
+    });
+    expect(Math.max(...free)).toBeGreaterThan(0);
+  });
   test('the map has the estimate at its nodes, and claims nothing beyond its reach', () => {
     const { fit } = fits[1]!;
     // Off the walls, which stand on whole metres.
@@ -245,7 +251,7 @@ describe('learning from a walk', () => {
   test('one beacon that lies wildly off is believed less', () => {
     const site = surveyedSite(rooms, 1);
     const at = site.samples.findIndex(({ rssiDbm }) => rssiDbm < -60 && rssiDbm > -70);
-    const fit = fitOf({ ...site, samples: site.samples.map((sample, i) => (i === at ? { ...sample, rssiDbm: -20 } : sample)) });
+    const fit = fitOfSite({ ...site, samples: site.samples.map((sample, i) => (i === at ? { ...sample, rssiDbm: -20 } : sample)) });
     const { xM, yM, apId } = site.samples[at]!;
     const radio = site.radios.findIndex((one) => one.apId === apId);
     const i = fit.readings.findIndex((r) => r.radio === radio && Math.hypot(r.xM - xM, r.yM - yM) < 0.8 && r.dbm > -62);
@@ -253,13 +259,13 @@ describe('learning from a walk', () => {
   });
   test('too few readings: a reason, no map', () => {
     const site = surveyedSite(rooms, 1);
-    expect(() => fitOf({ ...site, samples: site.samples.slice(0, 5) })).toThrow('too few spots');
+    expect(() => fitOfSite({ ...site, samples: site.samples.slice(0, 5) })).toThrow('too few spots');
   });
 });
 
 describe('what is not as drawn', () => {
   const found = (seed: number, change?: SiteChange): Fault[] => {
-    const steps = faultsOf(fitOf(surveyedSite(rooms, seed, change)));
+    const steps = faultsOf(fitOfSite(surveyedSite(rooms, seed, change)));
     let step = steps.next();
     while (!step.done) step = steps.next();
     return step.value;
@@ -270,7 +276,8 @@ describe('what is not as drawn', () => {
       medium,
       transmitters: transmitters.map((t, i) => (i === r ? { ...t, txPowerDbm: t.txPowerDbm + moreDb, pose: { ...t.pose, ...pose } } : t)),
     });
-  test('a floor as drawn: nothing', () => expect([2, 4].flatMap((seed) => found(seed))).toEqual([]));
+  // In the last one an access point hangs so close to two walls that a place 1.6 m off fits better: that is no finding.
+  test('a floor as drawn: nothing', () => expect([2, 4, 3].flatMap((seed) => found(seed))).toEqual([]));
   test('10 dB weak: that one, and about as much', () => {
     const [first] = found(2, move(4, {}, -10));
     expect(first).toMatchObject({ kind: 'level', radio: 4 });

@@ -59,6 +59,17 @@ export function logDeterminant(l: Float64Array, n: number): number {
   return sum;
 }
 
+/** x' C x. */
+export function quadratic(c: Float64Array, x: Float64Array): number {
+  const n = x.length;
+  let sum = 0;
+  for (let i = 0; i < n; i++) {
+    if (x[i] === 0) continue;
+    for (let j = 0; j < n; j++) sum += x[i]! * x[j]! * c[i * n + j]!;
+  }
+  return sum;
+}
+
 /**
  * The least of a function of a few variables, by the simplex of Nelder and Mead ("A simplex method for function minimization", 1965): good enough where a
  * value costs much and no slope is known.

@@ -1,5 +1,5 @@
 import type { Fit } from './fit';
-import { quadratic, type Fault } from './faults';
+import { quadratic } from './linear';
 
 /** Pieces of a wall that nobody drew: straight along the plan's axes, of these lengths, on a lattice of so many m. */
 const LENGTHS_M = [3, 6];
@@ -11,11 +11,20 @@ const CHANCE = 4.4;
 /** What is known beforehand of what such a thing loses: standard deviation in dB. */
 const PRIOR_DB = 15;
 
+/** Something straight that nobody drew: between which spots, about what it loses, and how many readings look through it. */
+export type UnknownObstacle = Readonly<{
+  kind: 'obstacle';
+  fromM: readonly [number, number];
+  toM: readonly [number, number];
+  lossDb: number;
+  rays: number;
+}>;
+
 type Piece = Readonly<{ ax: number; ay: number; bx: number; by: number }>;
 type Scored = Readonly<{ score: number; rays: number; lossDb: number }>;
 
 /** The piece of wall that explains most of what is weaker than the fit has it; null where none stands out. */
-export function unknownObstacle(fit: Fit): (Fault & { kind: 'obstacle' }) | null {
+export function unknownObstacle(fit: Fit): (UnknownObstacle & Readonly<{ excess: number }>) | null {
   const { white, estimates, covariance, readings, radios, standing } = fit;
   const p = estimates.length;
   const width = p + 1;

@@ -1,5 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
-import { SITE_KINDS, surveyedSite } from '../../../../bench/sites';
+import { SITE_KINDS, fitOfSite, surveyedSite } from '../../../../bench/sites';
 import { screensIn } from '../measured';
 import { fitReadings } from './fit';
 import { readingsOf } from './readings';
@@ -61,10 +61,17 @@ describe('what a fit says', () => {
   });
   test('what hardly can be told apart is named: on a floor with one access point, the receiver and it, and the exponent', () => {
     const alone = surveyedSite(SITE_KINDS[3]!, 1);
-    const readings = readingsOf(alone.samples, [{ apId: 'ap0', band: '5' }], screensIn(alone.medium.panes, '5', alone.zM));
-    const { learned, confused } = summaryOf(fitReadings(alone.medium, alone.radios, readings, alone.zM), ['ap0']);
+    const { learned, confused } = summaryOf(fitOfSite(alone), ['ap0']);
     const kinds = confused.map((pair) => pair.map((i) => learned[i]!.kind).join(' ~ '));
     expect(kinds).toContain('offset ~ exponent');
     for (const pair of confused) for (const i of pair) expect(learned[i]!.kind).not.toBe('wall');
+    // Estimates that go against each other are hardly told apart as well.
+    const p = fit.sd.length;
+    const against = (share: number) => {
+      const covariance = fit.covariance.slice();
+      covariance[p + 0] = covariance[1] = share * fit.sd[0]! * fit.sd[1]!;
+      return summaryOf({ ...fit, covariance }, [...apIds, 'silent']).confused.some(([a, b]) => a === 0 && b === 1);
+    };
+    expect([-0.9, -0.6, 0.6, 0.9].map(against)).toEqual([true, false, false, true]);
   });
 });

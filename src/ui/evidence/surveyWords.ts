@@ -1,5 +1,6 @@
 import { materialsOf, type Design } from '@/core/design/design';
 import { formatLength, type UnitSystem } from '@/core/units/length';
+import type { Learned } from '@/core/survey/fit/summary';
 import type { FoundFault } from '@/engine/protocol';
 import { signed } from '../state/format';
 
@@ -26,4 +27,13 @@ export function faultWords(fault: FoundFault, design: Design, units: UnitSystem)
     case 'obstacle':
       return `Something of about ${signed(fault.lossDb, 0)} dB that nobody drew stands between ${at(...fault.fromM)} and ${at(...fault.toM)}; ${fault.rays} readings look through it; ${strength}.`;
   }
+}
+
+/** Something that was learned, in words. */
+export function whatOf(learned: Learned, design: Design): string {
+  if (learned.kind === 'offset') return 'receiver';
+  if (learned.kind === 'exponent') return 'path loss exponent';
+  if (learned.kind === 'radio') return design.accessPoints[learned.apId]?.name ?? 'deleted AP';
+  const material = materialsOf(design)(learned.materialId).name;
+  return learned.kind === 'material' ? material : `${material}, one wall`;
 }
