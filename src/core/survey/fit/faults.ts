@@ -27,7 +27,7 @@ const TRIED_READINGS = 110;
 const AWAY_M = 12;
 const [COARSE_M, FINE_M] = [2, 0.5];
 /** Nearer to where it is drawn an access point is not told to hang elsewhere: what stands close to an antenna looks much the same. */
-const LEAST_AWAY_M = 2;
+const LEAST_AWAY_M = 1.2;
 /** A drawn wall that loses less by so many deviations of what walls differ by. */
 const WALL_DEVIATIONS = 3;
 /** Weaker readings say nothing of a place: near what a receiver can hear only the lucky beacons are heard. */

@@ -289,6 +289,13 @@ describe('what is not as drawn', () => {
     const { xM, yM } = first as Fault & { kind: 'elsewhere' };
     expect(Math.hypot(xM - 27.2, yM - 3)).toBeLessThan(1.5);
   });
+  test('hung 1.5 m off is told; what fits better half a metre off is not', () => {
+    const site = surveyedSite(rooms, 5);
+    const told = found(5, move(0, { xM: site.radios[0]!.pose.xM + 1.5 }));
+    expect(told).toHaveLength(1);
+    expect(told[0]).toMatchObject({ kind: 'elsewhere', radio: 0 });
+    expect((told[0] as Fault & { kind: 'elsewhere' }).awayM).toBeCloseTo(1.5, 0);
+  });
   test('two that were swapped', () => {
     const swapped = found(4, (transmitters, medium) => ({
       medium,
