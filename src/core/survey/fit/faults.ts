@@ -4,7 +4,7 @@ import { fitReadings, noiseOf, placesOf, type Fit } from './fit';
 import { cholesky, inverseOf, quadratic, solveLower, solveUpper } from './linear';
 import { unknownObstacle, type UnknownObstacle } from './obstacle';
 import type { Reading } from './readings';
-import { withObstacle, withWallLoss } from './trend';
+import { isObstacle, withObstacle, withWallLoss } from './trend';
 import { earlierOf, standingOf, whiten } from './whiten';
 
 /**
@@ -145,7 +145,7 @@ function levelFaults({ white, estimates, covariance, radios, trend, readings }: 
 /** Drawn walls that lose far less than drawn: as if they were not there. */
 function wallFaults({ trend, estimates, sd, scatter }: Fit): Fault[] {
   return trend.parameters.flatMap((p, i): Fault[] => {
-    if (p.kind !== 'wall') return [];
+    if (p.kind !== 'wall' || isObstacle(p)) return [];
     const known = scatter.wallVar - sd[i]! ** 2;
     if (!(known > 0)) return [];
     const score = estimates[i]! / Math.sqrt(known);
@@ -156,7 +156,7 @@ function wallFaults({ trend, estimates, sd, scatter }: Fit): Fault[] {
 }
 
 /**
- * Says how badly the readings of a radio fit where it might hang: what is left of their squares where receiver, exponent, its own level and materials may be what the other radios make of
+ * Says how badly the readings of a radio fit where it might hang: what is left of their squares where receiver, exponent, its own level, materials and walls may be what the other radios make of
  * them. Null for one with too few readings.
  */
 function placeJudge(fit: Fit, radio: number): ((pose: Pick<Pose, 'xM' | 'yM' | 'zM'>) => number) | null {

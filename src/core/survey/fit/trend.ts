@@ -146,7 +146,7 @@ export function withWallLoss(medium: Medium, wallId: string, moreDb: number, ban
 }
 
 /** What nobody drew has a material of its own, called as it is called: nothing is known of its loss beforehand. */
-const isObstacle = ({ wallId, material }: Parameter & { kind: 'wall' }): boolean => material.id === wallId;
+export const isObstacle = ({ wallId, material }: Parameter & { kind: 'wall' }): boolean => material.id === wallId;
 
 /** The medium with a wall that nobody drew, from floor to ceiling, of a loss in one band and none in others. */
 export function withObstacle(medium: Medium, { fromM, toM, lossDb }: Piece, wallId: string, band: Band): Medium {
