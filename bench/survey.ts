@@ -2,7 +2,7 @@ import { joinPanes, panesOf } from '@/core/building/panes';
 import { seeded } from '@/core/random';
 import { faultsOf, type Fault } from '@/core/survey/fit/faults';
 import { MAP_NEAR } from '@/core/survey/fit/fit';
-import { correctionOf, estimatorOf, type Estimate } from '@/core/survey/fit/surveyed';
+import { estimatorOf, learnedMedium, ownGainDb, type Estimate } from '@/core/survey/fit/surveyed';
 import { predictedDbm } from '@/core/survey/fit/trend';
 import { krigeAt, nearestOf, newKriging } from '@/core/survey/fit/whiten';
 import type { Transmitter } from '@/core/survey/site';
@@ -16,6 +16,7 @@ const WEAKEST_DBM = -88;
 function accuracyOf(site: SurveyedSite): { errors: Record<(typeof WAYS)[number], number>; held: number } {
   const fit = fitOfSite(site);
   const { places, readings, zM } = fit;
+  const learned = learnedMedium(fit);
   const squares = { model: 0, samples: 0, kriging: 0, fitted: 0, both: 0, oracle: 0 };
   let [count, inside] = [0, 0];
   const out: Estimate = { leftDb: 0, varianceDb2: 0 };
@@ -27,7 +28,7 @@ function accuracyOf(site: SurveyedSite): { errors: Record<(typeof WAYS)[number],
     const own = readings.flatMap((reading, i) => (reading.radio === r ? [i] : []));
     const mean = own.reduce((sum, i) => sum + readings[i]!.dbm, 0) / own.length;
     const estimate = estimatorOf(fit, r);
-    const { medium, gainDb } = correctionOf(fit, r);
+    const gainDb = ownGainDb(fit, r);
     // What is left of each reading by what the oracle knows, and by their mean alone.
     const leftOf = (baseDbm: (i: number) => number) => Float64Array.from(readings, ({ radio: of, dbm }, i) => (of === r ? dbm - baseDbm(i) : 0));
     const spot = (i: number) => ({ xM: places.xM[i]!, yM: places.yM[i]!, zM });
@@ -49,7 +50,7 @@ function accuracyOf(site: SurveyedSite): { errors: Record<(typeof WAYS)[number],
         weights += weight;
         weighed += weight * readings[near[a]!]!.dbm;
       }
-      const fitted = predictedDbm(medium, radio, at) + gainDb;
+      const fitted = predictedDbm(learned, radio, at) + gainDb;
       const off = {
         model: predictedDbm(site.medium, radio, at) - level,
         samples: weighed / weights - level,

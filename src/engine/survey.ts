@@ -6,7 +6,7 @@ import { faultsOf } from '@/core/survey/fit/faults';
 import { fitReadings, type Fit } from '@/core/survey/fit/fit';
 import { readingsOf } from '@/core/survey/fit/readings';
 import { summaryOf } from '@/core/survey/fit/summary';
-import { correctionOf, surveyedOf } from '@/core/survey/fit/surveyed';
+import { learnedMedium, surveyedOf } from '@/core/survey/fit/surveyed';
 import { screensIn } from '@/core/survey/measured';
 import { UpperRoomError } from '@/core/errors';
 import { floats, outlinesFor, type Handler } from './derived';
@@ -30,8 +30,7 @@ export const surveyed: Handler<'surveyed'> = (params) => {
   const { scene, radios, reachM } = params;
   const fit = fitOf(params);
   const heard = new Set(fit.readings.map(({ radio }) => radio));
-  const { medium } = correctionOf(fit, 0);
-  const outlines = outlinesOf(medium);
+  const outlines = outlinesOf(learnedMedium(fit));
   const maps = radios.flatMap((radio, r) => {
     if (!heard.has(r)) return [];
     const lane = bandIndex(radio.channel.band);

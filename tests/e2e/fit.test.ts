@@ -76,14 +76,25 @@ test('Trust says how sure that is: of what lies close to the walk more is sure',
   expect(near.share).toBeGreaterThan(wide.share + 10);
 });
 
-test('Fit says what was learned; a radio of its table is picked by a click', async () => {
+test('after a reload Trust is still of the walk, and says so', async () => {
+  await driver.navigate().refresh();
+  const near = await eventually(
+    driver,
+    () => measuredCard(driver),
+    ({ share }) => share > 0,
+    'the measured share, again',
+  );
+  expect(near.of).toBeLessThan(near.whole);
+  expect(await driver.findElement(By.css('.lensbar .timing')).getText()).toBe('measured');
+});
+
+test('Fit says what was learned; a radio of its table is picked by keyboard', async () => {
   await (await byRole(driver, 'tab', 'Fit')).click();
   const text = await eventually(driver, fitText, (all) => /foretold to ±/.test(all), 'what was learned');
   const [, learned, drawn] = /foretold to ±([\d.]+) dB[^]*to ±([\d.]+) dB by the drawing/.exec(text)!;
   expect(Number(learned)).toBeLessThan(Number(drawn) / 2);
-  const row = await driver.findElement(By.xpath('//table[@aria-label="What was learned"]//tr[td[.="Old-2"]]'));
-  await driver.executeScript('arguments[0].scrollIntoView({block: "center"})', row);
-  await row.click();
+  const row = await driver.findElement(By.xpath('//table[@aria-label="What was learned"]//button[.="Old-2"]'));
+  await row.sendKeys(Key.ENTER);
   await driver.wait(async () => (await driver.findElement(By.css('[data-ap="quill-ap-002"]')).getAttribute('aria-pressed')) === 'true', 40_000);
 });
 

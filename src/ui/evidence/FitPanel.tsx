@@ -1,5 +1,6 @@
 'use client';
 import Button from '@mui/material/Button';
+import { useMemo } from 'react';
 import Table from '@mui/material/Table';
 import TableBody from '@mui/material/TableBody';
 import TableCell from '@mui/material/TableCell';
@@ -10,7 +11,7 @@ import type { Sample } from '@/core/survey/sample';
 import { formatLength } from '@/core/units/length';
 import { useDocument } from '../state/documentStore';
 import { signed } from '../state/format';
-import { bandLabel, type Place } from '../state/selectors';
+import { bandLabel, useStillDesign, type Place } from '../state/selectors';
 import { useSessionFields, type Session } from '../state/sessionStore';
 import { NOT_LOOKED, lookForFaults, stopLooking, surveyQuestion, useFaultsFound, useLearned } from '../state/surveyed';
 import type { FoundFault } from '@/engine/protocol';
@@ -19,11 +20,12 @@ import { faultWords, whatOf } from './surveyWords';
 /** What the walk in view teaches of the building: how sure its map is, what differs from the drawing, and what may be wrong with it. */
 export function FitPanel({ place, samples }: { place: Place; samples: readonly Sample[] }) {
   const { band, source, set } = useSessionFields('band', 'source');
-  const design = useDocument((s) => s.design);
+  // The design that the map is of.
+  const design = useStillDesign();
   const learned = useLearned();
   const faults = useFaultsFound();
+  const asked = useMemo(() => surveyQuestion(design, place, samples, band), [design, place, samples, band]);
   if (samples.length === 0) return <p className="empty">No samples yet: start a walk, or choose one at the right.</p>;
-  const asked = surveyQuestion(design, place, samples, band);
   const { summary, error } = learned.key === asked.key ? learned : NOTHING;
   return (
     <div className="fit">
@@ -104,8 +106,16 @@ function LearnedTable({ summary, place }: { summary: FitSummary; place: Place })
                 ? { table: 'walls', ids: [row.wallId] }
                 : null;
           return (
-            <TableRow key={key} hover={selection !== null} onClick={selection === null ? undefined : () => set({ selection })}>
-              <TableCell sx={{ fontWeight: row.kind === 'radio' ? 600 : 400 }}>{whatOf(row, design)}</TableCell>
+            <TableRow key={key}>
+              <TableCell sx={{ fontWeight: row.kind === 'radio' ? 600 : 400 }}>
+                {selection === null ? (
+                  whatOf(row, design)
+                ) : (
+                  <button type="button" className="quiet-button" title="Show it on the plan" onClick={() => set({ selection })}>
+                    {whatOf(row, design)}
+                  </button>
+                )}
+              </TableCell>
               <TableCell className="mono">{number(row.estimate)}</TableCell>
               <TableCell className="mono">{`${row.sd.toFixed(digits)}${unit}`}</TableCell>
               <TableCell className="mono">{`${row.priorSd.toFixed(digits)}${unit}`}</TableCell>

@@ -21,7 +21,8 @@ export function faultWords(fault: FoundFault, design: Design, units: UnitSystem)
       return `${first} and ${second} seem to hang in each other’s place: compare their labels; ${strength}.`;
     case 'wall': {
       const wall = design.walls[fault.wallId];
-      const what = wall === undefined ? 'A wall' : `A wall of ${materialsOf(design)(wall.materialId).name}`;
+      const of = materialsOf(design)(fault.materialId).name;
+      const what = wall === undefined || wall.materialId === fault.materialId ? `A wall of ${of}` : `What is of ${of} in a wall`;
       return `${what} loses ${Math.abs(fault.offDb).toFixed(0)} dB less than drawn (±${fault.sdDb.toFixed(0)} dB): look whether it is there, and of what; ${strength}.`;
     }
     case 'obstacle':

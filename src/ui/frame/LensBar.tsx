@@ -68,7 +68,6 @@ export const LensBar = memo(function LensBar({ place }: { place: Place }) {
     'widthMhz',
     'direction',
     'clientId',
-    'source',
     'stage',
     'selection',
   );
@@ -211,15 +210,7 @@ export const LensBar = memo(function LensBar({ place }: { place: Place }) {
         )}
       </Chip>
       <span className="timing" role="status" title={map === null ? undefined : howOf(map, place)}>
-        {error !== null ? (
-          <strong className="urgent">{error}</strong>
-        ) : map === null ? (
-          'computing …'
-        ) : session.source === 'measured' ? (
-          'measured'
-        ) : (
-          'predicted'
-        )}
+        {error !== null ? <strong className="urgent">{error}</strong> : map === null ? 'computing …' : map.measured ? 'measured' : 'predicted'}
       </span>
       {busy && <LinearProgress className="progressline" aria-label="The map is being computed" />}
     </div>

@@ -1,5 +1,4 @@
 import { useEffect, useMemo } from 'react';
-import { lensOf } from '@/core/fields/lenses';
 import type { Sample } from '@/core/survey/sample';
 import type { Compared } from '../compare/compared';
 import { useDifferenceOf } from '../compare/useDifference';
@@ -35,7 +34,7 @@ export function useMaps(place: Place, samples: readonly Sample[], compared: Comp
   const dragging = preview?.kind === 'drag';
   const moving = dragging && preview.changes.length === 1 ? preview.changes[0]! : null;
   const movingApId = moving?.table === 'accessPoints' ? moving.id : null;
-  const measuring = source === 'measured' || lensOf(lens).measuredOnly ? samples : EMPTY;
+  const measuring = source === 'measured' ? samples : EMPTY;
   const settings = useMemo(
     () => ({ lens, band, rank, widthMhz, direction, clientId, ignoreBelowDbm, thresholds, source, reachM, onlyKind }),
     [lens, band, rank, widthMhz, direction, clientId, ignoreBelowDbm, thresholds, source, reachM, onlyKind],

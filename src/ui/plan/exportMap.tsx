@@ -45,7 +45,7 @@ export async function exportMap(kind: 'svg' | 'png'): Promise<void> {
 
 /** The sheet as a file of its own: inks instead of the page's variables, its fonts inside. */
 async function sheetText(place: Place, map: MapResult): Promise<string> {
-  const { ramp, source, tags, heardFrom, clientId } = useSession.getState();
+  const { ramp, tags, heardFrom, clientId } = useSession.getState();
   const { design } = useDocument.getState();
   const client = clientTypesOf(design)(clientId);
   const size = planSize();
@@ -58,7 +58,7 @@ async function sheetText(place: Place, map: MapResult): Promise<string> {
   const picture = pictureOf(map, ramp, 'light');
   if (boundsOf(place.floor.outline) !== null) drawField(context, picture, bitmapCanvas(picture), place.floor.outline, view, TOKENS.light.ink);
   const lens = lensOf(map.lens);
-  const measured = source === 'measured' && lens.measured !== null;
+  const { measured } = map;
   const subtitle = [
     `${lens.label}${lens.unit === '' ? '' : `, ${lens.unit}`}`,
     `${map.band} GHz`,

@@ -13,7 +13,7 @@ import type { Change } from '@/core/design/step';
 import type { RetuneSheet } from '@/core/planning/retune';
 import type { PlanRules } from '@/core/planning/problem';
 import type { HeardOutside } from '@/core/survey/outside';
-import { LENSES, LENS_IDS, type LensId } from '@/core/fields/lenses';
+import { LENSES, LENS_IDS, lensOf, type LensId } from '@/core/fields/lenses';
 import { DIRECTIONS, type Direction } from '@/core/fields/quality';
 import type { ToolId } from '../plan/tools/tools';
 import { RAMPS, type RampName } from '../theme/tokens';
@@ -215,7 +215,9 @@ export function beginSession(projectId: string): void {
   const parsed = rememberedSchema.safeParse(text === null ? {} : readJson(text));
   const remembered = parsed.success ? (parsed.data as Partial<Session>) : {};
   // A lens that came since has its threshold from the registry.
-  useSession.setState({ ...START, ...remembered, thresholds: { ...START.thresholds, ...remembered.thresholds } });
+  // What only a walk can show was of samples.
+  const source = lensOf(remembered.lens ?? START.lens).measuredOnly ? 'measured' : START.source;
+  useSession.setState({ ...START, ...remembered, source, thresholds: { ...START.thresholds, ...remembered.thresholds } });
 }
 
 function stored(key: string): string | null {

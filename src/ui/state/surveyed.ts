@@ -13,7 +13,7 @@ import type { Place } from './selectors';
 /** Numbers samples, so that a key can name them. */
 const sampleMarks = new WeakMap<readonly Sample[], number>();
 let lastMark = 0;
-export function markOf(samples: readonly Sample[]): number {
+function markOf(samples: readonly Sample[]): number {
   const known = sampleMarks.get(samples) ?? ++lastMark;
   sampleMarks.set(samples, known);
   return known;
@@ -35,15 +35,8 @@ export const useLearned = create<Learned>()(() => ({ key: null, summary: null, e
 
 let newest: { key: string; answer: Promise<Result<'surveyed'>> } | null = null;
 
-/** The measured maps of a walk's radios; made once for the same samples, design, band and reach. */
-export function surveyedFor(
-  design: Design,
-  place: Place,
-  samples: readonly Sample[],
-  band: Band,
-  reachM: number,
-): { key: string; answer: Promise<Result<'surveyed'>> } {
-  const { question, key: asked } = surveyQuestion(design, place, samples, band);
+/** The measured maps of a walk's radios; made once for the same question and reach. */
+export function surveyedFor({ question, key: asked }: ReturnType<typeof surveyQuestion>, reachM: number): Promise<Result<'surveyed'>> {
   const key = `${asked}/${reachM}`;
   if (newest?.key !== key) {
     const answer = browserPool().call('surveyed', { ...question, reachM }, { priority: 'soon' });
@@ -53,11 +46,15 @@ export function surveyedFor(
       (error: unknown) => {
         if (newest?.key !== key) return;
         newest = null;
-        useLearned.setState({ key: asked, summary: null, error: error instanceof UpperRoomError ? wordsOf(error) : null });
+        useLearned.setState({
+          key: asked,
+          summary: null,
+          error: wordsOf(error instanceof UpperRoomError ? error : new UpperRoomError('WORKER_FAILED')),
+        });
       },
     );
   }
-  return newest;
+  return newest.answer;
 }
 
 type FaultsFound = Readonly<{ key: string | null; busy: boolean; found: readonly FoundFault[] | null; error: string | null }>;

@@ -19,7 +19,7 @@ import { wordsOf } from './notices';
 import { apsHeard, measuredOf } from './heardFrom';
 import type { Place } from './selectors';
 import type { Session } from './sessionStore';
-import { forgetLearned, markOf, surveyedFor } from './surveyed';
+import { forgetLearned, surveyQuestion, surveyedFor } from './surveyed';
 
 /** A radio of the map, in the order of the result's indices. */
 export type MapRadio = Readonly<{ ap: AccessPoint; band: Band }>;
@@ -89,14 +89,14 @@ export type LensInputs = {
 };
 
 /** Everything that the values of a map depend on. */
-function keyOf(scene: FloorScene, radios: readonly SceneRadio[], { design, session, samples }: LensInputs, measuring: boolean): string {
+function keyOf(scene: FloorScene, radios: readonly SceneRadio[], { design, session }: LensInputs, walked: string | null): string {
   const { lens, rank, widthMhz, direction, ignoreBelowDbm, onlyKind, heardFrom, band, reachM } = session;
   return JSON.stringify([
     scene.key,
     scene.maskKey,
     [lens, rank, widthMhz, direction, ignoreBelowDbm, onlyKind, heardFrom, band],
     scene.zones.map(({ zone }) => [zone.id, serviceLevelOf(design, zone)]),
-    measuring ? [markOf(samples), reachM] : null,
+    walked === null ? null : [walked, reachM],
     radios.map(({ apId, name, model, pose, channel, txPowerDbm }) => [apId, name, modelKey(model), pose, channel, txPowerDbm]),
   ]);
 }
@@ -112,8 +112,9 @@ async function compute(maps: MapStore, inputs: LensInputs, overtaken: AbortSigna
   if (overtaken.aborted && !dragging) return;
   const lens = lensOf(session.lens);
   const threshold = session.thresholds[session.lens];
-  const measuring = (session.source === 'measured' || lens.measuredOnly) && lens.measured !== null;
-  const key = keyOf(scene, radios, inputs, measuring);
+  const asked = session.source === 'measured' && lens.measured !== null ? surveyQuestion(design, place, samples, session.band) : null;
+  const measuring = asked !== null;
+  const key = keyOf(scene, radios, inputs, asked?.key ?? null);
   const last = maps.getState().map;
   let map: MapResult;
   if (last !== null && last.key === key && !dragging) {
@@ -137,11 +138,7 @@ async function compute(maps: MapStore, inputs: LensInputs, overtaken: AbortSigna
       mask: scene.mask,
       palette: KIND_TINTS.light,
       keptTints: dragging && last !== null && last.lens === session.lens ? Object.fromEntries(last.kinds.map(({ id, tint }) => [id, tint])) : {},
-      measured: measuring
-        ? (await surveyedFor(design, place, samples, session.band, session.reachM).answer).maps.filter(
-            ({ apId }) => measuredFrom === null || measuredFrom.has(apId),
-          )
-        : null,
+      measured: asked ? (await surveyedFor(asked, session.reachM)).maps.filter(({ apId }) => measuredFrom === null || measuredFrom.has(apId)) : null,
       threshold,
       movingApId,
     };

@@ -16,7 +16,7 @@ export type Fault = Readonly<{ excess: number }> &
     | Readonly<{ kind: 'level'; radio: number; offDb: number; sdDb: number }>
     | Readonly<{ kind: 'elsewhere'; radio: number; xM: number; yM: number; awayM: number }>
     | Readonly<{ kind: 'swapped'; radio: number; other: number }>
-    | Readonly<{ kind: 'wall'; wallId: string; offDb: number; sdDb: number }>
+    | Readonly<{ kind: 'wall'; wallId: string; materialId: string; offDb: number; sdDb: number }>
     | UnknownObstacle
   );
 
@@ -79,7 +79,7 @@ function withFault({ medium, radios, readings, zM }: Fit, fault: Fault, round: n
       return [medium, moved(changes), readings, zM];
     }
     case 'wall':
-      return [withWallLoss(medium, fault.wallId, fault.offDb, radios[0]!.channel.band), radios, readings, zM];
+      return [withWallLoss(medium, fault, fault.offDb, radios[0]!.channel.band), radios, readings, zM];
     case 'obstacle':
       return [withObstacle(medium, fault, `unknown-${round}`, radios[0]!.channel.band), radios, readings, zM];
   }
@@ -150,7 +150,16 @@ function wallFaults({ trend, estimates, sd, scatter }: Fit): Fault[] {
     if (!(known > 0)) return [];
     const score = estimates[i]! / Math.sqrt(known);
     return score < -WALL_DEVIATIONS
-      ? [{ kind: 'wall', wallId: p.wallId, offDb: estimates[i]!, sdDb: sd[i]!, excess: score * score - WALL_DEVIATIONS ** 2 }]
+      ? [
+          {
+            kind: 'wall',
+            wallId: p.wallId,
+            materialId: p.material.id,
+            offDb: estimates[i]!,
+            sdDb: sd[i]!,
+            excess: score * score - WALL_DEVIATIONS ** 2,
+          },
+        ]
       : [];
   });
 }

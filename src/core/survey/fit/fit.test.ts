@@ -7,8 +7,9 @@ import { faultsOf, normalQuantile, normalShare, type Fault } from './faults';
 import { crossValidatedDb } from './fit';
 import { cholesky, inverseOf, logDeterminant, simplexLeast, solveLower, solveUpper } from './linear';
 import { readingsOf } from './readings';
-import { correctionOf, estimatorOf, surveyedOf, type Estimate } from './surveyed';
-import { predictedDbm } from './trend';
+import { estimatorOf, learnedMedium, ownGainDb, surveyedOf, type Estimate } from './surveyed';
+import { predictedDbm, withWallLoss } from './trend';
+import { mediumOf } from '../../propagation/medium';
 import { sightLine } from '../../propagation/ray';
 import { earlierOf, krigeAt, nearestOf, newKriging, standingOf, whiten, type Places, type Scatter } from './whiten';
 import { lossFields } from '../../fields/lossField';
@@ -159,7 +160,7 @@ describe('learning from a walk', () => {
       const at = { xM, yM, zM: fit.zM };
       const row = fit.trend.rowAt(radio, at);
       const linear = row.baseDbm + row.columns.reduce((sum, c, k) => sum + fit.estimates[c]! * row.slopes[k]!, 0);
-      const { medium, gainDb } = correctionOf(fit, radio);
+      const [medium, gainDb] = [learnedMedium(fit), ownGainDb(fit, radio)];
       // Whole units of loss, and no wall below nothing.
       expect(Math.abs(predictedDbm(medium, fit.radios[radio]!, at) + gainDb - linear)).toBeLessThan(1.5);
       const walls = sightLine(fit.medium, fit.radios[radio]!.pose, fit.radios[radio]!.antenna, '5', at).walls.length;
@@ -172,7 +173,7 @@ describe('learning from a walk', () => {
     for (const { site, fit } of fits)
       site.radios.forEach((radio, r) => {
         const estimate = estimatorOf(fit, r);
-        const { medium, gainDb } = correctionOf(fit, r);
+        const [medium, gainDb] = [learnedMedium(fit), ownGainDb(fit, r)];
         for (const at of site.heldOut) {
           const truth = at.levelsDbm[r]!;
           if (truth < -85 || estimate(at.xM, at.yM, out) > 4) continue;
@@ -220,7 +221,7 @@ describe('learning from a walk', () => {
     const { fit } = fits[1]!;
     // Off the walls, which stand on whole metres.
     const grid = { originXM: 2.05, originYM: 2.05, cellM: 0.5, cols: 40, rows: 20 };
-    const { medium, gainDb } = correctionOf(fit, 0);
+    const [medium, gainDb] = [learnedMedium(fit), ownGainDb(fit, 0)];
     const radio = fit.radios[0]!;
     const station = { pose: radio.pose, antennas: [null, radio.antenna, null], centresMhz: [null, 5180, null] };
     const lossDb = lossFields(outlinesOf(medium), station, { grid, zM: fit.zM, gainDbi: 0 })[1]!;
@@ -304,6 +305,40 @@ describe('what is not as drawn', () => {
       ),
     }));
     expect(swapped.map(({ excess: _, ...fault }) => fault)).toEqual([{ kind: 'swapped', radio: 1, other: 2 }]);
+  });
+  test('a drawn wall that is not there: that wall, and about what it was drawn to lose', () => {
+    const { medium: drawn } = surveyedSite(rooms, 2);
+    const unitsOf = (id: string) => drawn.panes.lossUnits[drawn.panes.wallIds.indexOf(id) * 3 + 1]!;
+    const gone = drawn.panes.wallIds.find((id, i) => unitsOf(id) === Math.max(...drawn.panes.wallIds.map(unitsOf)) && i > 6)!;
+    const told = found(2, (transmitters, medium) => ({
+      transmitters,
+      medium: {
+        ...medium,
+        panes: {
+          ...medium.panes,
+          lossUnits: medium.panes.lossUnits.map((units, i) =>
+            medium.panes.wallIds[medium.panes.wallIndex[Math.floor(i / 3)]!] === gone ? 0 : units,
+          ),
+        },
+      },
+    }));
+    const wall = told.find((fault) => fault.kind === 'wall' && fault.wallId === gone) as Fault & { kind: 'wall' };
+    expect(wall.materialId).toBe('concrete');
+    expect(wall.offDb).toBeLessThan(-5);
+  });
+  test('of a wall with a door the loss of one material is changed, in one band', () => {
+    const door = { id: 'd', wallId: 'w', kind: 'door' as const, atM: 4, widthM: 1, sillM: 0, headM: 3, materialId: 'glass' };
+    const wall = { id: 'w', floorId: 'f', axM: 5, ayM: 0, bxM: 5, byM: 10, baseM: 0, topM: 3, materialId: 'brick' };
+    const medium = mediumOf(panesOf([wall], [door]), { exponent: 2 });
+    const less = withWallLoss(medium, { wallId: 'w', materialId: 'brick' }, -3, '5');
+    const db = ({ panes }: typeof medium, p: number, lane: number) => panes.lossUnits[p * 3 + lane]! * 0.05;
+    for (let p = 0; p < medium.panes.count; p++) {
+      const brick = medium.panes.materials[medium.panes.materialIndex[p]!]!.id === 'brick';
+      expect(db(less, p, 1)).toBeCloseTo(db(medium, p, 1) - (brick ? 3 : 0), 6);
+      expect(db(less, p, 0)).toBe(db(medium, p, 0));
+    }
+    // Never less than nothing.
+    expect(db(withWallLoss(medium, { wallId: 'w', materialId: 'glass' }, -90, '5'), 1, 1)).toBe(0);
   });
   test('a wall of 10 dB that nobody drew', () => {
     const [first] = found(2, (transmitters, medium) => {

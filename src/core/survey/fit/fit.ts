@@ -3,7 +3,7 @@ import type { Medium } from '../../propagation/medium';
 import type { Emitter } from '../../propagation/station';
 import { cholesky, inverseOf, logDeterminant, simplexLeast, solveLower, solveUpper } from './linear';
 import type { Reading } from './readings';
-import { trendOf, type Trend } from './trend';
+import { trendOf, type Row, type Trend } from './trend';
 import { earlierOf, krigeAt, nearestOf, newKriging, standingOf, whiten, type Earlier, type Places, type Scatter, type Standing } from './whiten';
 
 /** Neighbours on which a reading stands in the fit, and on which a spot stands on the map. */
@@ -42,6 +42,8 @@ export type Fit = Readonly<{
   covariance: Float64Array;
   /** Variance of each reading, in dB2: of so many beacons, more for what lies off. */
   noise: Float64Array;
+  /** Of each reading: what the drawing says there, and how that hangs on the parameters. */
+  rows: readonly Row[];
   /** Of each reading: what the corrected model leaves over, in dB; and its residual where only its neighbours were known. */
   left: Float64Array;
   crossed: Float64Array;
@@ -62,17 +64,14 @@ export const placesOf = (readings: readonly Reading[]): Places => ({
 });
 
 /** Rows of slopes, and last what is to be explained: the reading less the model. */
-function rowsOf(readings: readonly Reading[], trend: Trend, zM: number): { rows: Float64Array; bases: Float64Array } {
-  const width = trend.parameters.length + 1;
-  const rows = new Float64Array(readings.length * width);
-  const bases = new Float64Array(readings.length);
-  readings.forEach(({ radio, xM, yM, dbm }, i) => {
-    const row = trend.rowAt(radio, { xM, yM, zM });
-    row.columns.forEach((column, k) => (rows[i * width + column] = row.slopes[k]!));
-    rows[i * width + width - 1] = dbm - row.baseDbm;
-    bases[i] = row.baseDbm;
+function matrixOf(readings: readonly Reading[], rows: readonly Row[], parameters: number): Float64Array {
+  const width = parameters + 1;
+  const matrix = new Float64Array(readings.length * width);
+  rows.forEach((row, i) => {
+    row.columns.forEach((column, k) => (matrix[i * width + column] = row.slopes[k]!));
+    matrix[i * width + parameters] = readings[i]!.dbm - row.baseDbm;
   });
-  return { rows, bases };
+  return matrix;
 }
 
 type Solved = { estimates: Float64Array; lower: Float64Array; explained: number; square: number };
@@ -205,30 +204,31 @@ export function fitReadings(fromMedium: Medium, radios: readonly Emitter[], all:
     radios,
     readings.map(({ radio, xM, yM }) => ({ radio, xM, yM, zM })),
   );
-  const { rows } = rowsOf(readings, trend, zM);
-  const scatter = learnScatter(readings, trend, rows);
+  const rows = readings.map(({ radio, xM, yM }) => trend.rowAt(radio, { xM, yM, zM }));
+  const matrix = matrixOf(readings, rows, trend.parameters.length);
+  const scatter = learnScatter(readings, trend, matrix);
   const places = placesOf(readings);
   const earlier = earlierOf(places, FIT_NEAR);
   const priorSd = priorWith(trend, scatter);
   const noise = noiseOf(readings, scatter);
   const width = priorSd.length + 1;
-  let solved = whitenAndSolve(places, noise, scatter, earlier, rows, priorSd);
+  let solved = whitenAndSolve(places, noise, scatter, earlier, matrix, priorSd);
   let crossed: Float64Array = new Float64Array(0);
   // Twice, for what lies off pulls its neighbours along.
   for (let round = 0; round < 2; round++) {
-    const left = leftOver(rows, width, solved.estimates);
+    const left = leftOver(matrix, width, solved.estimates);
     const { off, variance } = crossValidate(left, places, noise, scatter);
     crossed = off;
     for (let i = 0; i < off.length; i++) {
       const least = scatter.beaconVar / readings[i]!.count;
       noise[i] = Math.max(least, (off[i]! / OUTLIER) ** 2 - variance[i]!);
     }
-    solved = whitenAndSolve(places, noise, scatter, earlier, rows, priorSd);
+    solved = whitenAndSolve(places, noise, scatter, earlier, matrix, priorSd);
   }
   const covariance = inverseOf(solved.lower, priorSd.length);
   const { estimates, white, standing } = solved;
   const sd = estimates.map((_, c) => Math.sqrt(covariance[c * priorSd.length + c]!));
-  const left = leftOver(rows, width, estimates);
+  const left = leftOver(matrix, width, estimates);
   return {
     medium: fromMedium,
     radios,
@@ -241,6 +241,7 @@ export function fitReadings(fromMedium: Medium, radios: readonly Emitter[], all:
     priorSd,
     covariance,
     noise,
+    rows,
     left,
     crossed,
     places,

@@ -5,6 +5,7 @@ import { fitReadings } from './fit';
 import { readingsOf } from './readings';
 import { measuredInto, type Measured, type SurveyedRadio } from './shown';
 import { summaryOf } from './summary';
+import { predictedDbm } from './trend';
 
 describe('what is shown of measured maps', () => {
   const of = (apId: string, levels: number[], sds: number[], predicted: number[] | null): SurveyedRadio => ({
@@ -51,6 +52,8 @@ describe('what a fit says', () => {
   const summary = summaryOf(fit, [...apIds, 'silent']);
   test('foretelling by what was learned beats the drawing; who was never heard is named', () => {
     expect(summary.crossValidatedDb).toBeLessThan(summary.drawnDb);
+    const off = fit.readings.map(({ radio, xM, yM, dbm }) => dbm - predictedDbm(site.medium, fit.radios[radio]!, { xM, yM, zM: site.zM }));
+    expect(summary.drawnDb).toBeCloseTo(Math.sqrt(off.reduce((sum, one) => sum + one * one, 0) / off.length), 6);
     expect(summary.unheard).toEqual(['silent']);
     expect(summary.learned.filter(({ kind }) => kind === 'radio')).toHaveLength(apIds.length + 1);
     // Of the one that was not heard nothing is learned: as sure as before.

@@ -38,7 +38,7 @@ export function summaryOf(fit: Fit, apIds: readonly string[]): FitSummary {
     if (p.kind === 'wall') return { kind: 'wall', wallId: p.wallId, materialId: p.material.id, ...number };
     return p.kind === 'offset' ? { kind: 'offset', ...number } : { kind: 'exponent', ...number };
   });
-  const drawn = readings.map(({ radio, xM, yM, dbm }) => dbm - trend.rowAt(radio, { xM, yM, zM: fit.zM }).baseDbm);
+  const drawn = readings.map(({ dbm }, i) => dbm - fit.rows[i]!.baseDbm);
   const heard = new Set(readings.map(({ radio }) => radio));
   return {
     readings: readings.length,

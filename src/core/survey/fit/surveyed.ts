@@ -11,14 +11,13 @@ export type Surveyed = Readonly<{ levelDbm: Float32Array; sdDb: Float32Array }>;
 /** Shadows are smooth: they are worked out at nodes this far apart, in m, and taken straight between. What walls do is exact in every cell. */
 const NODE_M = 1;
 
-/** The medium as the readings have it, and what of the level is the radio's and the receiver's own, in dB. */
-export function correctionOf(fit: Fit, radio: number): { medium: Medium; gainDb: number } {
-  const { trend, estimates, medium, radios } = fit;
-  const gainDb = estimates[trend.parameters.findIndex(({ kind }) => kind === 'offset')]! + estimates[ofRadio(fit, radio)]!;
-  return { medium: correctedMedium(medium, radios[radio]!.channel.band, trend.parameters, estimates), gainDb };
-}
+/** The medium as the readings have it. */
+export const learnedMedium = ({ trend, estimates, medium, radios }: Fit): Medium =>
+  correctedMedium(medium, radios[0]!.channel.band, trend.parameters, estimates);
 
-const ofRadio = ({ trend }: Fit, radio: number): number => trend.parameters.findIndex((p) => p.kind === 'radio' && p.radio === radio);
+/** What of a radio's level is its own and the receiver's, beyond the design, in dB. */
+export const ownGainDb = ({ trend, estimates }: Fit, radio: number): number =>
+  trend.parameters.reduce((sum, p, i) => sum + (p.kind === 'offset' || (p.kind === 'radio' && p.radio === radio) ? estimates[i]! : 0), 0);
 
 /** What the readings of a radio make of a spot beyond the corrected model, in dB, and the variance of all that is said there, in dB2. */
 export type Estimate = { leftDb: number; varianceDb2: number };
@@ -28,18 +27,12 @@ export type Estimate = { leftDb: number; varianceDb2: number };
  * @returns a function that says the distance of the nearest reading in m, Infinity without any, and writes the rest into `out`
  */
 export function estimatorOf(fit: Fit, radio: number): (xM: number, yM: number, out: Estimate) => number {
-  const { places, left, noise, scatter, trend, covariance, zM, readings } = fit;
+  const { places, left, noise, scatter, trend, covariance, zM, readings, rows } = fit;
   const p = trend.parameters.length;
   const own = Int32Array.from(readings.flatMap((reading, i) => (reading.radio === radio ? [i] : [])));
   const near = new Int32Array(MAP_NEAR);
   const kriging = newKriging(MAP_NEAR);
   const u = new Float64Array(p);
-  const rows = new Map<number, ReturnType<typeof trend.rowAt>>();
-  const rowOf = (i: number) => {
-    const known = rows.get(i) ?? trend.rowAt(radio, { xM: places.xM[i]!, yM: places.yM[i]!, zM });
-    rows.set(i, known);
-    return known;
-  };
   return (xM, yM, out) => {
     if (own.length === 0) return Infinity;
     nearestOf(places, own, xM, yM, MAP_NEAR, near, 0);
@@ -51,7 +44,7 @@ export function estimatorOf(fit: Fit, radio: number): (xM: number, yM: number, o
     for (let a = 0; a < count; a++) {
       const weight = kriging.weights[a]!;
       leftDb += weight * left[near[a]!]!;
-      const row = rowOf(near[a]!);
+      const row = rows[near[a]!]!;
       row.columns.forEach((c, k) => (u[c]! -= weight * row.slopes[k]!));
     }
     let unknown = 0;
@@ -67,7 +60,7 @@ export function estimatorOf(fit: Fit, radio: number): (xM: number, yM: number, o
 
 /**
  * The measured map of one radio: what the corrected model says, and the shadows that its readings show.
- * @param lossDb of the radio through `correctionOf`'s medium, with the path as in loss fields, for what receives without gain
+ * @param lossDb of the radio through `learnedMedium`, with the path as in loss fields, for what receives without gain
  * @param powerDbm what the radio sends, less what its channel's path differs by (`middlePowerDbm`)
  * @param reachM further from its nearest reading, or behind a wall from all that are near enough, nothing is claimed
  */
@@ -75,7 +68,7 @@ export function surveyedOf(fit: Fit, radio: number, grid: Grid, lossDb: Float32A
   const { cols, rows, cellM, originXM, originYM } = grid;
   const levelDbm = new Float32Array(cols * rows).fill(NaN);
   const sdDb = new Float32Array(cols * rows).fill(NaN);
-  const { gainDb } = correctionOf(fit, radio);
+  const gainDb = ownGainDb(fit, radio);
   const estimate = estimatorOf(fit, radio);
   const nodeCols = Math.ceil(((cols - 1) * cellM) / NODE_M) + 2;
   const nodeRows = Math.ceil(((rows - 1) * cellM) / NODE_M) + 2;

@@ -134,14 +134,15 @@ export function correctedMedium(medium: Medium, band: Band, parameters: readonly
   return { ...medium, panes: { ...panes, lossUnits }, propagation: { ...propagation, exponent: propagation.exponent + exponent } };
 }
 
-/** The medium with a wall that loses more, in dB, in one band; never less than nothing. */
-export function withWallLoss(medium: Medium, wallId: string, moreDb: number, band: Band): Medium {
+/** The medium with what of a wall is of one material, the wall itself or an opening's leaf, losing more, in dB, in one band; never less than nothing. */
+export function withWallLoss(medium: Medium, { wallId, materialId }: Crossing, moreDb: number, band: Band): Medium {
   const { panes } = medium;
-  const lossUnits = panes.lossUnits.map((units, i) =>
-    i % BANDS.length === bandIndex(band) && panes.wallIds[panes.wallIndex[Math.floor(i / BANDS.length)]!] === wallId
-      ? Math.max(0, units + Math.round(moreDb / LOSS_UNIT_DB))
-      : units,
-  );
+  const lossUnits = panes.lossUnits.slice();
+  for (let p = 0; p < panes.count; p++) {
+    if (panes.wallIds[panes.wallIndex[p]!] !== wallId || panes.materials[panes.materialIndex[p]!]!.id !== materialId) continue;
+    const at = p * BANDS.length + bandIndex(band);
+    lossUnits[at] = Math.max(0, lossUnits[at]! + Math.round(moreDb / LOSS_UNIT_DB));
+  }
   return { ...medium, panes: { ...panes, lossUnits } };
 }
 
