@@ -138,6 +138,7 @@ export class Draft {
       azimuthDeg: at[3] ?? 0,
       tiltDeg: at[4] ?? 0,
       locked: false,
+      withheldSsids: [],
       radios: list,
     };
     this.add('accessPoints', record);

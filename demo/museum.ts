@@ -1,6 +1,14 @@
 import type { Design } from '@/core/design/design';
+import { BANDS } from '@/core/radio/band';
 import { Draft, type DemoBuilding } from './build';
 import { galleryLevel, upperRoom } from './museumUpper';
+
+/** As the controller was found: a name for everybody who ever asked for one. The scanners know only 2.4 GHz. */
+const SSIDS = ['Quillhaven', 'Quillhaven Staff', 'Wardens', 'Audio guides', 'Lectures', 'Tickets'].map((name, i) => ({
+  id: `ssid-${i + 1}`,
+  name,
+  bands: name === 'Tickets' ? (['2.4'] as const) : BANDS,
+}));
 
 /** Quillhaven Maritime Museum, all made up: a museum in a converted net loft and boat hall on a harbour, three floors. The Quay level, 72 m x 46 m, is drawn here. */
 export function museumBuilding(): DemoBuilding {
@@ -11,8 +19,8 @@ export function museumBuilding(): DemoBuilding {
     needs:
       'Voice handsets for the wardens everywhere, also in the stacks. Audio guides for visitors in the galleries. A lecture hall with 180 seats. Ticket scanners that know only 2.4 GHz. Service on the terrace.',
     clientTypes: ['handset', 'phone', 'laptop', 'guide', 'scanner'],
-    // As the controller was found: a name for everybody who ever asked for one, and rates of long ago.
-    network: { ssids: 6, basicMbps: { '2.4': 1, '5': 6, '6': null }, bandSteering: true, poeW: 30 },
+    // Rates of long ago.
+    network: { ssids: SSIDS, basicMbps: { '2.4': 1, '5': 6, '6': null }, bandSteering: true, poeW: 30 },
   });
   const asFound = d.variant('As found', 0);
   const proposed = d.variant('Proposed', 1);

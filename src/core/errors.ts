@@ -2,6 +2,7 @@
 export const ERROR_MESSAGES = {
   DISTANCE_NOT_POSITIVE: 'A distance must be greater than 0 m.',
   BAND_UNKNOWN: 'The band must be 2.4, 5 or 6 GHz.',
+  SSID_REFUSED: 'A network name has 1 to 32 octets (a letter outside English takes two or more), and no two are the same. Choose another.',
   CHANNEL_UNKNOWN: 'This channel does not exist in this band and width. Choose one from the list.',
   EQUIPMENT_FILE_UNREADABLE:
     'This file holds no access points, clients or antenna that Upper Room can read. Nothing was changed. Write it again from Brief, or mend what is named.',

@@ -18,6 +18,7 @@ import {
 import { UNSAID } from '@/core/design/kinds/project';
 import type { Requirements } from '@/core/fields/owed';
 import { inRegion } from '@/core/geometry/polygon';
+import { announcedBy } from '@/core/design/ssids';
 import { keepsOut } from '@/core/design/service';
 import { distanceToM } from '@/core/geometry/segment';
 import { BANDS, perBand, type Band } from '@/core/radio/band';
@@ -133,9 +134,10 @@ function radioFacts(
   floor: Floor,
   band: Band,
   aps: readonly AccessPoint[],
-  lit: readonly SceneRadio[],
+  lit: Awaited<ReturnType<typeof litRadios>>,
   found: Inspected,
 ): RadioFacts[] {
+  const announced = (ap: AccessPoint): number | null => announcedBy(design, ap, band)?.length ?? null;
   const dfsOf = ({ channel }: SceneRadio): boolean => ruleFor(domain, channel)?.dfs ?? false;
   return lit.flatMap((one, r): RadioFacts[] => {
     const ap = aps.find(({ id }) => id === one.apId)!;
@@ -159,7 +161,8 @@ function radioFacts(
         servedM2,
         people,
         sharers,
-        who: who.map(({ radio: j, share }) => ({ name: lit[j]!.name, share })),
+        who: who.map(({ radio: j, share }) => ({ name: lit[j]!.name, share, ssids: announced(lit[j]!.ap) })),
+        ssids: announced(ap),
         overlap,
         touching: touching.map((j) => ({ apId: lit[j]!.apId, name: lit[j]!.name, txPowerDbm: lit[j]!.txPowerDbm, dfs: dfsOf(lit[j]!) })),
       },

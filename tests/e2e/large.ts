@@ -18,6 +18,7 @@ export const twoHundred = (floorId: string, variantId: string): Change[] =>
       azimuthDeg: 0,
       tiltDeg: 0,
       locked: false,
+      withheldSsids: [],
       radios: [{ band: '5', on: true, channel: [36, 44][i % 2]!, widthMhz: 40, txPowerDbm: 12, locked: false, forbidden: [] }],
     },
   })) as Change[];

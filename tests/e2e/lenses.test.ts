@@ -1,6 +1,7 @@
 import { expect, test } from '@jest/globals';
 import { By, Key } from 'selenium-webdriver';
 import { accessPointsAround, floorsOf, modelsOf, variantsOf, type Design } from '@/core/design/design';
+import { ssidsOf } from '@/core/design/ssids';
 import { heardAt } from '@/core/fields/heard';
 import { lostWithout, shareMeeting } from '@/core/fields/statistics';
 import type { PointM } from '@/core/geometry/point';
@@ -66,6 +67,71 @@ test('the map of one channel hears the radios on it and no other, and what it sa
     (level) => Math.abs(level - both) < 0.06,
     'the stronger of the two',
   );
+  await chooseIn(driver, 'from', /^all APs$/);
+  await driver.findElement(By.css('body')).sendKeys(Key.ESCAPE);
+});
+
+test('the map of a network name hears the access points that announce it, as is written down in the brief and at each of them', async () => {
+  await openProject(driver, server.url, 'quillhaven');
+  await (await byRole(driver, 'tab', 'Brief')).click();
+  await (await byRole(driver, 'button', 'Add a network name')).click();
+  const last = async () => (await driver.findElements(By.css('fieldset.ssid'))).at(-1)!;
+  await eventually(
+    driver,
+    async () => (await driver.findElements(By.css('fieldset.ssid'))).length,
+    (n) => n === 7,
+    'the seventh name',
+  );
+  const nameOf = async () => (await last()).findElement(By.css('input.MuiInputBase-input'));
+  // What is taken is refused and said; what was there stays.
+  await (await nameOf()).sendKeys(Key.chord(Key.CONTROL, 'a'), 'Wardens', Key.ENTER);
+  await eventually(
+    driver,
+    () => driver.findElement(By.css('body')).getText(),
+    (text) => text.includes('no two are the same'),
+    'why the name is refused',
+  );
+  expect(await (await nameOf()).getAttribute('value')).toBe('Network');
+  await (await nameOf()).sendKeys(Key.chord(Key.CONTROL, 'a'), 'Terrace', Key.ENTER);
+  const bands = await (await last()).findElement(By.css('select'));
+  await bands.findElement(By.xpath("option[.='5 and 6 GHz']")).click();
+  await saved(driver);
+  await (await byRole(driver, 'tab', 'Design')).click();
+  await toBand(driver, '5');
+  const before = await quay();
+  const [one] = before.around.filter(({ floorId }) => floorId === before.floor.id);
+  await driver.findElement(By.css(`[data-ap="${one!.id}"]`)).sendKeys(Key.ENTER);
+  await (await byRole(driver, 'checkbox', /^Terrace/)).click();
+  await saved(driver);
+  const { design, floor, around } = await quay();
+  const terrace = ssidsOf(design).find(({ name }) => name === 'Terrace')!;
+  expect(terrace.bands).toEqual(['5', '6']);
+  expect(around.filter(({ withheldSsids }) => withheldSsids.includes(terrace.id)).map(({ name }) => name)).toEqual([one!.name]);
+  await driver.navigate().refresh();
+  await byRole(driver, 'combobox', 'from', 40_000);
+  await chooseIn(driver, 'from', /^Terrace$/);
+  await driver.findElement(By.css('body')).sendKeys(Key.ESCAPE);
+  const at = { xM: one!.xM + 5, yM: one!.yM + 4 };
+  await clickPlan(driver, at.xM, at.yM);
+  const scene = floorScene(design, floor);
+  const others = emittersOf(design, around, ['5']).filter(({ of }) => of.id !== one!.id);
+  const expected = heardAt(scene.medium, others, { ...at, zM: scene.planeZM }, COMMON_CLIENT, -110)[0]!.rssiDbm;
+  await eventually(
+    driver,
+    () => strongestDbm(driver),
+    (level) => Math.abs(level - expected) < 0.06,
+    'the strongest that announces it',
+  );
+  expect(await (await byTestId(driver, 'pinned-readout')).getText()).not.toContain(one!.name);
+  // Where the name is not announced nobody is heard, and the list says why.
+  await toBand(driver, '2.4');
+  await eventually(
+    driver,
+    async () => (await byTestId(driver, 'pinned-readout')).getText(),
+    (text) => text.includes('No radio of this band is heard here'),
+    'nobody heard',
+  );
+  await toBand(driver, '5');
   await chooseIn(driver, 'from', /^all APs$/);
   await driver.findElement(By.css('body')).sendKeys(Key.ESCAPE);
 });

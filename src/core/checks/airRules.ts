@@ -59,11 +59,16 @@ export const AIR_RULES: readonly Rule[] = [
     find: ({ site, radios }, most) =>
       BANDS.flatMap((band) => {
         const rate = site.basicMbps[band];
-        const one = busiest(radios, band);
-        if (site.ssids === null || rate === null || one === null) return [];
-        const own = beaconShare(site.ssids, rate, band);
-        const all = own * (1 + one.sharers);
-        if (all * 100 <= most) return [];
+        if (rate === null) return [];
+        const share = (ssids: number | null): number => beaconShare(ssids ?? 0, rate, band);
+        const told = radios.flatMap((one) =>
+          one.band !== band || one.ssids === null || one.servedM2 === 0
+            ? []
+            : [{ one, ssids: one.ssids, all: one.who.reduce((sum, other) => sum + other.share * share(other.ssids), share(one.ssids)) }],
+        );
+        const worst = told.reduce<(typeof told)[number] | null>((found, next) => (found === null || next.all > found.all ? next : found), null);
+        if (worst === null || worst.all * 100 <= most) return [];
+        const { one, all, ssids } = worst;
         return [
           {
             of: band,
@@ -71,7 +76,7 @@ export const AIR_RULES: readonly Rule[] = [
             apIds: [one.apId],
             severity: all > 0.2 ? ('stop' as const) : ('mend' as const),
             title: `${band} GHz: beacons ${all > 1 ? 'ask for' : 'take'} ${percent(all)} of the air at ${one.name}`,
-            reason: `${site.ssids} network names at ${rate} Mb/s: a beacon of ${BEACON_OCTETS} octets lasts ${number(frameUs(BEACON_OCTETS, rate, band) / 1000, 2)} ms each ${number(BEACON_INTERVAL_MS, 1)} ms, ${percent(own)} for one radio; with the ${number(one.sharers, 1)} that share its channel ${percent(all)}.`,
+            reason: `${ssids} network name${ssids === 1 ? '' : 's'} at ${rate} Mb/s: a beacon of ${BEACON_OCTETS} octets lasts ${number(frameUs(BEACON_OCTETS, rate, band) / 1000, 2)} ms each ${number(BEACON_INTERVAL_MS, 1)} ms, ${percent(share(ssids))} for this radio; with the ${number(one.sharers, 1)} that share its channel ${percent(all)}.`,
             advice: 'Fewer names (three at most), and a higher lowest basic rate.',
             remedy: null,
           },

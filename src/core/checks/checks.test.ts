@@ -20,13 +20,14 @@ const radio = (fields: Partial<RadioFacts> = {}): RadioFacts => ({
   people: 0,
   sharers: 0,
   who: [],
+  ssids: null,
   overlap: null,
   touching: [],
   ...fields,
 });
 const facts = (fields: Partial<Facts> = {}): Facts => ({
   domain: 'EU',
-  site: { ssids: null, basicMbps: { '2.4': null, '5': null, '6': null }, bandSteering: null, poeW: null },
+  site: { basicMbps: { '2.4': null, '5': null, '6': null }, bandSteering: null, poeW: null },
   clients: [],
   lacking: { '2.4': [], '5': [], '6': [] },
   radios: [],
@@ -139,18 +140,44 @@ describe('how radios are set', () => {
 
 describe('how the air is used', () => {
   test('beacons: names times frame over interval, times those that share', () => {
-    const site = { ...facts().site, ssids: 4, basicMbps: { '2.4': null, '5': 6, '6': null } } as const;
+    const site = { ...facts().site, basicMbps: { '2.4': null, '5': 6, '6': null } } as const;
+    const met = (...ssids: Array<number | null>) => ({
+      ssids: 4,
+      sharers: ssids.length,
+      who: ssids.map((of) => ({ name: 'X', share: 1, ssids: of })),
+    });
     // 20 + 4 x ceil(2422 / 24) = 424 us of 102.4 ms: 1.66 % for four names, 4.97 % of three radios, 6.63 % of four.
-    const three = facts({ site, radios: [radio({ sharers: 2 })] });
+    const three = facts({ site, radios: [radio(met(4, 4))] });
     expect(idsOf(three, { sharing: { on: false, note: 'x', threshold: null } })).toEqual(['basic-rate']);
-    const four = found(facts({ site, radios: [radio({ sharers: 3 })] })).find(({ ruleId }) => ruleId === 'beacons')!;
+    const four = found(facts({ site, radios: [radio(met(4, 4, 4))] })).find(({ ruleId }) => ruleId === 'beacons')!;
     expect(four.title).toBe('5 GHz: beacons take 6.6 % of the air at A');
-    expect(idsOf(facts({ site: { ...site, basicMbps: { ...site.basicMbps, '5': 12 } }, radios: [radio()] }))).toEqual([]);
+    // Each by what it announces itself, in the share of the area where it is met: 4 + 12 / 2 + 6 names are 16, as four times four.
+    const mixed = {
+      ssids: 4,
+      sharers: 1.5,
+      who: [
+        { name: 'X', share: 0.5, ssids: 12 },
+        { name: 'Y', share: 1, ssids: 6 },
+      ],
+    };
+    expect(found(facts({ site, radios: [radio(mixed)] })).find(({ ruleId }) => ruleId === 'beacons')!.title).toBe(four.title);
+    // The worst is told, not the one with the most others beside it; and nothing of what nobody has said.
+    const quiet = { ...met(1, 1, 1, 1), apId: 'q', name: 'Q', ssids: 1 };
+    expect(found(facts({ site, radios: [radio(quiet), radio(met(4, 4, 4))] })).find(({ ruleId }) => ruleId === 'beacons')!.title).toBe(four.title);
+    expect(idsOf(facts({ site, radios: [radio({ ...met(4, 4, 4), ssids: null })] }))).not.toContain('beacons');
+    expect(idsOf(facts({ site: { ...site, basicMbps: { ...site.basicMbps, '5': 12 } }, radios: [radio({ ...met(4), sharers: 0 })] }))).toEqual([]);
   });
 
   test('sharing, and who; three alike of a band are told as one, the worst in full', () => {
     const share = (name: string, sharers: number, band: '2.4' | '5' = '5') =>
-      radio({ apId: name, name, band, channel: { band, primary: band === '5' ? 36 : 1, widthMhz: 20 }, sharers, who: [{ name: 'X', share: 0.5 }] });
+      radio({
+        apId: name,
+        name,
+        band,
+        channel: { band, primary: band === '5' ? 36 : 1, widthMhz: 20 },
+        sharers,
+        who: [{ name: 'X', share: 0.5, ssids: null }],
+      });
     expect(idsOf(facts({ radios: [share('A', 1)] }))).toEqual([]);
     const [one, two] = found(facts({ radios: [share('A', 1.5), share('B', 2)] }));
     expect([one!.key, two!.key]).toEqual(['sharing:A/5', 'sharing:B/5']);

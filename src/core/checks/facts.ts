@@ -32,7 +32,9 @@ export type RadioFacts = Readonly<{
   people: number;
   /** Radios it shares airtime with, mean over what it serves, and who, each with the share of that area. NaN where it serves nothing. */
   sharers: number;
-  who: ReadonlyArray<Readonly<{ name: string; share: number }>>;
+  who: ReadonlyArray<Readonly<{ name: string; share: number; ssids: number | null }>>;
+  /** How many network names it announces; null where nobody has said. */
+  ssids: number | null;
   /** The same counted for all of its width, and for half of it; null for 20 MHz. */
   overlap: Readonly<{ own: number; half: number; halfMhz: WidthMhz }> | null;
   /** Radios of the band whose areas touch its own: names, powers, and whether they need radar detection. */
@@ -97,7 +99,7 @@ export type SpectrumFacts = Readonly<{
 export type Facts = Readonly<{
   domain: Domain;
   /** The project's own words on its network; null for what nobody has said. */
-  site: Readonly<{ ssids: number | null; basicMbps: Readonly<Record<Band, BasicRate | null>>; bandSteering: boolean | null; poeW: number | null }>;
+  site: Readonly<{ basicMbps: Readonly<Record<Band, BasicRate | null>>; bandSteering: boolean | null; poeW: number | null }>;
   /** Kinds of clients expected: name, bands and power. */
   clients: ReadonlyArray<Readonly<{ name: string; bands: readonly Band[]; txPowerDbm: number }>>;
   /** Models in use that lack a band, by name. */

@@ -83,6 +83,7 @@ export function addAccessPoint(design: Design, args: NewAccessPoint): Change[] {
     azimuthDeg: 0,
     tiltDeg: 0,
     locked: false,
+    withheldSsids: [],
     radios: defaultRadios(model, domainOf(project)),
     ...args,
   };

@@ -24,6 +24,8 @@ export type SlabOpening = RecordOf<'slabOpenings'>;
 export type ServiceLevel = RecordOf<'serviceLevels'>;
 export type Zone = RecordOf<'zones'>;
 export type AccessPoint = RecordOf<'accessPoints'>;
+/** A network name with the bands in which it is announced. */
+export type Ssid = NonNullable<Project['network']['ssids']>[number];
 export type Radio = z.infer<typeof radioSchema>;
 export type Walk = RecordOf<'walks'>;
 export type ClientTypeRecord = RecordOf<'clientTypes'>;

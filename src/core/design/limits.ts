@@ -33,6 +33,8 @@ export const LIMITS = {
   planSideM: { min: 1, max: 1000 },
   /** As many as the widest band has. */
   forbiddenChannels: 59,
+  ssids: 16,
+  withheldSsids: 64,
   nameLength: 120,
   titleLength: 200,
   polygonPoints: 500,

@@ -111,7 +111,7 @@ function LearnedTable({ summary, place }: { summary: FitSummary; place: Place })
                 {selection === null ? (
                   whatOf(row, design)
                 ) : (
-                  <button type="button" className="quiet-button" title="Show it on the plan" onClick={() => set({ selection })}>
+                  <button type="button" className="plain" title="Show it on the plan" onClick={() => set({ selection })}>
                     {whatOf(row, design)}
                   </button>
                 )}
@@ -169,7 +169,7 @@ function Faults({
           {faults.found.map((fault, i) => (
             <li key={i}>
               {faultWords(fault, design, place.project.units)}{' '}
-              <button type="button" className="quiet-button" onClick={() => set(placeOfFault(fault))}>
+              <button type="button" className="plain" onClick={() => set(placeOfFault(fault))}>
                 show
               </button>
             </li>

@@ -5,6 +5,7 @@ import { memo, useId, useMemo } from 'react';
 import { COMMON_TYPE, clientWords } from '@/core/radio/clientTypes';
 import { BANDS, WIDTHS_MHZ, type Band } from '@/core/radio/band';
 import { formatLength } from '@/core/units/length';
+import { ssidsOf } from '@/core/design/ssids';
 import { LENSES, lensOf } from '@/core/fields/lenses';
 import { DIRECTIONS } from '@/core/fields/quality';
 import { NumberEntry } from '../kit/NumberEntry';
@@ -33,13 +34,22 @@ const KEPT = 'kept';
 const NOBODY: readonly string[] = [];
 
 const entryOf = (from: HeardFrom | null): string =>
-  from === null ? '' : from.by === 'channel' ? `channel ${from.primary}` : from.ids.length === 1 ? `ap ${from.ids[0]!}` : KEPT;
+  from === null
+    ? ''
+    : from.by === 'channel'
+      ? `channel ${from.primary}`
+      : from.by === 'ssid'
+        ? `ssid ${from.id}`
+        : from.ids.length === 1
+          ? `ap ${from.ids[0]!}`
+          : KEPT;
 
 function choiceOf(entry: string, band: Band, picked: readonly string[], present: HeardFrom | null): HeardFrom | null {
   if (entry === '') return null;
   if (entry === KEPT) return present;
   if (entry === PICKED) return { by: 'aps', ids: picked };
   const [kind, rest] = [entry.slice(0, entry.indexOf(' ')), entry.slice(entry.indexOf(' ') + 1)];
+  if (kind === 'ssid') return { by: 'ssid', id: rest };
   return kind === 'channel' ? { by: 'channel', band, primary: Number(rest) } : { by: 'aps', ids: [rest] };
 }
 
@@ -82,6 +92,7 @@ export const LensBar = memo(function LensBar({ place }: { place: Place }) {
   // The channel that is chosen stays in the list when the last radio leaves it: the map is of nobody then.
   const inUse = primariesOf(place.around, session.band);
   const primaries = heardFrom?.by !== 'channel' || inUse.includes(heardFrom.primary) ? inUse : [...inUse, heardFrom.primary].sort((a, b) => a - b);
+  const ssids = ssidsOf(design);
   const bands = bandsOf(place.around);
   const shown = lensOf(session.lens);
   const client = clientTypesOf(design)(session.clientId);
@@ -166,6 +177,11 @@ export const LensBar = memo(function LensBar({ place }: { place: Place }) {
                 label: `channel ${primary}`,
                 group: 'on a channel',
               })),
+              ...ssids.map(({ id: ssidId, name, bands: announced }) => ({
+                value: `ssid ${ssidId}`,
+                label: name,
+                group: announced.includes(session.band) ? 'by network name' : `by a network name that is not announced at ${bandLabel(session.band)}`,
+              })),
               ...place.around.map((ap) => ({
                 value: `ap ${ap.id}`,
                 label: ap.name,
@@ -210,7 +226,17 @@ export const LensBar = memo(function LensBar({ place }: { place: Place }) {
         )}
       </Chip>
       <span className="timing" role="status" title={map === null ? undefined : howOf(map, place)}>
-        {error !== null ? <strong className="urgent">{error}</strong> : map === null ? 'computing …' : map.measured ? 'measured' : 'predicted'}
+        {error !== null ? (
+          <strong className="urgent">{error}</strong>
+        ) : map === null ? (
+          'computing …'
+        ) : map.radios.length === 0 && !map.measured ? (
+          'nobody is heard'
+        ) : map.measured ? (
+          'measured'
+        ) : (
+          'predicted'
+        )}
       </span>
       {busy && <LinearProgress className="progressline" aria-label="The map is being computed" />}
     </div>

@@ -6,6 +6,7 @@ import { v7 as uuid } from 'uuid';
 import { LIMITS } from '@/core/design/limits';
 import { changeModel, changeWidth, duplicateAccessPoints, edit, editRadios, remove, shiftPower } from '@/core/design/commands';
 import { domainOf, type AccessPoint, type Project, type Radio } from '@/core/design/design';
+import { announce, ssidsOf } from '@/core/design/ssids';
 import type { Change } from '@/core/design/step';
 import { BANDS, type Band } from '@/core/radio/band';
 import { radioModelOf, type ApModel, type RadioModel } from '@/core/radio/catalogue';
@@ -110,6 +111,7 @@ export const AccessPointForm = memo(function AccessPointForm({ aps, project }: {
       {bands.map((band) => (
         <RadioForm key={band} band={band} aps={aps.filter((ap) => has(ap, band))} project={project} of={aps.length} />
       ))}
+      <Announced aps={aps} />
       {single && <Serves ap={first} project={project} />}
       <div className="row">
         <Button variant="contained" onClick={() => useSession.getState().set({ retuneOpen: true })}>
@@ -271,6 +273,31 @@ function eirpText(domain: Domain, { antenna }: RadioModel, radio: Radio): string
   const rule = ruleFor(domain, channelOf(radio));
   const eirp = `${signed(radio.txPowerDbm + antenna.peakDbi, 1)} dBm`;
   return rule === null ? eirp : `${eirp} of ${signed(rule.maxEirpDbm, 1)} dBm`;
+}
+
+/** Which of the project's network names they announce. */
+function Announced({ aps }: { aps: readonly AccessPoint[] }) {
+  const ssids = useDocument((s) => ssidsOf(s.design));
+  if (ssids.length === 0) return null;
+  const ids = aps.map(({ id }) => id);
+  const what = aps.length === 1 ? aps[0]!.name : `${aps.length} access points`;
+  return (
+    <fieldset>
+      <legend>
+        <h3>Network names</h3>
+      </legend>
+      {ssids.map(({ id, name, bands }) => (
+        <CheckField
+          key={id}
+          label={bands.length === BANDS.length ? name : `${name} (${bands.map(bandLabel).join(', ')})`}
+          checked={aps.every(({ withheldSsids }) => !withheldSsids.includes(id))}
+          onCommit={(on) =>
+            useDocument.getState().run(`${on ? 'Announce' : 'Withhold'} “${name}”, ${what}`, (design) => announce(design, ids, id, on))
+          }
+        />
+      ))}
+    </fieldset>
+  );
 }
 
 /** What the access point serves on the map in view. */

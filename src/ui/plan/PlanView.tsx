@@ -143,8 +143,8 @@ export function PlanView({ place, samples, title }: { place: Place; samples: rea
   const walker = useWalker();
   const walk = session.stage === 'survey' && session.walkId !== null ? design.walks[session.walkId] : undefined;
   const spots = useMemo(
-    () => (walk === undefined ? [] : measuredSpots(samples, session.band, measuredOf(session.heardFrom, place.around, session.band), 0)),
-    [walk, samples, session.band, session.heardFrom, place.around],
+    () => (walk === undefined ? [] : measuredSpots(samples, session.band, measuredOf(session.heardFrom, design, place.around, session.band), 0)),
+    [walk, samples, session.band, session.heardFrom, design, place.around],
   );
   const surveying = session.stage === 'survey' && samples.length > 0;
   const readoutSamples = surveying ? samples : NO_SAMPLES;

@@ -28,7 +28,7 @@ export function heardHere(
   const client = clientTypesOf(design)(clientId);
   if (!client.bands.includes(band)) return [];
   const scene = floorScene(design, place.floor, client);
-  const aps = apsHeard(standingChoice(heardFrom, design), place.around, band);
+  const aps = apsHeard(standingChoice(heardFrom, design), design, place.around, band);
   const near = measuredNear(more.samples ?? [], at, more.reachM ?? 0);
   const spot = { ...at, zM: scene.planeZM };
   const heard = heardAt(scene.medium, emittersOf(design, aps, [band]), spot, scene.receiver, ignoreBelowDbm, more.listFromDbm ?? ignoreBelowDbm);

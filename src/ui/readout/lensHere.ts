@@ -27,7 +27,7 @@ export function lensHere(design: Design, place: Place, at: PointM, asked: Asked)
   const client = clientTypesOf(design)(asked.clientId);
   const scene = floorScene(design, place.floor, client);
   const heard = client.bands.includes(asked.band) ? place.around : [];
-  const aps = apsHeard(standingChoice(asked.heardFrom, design), heard, asked.band);
+  const aps = apsHeard(standingChoice(asked.heardFrom, design), design, heard, asked.band);
   const emitters = emittersOf(design, aps, [asked.band]);
   const { medium, receiver } = scene;
   const spot = { ...at, zM: scene.planeZM };

@@ -106,7 +106,7 @@ async function compute(maps: MapStore, inputs: LensInputs, overtaken: AbortSigna
   const started = performance.now();
   const client = clientTypesOf(design)(session.clientId);
   const scene = floorScene(design, place.floor, client);
-  const heard = apsHeard(session.heardFrom, place.around, session.band);
+  const heard = apsHeard(session.heardFrom, design, place.around, session.band);
   // A client that does not know the band hears nobody there.
   const radios = client.bands.includes(session.band) ? await litRadios(design, scene, heard, session.band, fieldCache(), movingApId) : [];
   if (overtaken.aborted && !dragging) return;
@@ -132,7 +132,7 @@ async function compute(maps: MapStore, inputs: LensInputs, overtaken: AbortSigna
       onlyKind: session.onlyKind,
       radios: radios.map(({ ap: _ap, ...radio }) => radio),
     };
-    const measuredFrom = measuredOf(session.heardFrom, place.around, session.band);
+    const measuredFrom = measuredOf(session.heardFrom, design, place.around, session.band);
     const params = {
       ...question,
       mask: scene.mask,

@@ -45,6 +45,8 @@ export const accessPoint = kind({
       azimuthDeg: within(LIMITS.azimuthDeg),
       tiltDeg: within(LIMITS.tiltDeg),
       locked: z.boolean(),
+      /** Of the project's network names, those that it does not announce. An id that is gone is passed over. */
+      withheldSsids: z.array(idSchema).max(LIMITS.withheldSsids).readonly(),
       radios: z
         .array(radioSchema)
         .max(BANDS.length)
@@ -56,5 +58,7 @@ export const accessPoint = kind({
     (v1) => ({ ...lockedForPinned(v1), radios: (v1.radios as RawRecord[]).map(lockedForPinned) }),
     // Since version 3 a radio may have channels forbidden.
     (v2) => ({ ...v2, radios: (v2.radios as RawRecord[]).map((radio) => ({ ...radio, forbidden: [] })) }),
+    // Since version 4 an access point may withhold network names.
+    (v3) => ({ ...v3, withheldSsids: [] }),
   ],
 });

@@ -1,12 +1,16 @@
 import { z } from 'zod';
+import { BANDS } from '../../radio/band';
 import { BASIC_RATES_MBPS } from '../../radio/beacon';
 import { channelExists } from '../../radio/channel';
 import { DOMAINS } from '../../radio/regulation';
 import { LIMITS } from '../limits';
-import { bandSchema, height, idSchema, kind, nameSchema, within } from './kind';
+import { bandSchema, height, idSchema, kind, nameSchema, within, type RawRecord } from './kind';
 
 /** The id of the one project record. */
 export const PROJECT_ID = 'project';
+
+/** Octets of an SSID (IEEE 802.11-2020, 9.4.2.2). */
+export const SSID_OCTETS = 32;
 
 const basicRate = z.literal([...BASIC_RATES_MBPS]).nullable();
 
@@ -34,6 +38,22 @@ const domainRuleSchema = z
 /** Law that is not in the list: sub-bands with their rules. */
 const ownDomainSchema = z.strictObject({ name: nameSchema, rules: z.array(domainRuleSchema).max(LIMITS.domainRules).readonly() }).readonly();
 
+/** A network name (SSID) that the network's radios announce, in the bands said. */
+const ssidSchema = z
+  .strictObject({
+    id: idSchema,
+    /** Up to 32 octets (IEEE 802.11-2020, 9.4.2.2). */
+    name: nameSchema.refine((name) => new TextEncoder().encode(name).length <= SSID_OCTETS, {
+      message: `a network name has at most ${SSID_OCTETS} octets`,
+    }),
+    bands: z
+      .array(bandSchema)
+      .min(1)
+      .refine((bands) => new Set(bands).size === bands.length, { message: 'each band once' })
+      .readonly(),
+  })
+  .readonly();
+
 /** Settings of the whole project; one record, id `project`. */
 export const project = kind({
   word: 'project',
@@ -56,8 +76,16 @@ export const project = kind({
       /** How the network is set where no radio says it; null for what nobody has said. */
       network: z
         .strictObject({
-          /** Network names that each radio announces. */
-          ssids: z.number().int().min(1).max(16).nullable(),
+          /** The network names. A radio announces those of its band, but for what its access point withholds: see `announcedBy`. */
+          ssids: z
+            .array(ssidSchema)
+            .min(1)
+            .max(LIMITS.ssids)
+            .refine((ssids) => [ssids.map(({ id }) => id), ssids.map(({ name }) => name)].every((all) => new Set(all).size === all.length), {
+              message: 'each network name once',
+            })
+            .readonly()
+            .nullable(),
           /** The lowest basic rate, in Mb/s. */
           basicMbps: z.strictObject({ '2.4': basicRate, '5': basicRate, '6': basicRate }).readonly(),
           bandSteering: z.boolean().nullable(),
@@ -74,5 +102,14 @@ export const project = kind({
     (v2) => ({ ...v2, network: UNSAID }),
     // Since version 4 a project may have law of its own.
     (v3) => ({ ...v3, ownDomain: null }),
+    // Up to version 4 it was known only how many network names there are.
+    (v4) => {
+      const network = v4.network as RawRecord;
+      const ssids =
+        network.ssids === null
+          ? null
+          : Array.from({ length: network.ssids as number }, (_, i) => ({ id: `ssid-${i + 1}`, name: `Network ${i + 1}`, bands: [...BANDS] }));
+      return { ...v4, network: { ...network, ssids } };
+    },
   ],
 });

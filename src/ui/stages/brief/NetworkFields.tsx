@@ -4,10 +4,10 @@ import { BANDS } from '@/core/radio/band';
 import { basicRatesOf, type BasicRate } from '@/core/radio/beacon';
 import { SelectField } from '../../inspector/fields';
 import { setProject } from '../../inspector/ProjectFields';
+import { SsidFields } from './SsidFields';
 
 type Network = Project['network'];
 const UNSAID = { value: 'unsaid', label: 'not said' } as const;
-const SSIDS = Array.from({ length: 16 }, (_, i) => i + 1);
 /** What a port gives by class, in W (IEEE 802.3-2022, 145): af, at, bt types 3 and 4. */
 const PORTS_W = [15.4, 30, 60, 90] as const;
 
@@ -18,12 +18,7 @@ export function NetworkFields({ project }: { project: Project }) {
   return (
     <>
       <h3>The network as set</h3>
-      <SelectField
-        label="network names"
-        value={network.ssids === null ? UNSAID.value : String(network.ssids)}
-        options={[UNSAID, ...SSIDS.map((n) => ({ value: String(n), label: String(n) }))]}
-        onCommit={(value) => set('Network names', { ssids: value === UNSAID.value ? null : Number(value) })}
-      />
+      <SsidFields ssids={network.ssids ?? []} />
       {BANDS.map((band) => (
         <SelectField
           key={band}
