@@ -49,10 +49,12 @@ try {
   await openProject(driver, server.url, 'quillhaven');
   await clickPlan(driver, 51, 25.5);
   await shoot(driver, 'design-signal');
+  await toLens(driver, 'Resilience');
   await (await byRole(driver, 'button', 'Night theme')).click();
   await driver.actions().move({ x: 60, y: 600 }).perform();
   await shoot(driver, 'night');
   await (await byRole(driver, 'button', 'Day theme')).click();
+  await toLens(driver, 'Signal');
   await driver.findElement(By.css('body')).sendKeys(Key.ESCAPE);
 
   await (await byRole(driver, 'button', 'Propose positions…')).click();
@@ -63,12 +65,14 @@ try {
   await (await byRole(driver, 'button', 'Discard')).click();
   await (await byRole(driver, 'button', 'Close')).click();
 
+  await toLens(driver, 'Rate');
   await driver.findElement(By.css('body')).sendKeys('c');
   await (await byRole(driver, 'button', 'show the difference')).click();
   await byRole(driver, 'status', 'Comparison', 40_000);
   await shoot(driver, 'compare');
   await (await byRole(driver, 'button', 'end the comparison')).click();
   await (await byRole(driver, 'tab', 'Radios')).click();
+  await toLens(driver, 'Interference');
 
   await (await byRole(driver, 'tab', 'Findings')).click();
   await byRole(driver, 'table', 'Findings', 60_000);

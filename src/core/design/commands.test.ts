@@ -213,7 +213,7 @@ test('a step knows the versions of what it touches, once each', () => {
     newStep('s', 'Hang', 'me', addAccessPoint(design, { id: 'a', floorId: 'ground', variantId: 'first', modelId: 'dunlin-c2', xM: 0, yM: 0 }))
       .versions,
   ).toEqual({
-    accessPoints: 3,
+    accessPoints: 4,
   });
 });
 
