@@ -191,17 +191,24 @@ export const poseOf = (design: Design, ap: AccessPoint): Pose => ({
   tiltDeg: ap.tiltDeg,
 });
 
+type ApEmitter = Emitter & Readonly<{ of: AccessPoint; on: boolean }>;
+
+/** Records are immutable: the radios of an access point are the same as long as it, its floor and the models are, and what is known of them holds. */
+const emitters = new WeakMap<AccessPoint, { floors: Design['floors']; apModels: Design['apModels']; all: readonly ApEmitter[] }>();
+
+function allEmittersOf(design: Design, ap: AccessPoint): readonly ApEmitter[] {
+  const { floors, apModels } = design;
+  const known = emitters.get(ap);
+  if (known !== undefined && known.floors === floors && known.apModels === apModels) return known.all;
+  const pose = poseOf(design, ap);
+  const all = ap.radios.flatMap((radio): ApEmitter[] => {
+    const model = radioModelOf(modelsOf(design)(ap.modelId), radio.band);
+    return model === null ? [] : [{ of: ap, pose, antenna: model.antenna, channel: channelOf(radio), txPowerDbm: radio.txPowerDbm, on: radio.on }];
+  });
+  emitters.set(ap, { floors, apModels, all });
+  return all;
+}
+
 /** The radios of access points that are on, in the bands asked for, ready for rays. A band that the model lacks has none. */
-export const emittersOf = (
-  design: Design,
-  aps: readonly AccessPoint[],
-  bands: readonly Band[],
-  evenOff = false,
-): Array<Emitter & { of: AccessPoint }> =>
-  aps.flatMap((ap) =>
-    ap.radios.flatMap((radio) => {
-      const model = radioModelOf(modelsOf(design)(ap.modelId), radio.band);
-      if ((!radio.on && !evenOff) || model === null || !bands.includes(radio.band)) return [];
-      return [{ of: ap, pose: poseOf(design, ap), antenna: model.antenna, channel: channelOf(radio), txPowerDbm: radio.txPowerDbm }];
-    }),
-  );
+export const emittersOf = (design: Design, aps: readonly AccessPoint[], bands: readonly Band[], evenOff = false): ApEmitter[] =>
+  aps.flatMap((ap) => allEmittersOf(design, ap).filter(({ on, channel: { band } }) => (on || evenOff) && bands.includes(band)));

@@ -35,9 +35,19 @@ function arrivalsAt<T>(
   return { all, server: first !== undefined && first.rssiDbm >= ignoreBelowDbm ? first.radio : null };
 }
 
+/** What was computed between two radios: it says nothing of the spot, and the next spot under the pointer asks for the same. */
+const between = new WeakMap<Emitter, WeakMap<Emitter, { medium: Medium; dbm: number }>>();
+
 /** Level of a radio at the antenna of another, in dBm. */
-export const levelAtAp = (medium: Medium, from: Emitter, to: Emitter): number =>
-  middlePowerDbm(from) - lossFromTo(medium, stationOf(from), stationOf(to), to.channel.band);
+export function levelAtAp(medium: Medium, from: Emitter, to: Emitter): number {
+  const known = between.get(from) ?? new WeakMap<Emitter, { medium: Medium; dbm: number }>();
+  between.set(from, known);
+  const before = known.get(to);
+  if (before?.medium === medium) return before.dbm;
+  const dbm = middlePowerDbm(from) - lossFromTo(medium, stationOf(from), stationOf(to), to.channel.band);
+  known.set(to, { medium, dbm });
+  return dbm;
+}
 
 /**
  * Every radio heard at a spot at `ignoreBelowDbm` or more, or that takes airtime or width from the one that serves here, strongest first;

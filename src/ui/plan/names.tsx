@@ -126,29 +126,41 @@ const MIN_AREA_CELLS = 60;
 /** Connected areas of one kind with the cell their name stands at: that of the area nearest to its middle. */
 export function areasOf(values: Float32Array, cols: number): Array<{ kind: number; col: number; row: number }> {
   const seen = new Uint8Array(values.length);
-  const stack: number[] = [];
+  // The cells of the area in hand, in the order in which they are reached.
+  const cells = new Int32Array(values.length);
+  let count = 0;
+  let kind = 0;
+  const reach = (at: number): void => {
+    if (seen[at] === 1 || values[at] !== kind) return;
+    seen[at] = 1;
+    cells[count++] = at;
+  };
   const areas: Array<{ kind: number; col: number; row: number }> = [];
   for (let start = 0; start < values.length; start++) {
-    const kind = values[start]!;
+    kind = values[start]!;
     if (seen[start] === 1 || !(kind >= 0)) continue;
-    const cells: number[] = [];
-    stack.push(start);
-    seen[start] = 1;
-    while (stack.length > 0) {
-      const at = stack.pop()!;
-      cells.push(at);
-      for (const next of [at - cols, at + cols, at % cols === 0 ? -1 : at - 1, (at + 1) % cols === 0 ? -1 : at + 1]) {
-        if (next < 0 || next >= values.length || seen[next] === 1 || values[next] !== kind) continue;
-        seen[next] = 1;
-        stack.push(next);
-      }
+    count = 0;
+    reach(start);
+    let [colSum, rowSum] = [0, 0];
+    for (let i = 0; i < count; i++) {
+      const at = cells[i]!;
+      const col = at % cols;
+      colSum += col;
+      rowSum += (at - col) / cols;
+      if (at >= cols) reach(at - cols);
+      if (at + cols < values.length) reach(at + cols);
+      if (col > 0) reach(at - 1);
+      if (col + 1 < cols) reach(at + 1);
     }
-    if (cells.length < MIN_AREA_CELLS) continue;
-    const middleCol = cells.reduce((sum, at) => sum + (at % cols), 0) / cells.length;
-    const middleRow = cells.reduce((sum, at) => sum + Math.floor(at / cols), 0) / cells.length;
-    const away = (at: number) => Math.hypot((at % cols) - middleCol, Math.floor(at / cols) - middleRow);
-    const at = cells.reduce((best, cell) => (away(cell) < away(best) ? cell : best));
-    areas.push({ kind, col: at % cols, row: Math.floor(at / cols) });
+    if (count < MIN_AREA_CELLS) continue;
+    const [middleCol, middleRow] = [colSum / count, rowSum / count];
+    let [best, bestAway] = [start, Infinity];
+    for (let i = 0; i < count; i++) {
+      const col = cells[i]! % cols;
+      const away = (col - middleCol) ** 2 + ((cells[i]! - col) / cols - middleRow) ** 2;
+      if (away < bestAway) [best, bestAway] = [cells[i]!, away];
+    }
+    areas.push({ kind, col: best % cols, row: Math.floor(best / cols) });
   }
   return areas;
 }

@@ -3,6 +3,7 @@ import type { Wall } from '@/core/building/wall';
 import { covers, detailGrid } from './detail';
 import { placeLabels, freeSpot, isFree } from './labels';
 import { isCrossed, linesOf } from './lines';
+import { areasOf } from './names';
 import { gridOver } from '@/core/geometry/grid';
 import { fitView, scaleBar, toPlan, toScreen, zoomView } from './view';
 import { signed } from '../state/format';
@@ -205,4 +206,21 @@ test('numbers keep off walls: a box is crossed by a line through it and not by o
   // At x = 250 px the wall is at 150 px.
   expect([110, 135, 150, 165, 190].map((y) => isCrossed(boxAt(250, y), lines))).toEqual([false, true, true, true, false]);
   expect(isCrossed(boxAt(20, 25), lines)).toBe(false);
+});
+
+test('a name stands in each area of one kind that has room for it, at its cell nearest to its middle', () => {
+  // 20 x 8 cells: kind 0 in an L round a block of kind 1, a strip of kind 2 too small for a name, the rest without a value.
+  const cols = 20;
+  const values = new Float32Array(cols * 8).fill(NaN);
+  const fill = (kind: number, [c0, c1]: readonly [number, number], [r0, r1]: readonly [number, number]) => {
+    for (let row = r0; row <= r1; row++) for (let col = c0; col <= c1; col++) values[row * cols + col] = kind;
+  };
+  fill(0, [0, 10], [0, 7]);
+  fill(1, [1, 10], [0, 6]);
+  fill(2, [11, 15], [0, 7]);
+  fill(1, [17, 19], [0, 7]);
+  expect(areasOf(values, cols)).toEqual([{ kind: 1, col: 5, row: 3 }]);
+  fill(0, [0, 19], [4, 7]);
+  // One area although its rows end at the edge where the next begins; the L and what it meets count together: 80 cells and 4 above.
+  expect(areasOf(values, cols)).toEqual([{ kind: 0, col: 9, row: 5 }]);
 });

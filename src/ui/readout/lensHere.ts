@@ -20,6 +20,18 @@ type Asked = Pick<Session, 'lens' | 'band' | 'heardFrom' | 'ignoreBelowDbm' | 'r
 /** Of several interferers so many are named beside the strongest. */
 const NAMED_BESIDE = 3;
 
+/** As long as an emitter is the same, so is this: what is known between two of them holds. */
+const spotRadios = new WeakMap<ReturnType<typeof emittersOf>[number], SpotRadio>();
+function spotRadioOf(design: Design, emitter: ReturnType<typeof emittersOf>[number]): SpotRadio {
+  const known = spotRadios.get(emitter);
+  if (known !== undefined) return known;
+  const { of, ...radio } = emitter;
+  const model = modelsOf(design)(of.modelId);
+  const made = { ...radio, key: of.id, name: of.name, streams: radioModelOf(model, radio.channel.band)!.streams, generation: model.generation };
+  spotRadios.set(emitter, made);
+  return made;
+}
+
 /** What the lens shows at a spot, in words; empty for lenses whose answer stands in the readout's lines. */
 export function lensHere(design: Design, place: Place, at: PointM, asked: Asked): string {
   const lens = lensOf(asked.lens);
@@ -37,11 +49,7 @@ export function lensHere(design: Design, place: Place, at: PointM, asked: Asked)
       ? ''
       : `met in ${met.map(({ widthMhz }) => widthMhz).join(' / ')} MHz: ${met.map(({ count }) => count).join(' / ')} radios`;
   }
-  const radios = emitters.map(({ of, ...emitter }): SpotRadio => {
-    const model = modelsOf(design)(of.modelId);
-    const { streams } = radioModelOf(model, emitter.channel.band)!;
-    return { ...emitter, key: of.id, name: of.name, streams, generation: model.generation };
-  });
+  const radios = emitters.map((emitter) => spotRadioOf(design, emitter));
   const owed = levelsOwedAt(design, place.floor.id, at);
   const stand = standAt(medium, radios, spot, receiver);
   const value = lensAt(lens, stand, owed, { ...asked, receiver });
