@@ -46,6 +46,7 @@ async function lensOn(
     direction: 'down',
     zones: scene.zones.map(({ zone, mask }) => ({ id: zone.id, mask, level: serviceLevelOf(design, zone) })),
     radios,
+    bandRule: null,
     ignoreBelowDbm: -90,
     mask: scene.mask,
     palette: ['#000000'],

@@ -1,39 +1,43 @@
-import { BANDS, bandIndex, type WidthMhz } from '@/core/radio/band';
+import { BANDS, bandIndex, type Band } from '@/core/radio/band';
 import { modelKey, radioModelOf } from '@/core/radio/catalogue';
 import { centresOf, middlePowerDbm, pathMhz } from '@/core/radio/channel';
 import { lossBetween, type BetweenLoss } from '@/core/fields/between';
-import { airtimeLimits, mergeRadio, topThree, widthLimits, type LitRadio, type TopThree } from '@/core/fields/combine';
+import { mergeRadio, topThree, type LitRadio, type TopThree } from '@/core/fields/combine';
 import { contoursOf } from '@/core/fields/contour';
 import { differenceInto, differenceStatistics, kindDifferenceInto } from '@/core/fields/difference';
 import { lensCurve } from '@/core/fields/lens';
-import { lensOf, owedValues, type Lens, type LensContext } from '@/core/fields/lenses';
-import { owedShares, type OwedZone } from '@/core/fields/owed';
+import { lensOf, type Lens } from '@/core/fields/lenses';
+import { owedShares } from '@/core/fields/owed';
 import { lossFieldInto } from '@/core/fields/lossField';
 import { servedBy, shareMeeting, statisticsOf, valuedOf } from '@/core/fields/statistics';
 import { assignTints, touchingOf } from '@/core/fields/tints';
 import { measuredInto, type SurveyedRadio } from '@/core/survey/fit/shown';
 import { antennasOf, floats, outlinesFor, planeOf, stationsOf, type Handler } from './derived';
-import type { LensQuestion, LensResult, Params, Result, Scene, SceneRadio, SurveyedMap } from './protocol';
+import { bandParts, shownBy, type BandPart, type Shown } from './shownBy';
+import type { LensResult, Params, Result, Scene, SceneRadio, SurveyedMap } from './protocol';
 
-/** The newest losses between access points: while one is dragged only its own are computed. */
-let newestBetween: BetweenLoss | null = null;
+/** The newest losses between access points, by band: while one is dragged only its own are computed. */
+const newestBetween = new Map<Band, BetweenLoss>();
 
 /** Level of each radio at each other radio's antenna, in dBm: rows are listeners. All radios are of one band. */
 export function levelsAt(scene: Scene, radios: readonly SceneRadio[]): Float32Array {
   const n = radios.length;
   const levels = new Float32Array(n * n);
   if (n === 0) return levels;
-  const { lossDb } = (newestBetween = lossBetween(outlinesFor(scene).medium, stationsOf(radios), radios[0]!.channel.band, newestBetween));
+  const { band } = radios[0]!.channel;
+  const between = lossBetween(outlinesFor(scene).medium, stationsOf(radios), band, newestBetween.get(band) ?? null);
+  newestBetween.set(band, between);
+  const { lossDb } = between;
   for (let listener = 0; listener < n; listener++)
     for (let sender = 0; sender < n; sender++) levels[listener * n + sender] = middlePowerDbm(radios[sender]!) - lossDb[sender * n + listener]!;
   return levels;
 }
 
-/** What combining gave last, and the key of what it was made of: all radios, or all but the one that moves. */
-let standing: { key: string; top: TopThree } | null = null;
+/** What combining gave last, by band, and the key of what it was made of: all radios, or all but the one that moves. */
+const standing = new Map<Band | undefined, { key: string; top: TopThree }>();
 
 /** Everything the combined levels of these radios depend on. */
-function keyOf(scene: Scene, radios: Params<'lens'>['radios'], without: number): string {
+function keyOf(scene: Scene, radios: readonly SceneRadio[], without: number): string {
   return [
     scene.key,
     without,
@@ -51,15 +55,18 @@ function keyOf(scene: Scene, radios: Params<'lens'>['radios'], without: number):
  * are combined once and the moving one merged into a copy: one pass a frame instead of one a radio. (Of exactly equal levels the standing
  * radio then keeps its place.)
  */
-function combined(scene: Scene, lit: readonly LitRadio[], { radios, movingApId }: Params<'lens'>, cells: number): TopThree {
+function combined(scene: Scene, { radios, lit }: BandPart, movingApId: string | null, cells: number): TopThree {
   const movingAt = movingApId === null ? -1 : radios.findIndex((radio) => radio.apId === movingApId);
   const key = keyOf(scene, radios, movingAt);
-  if (standing?.key !== key) {
+  const band = radios[0]?.channel.band;
+  let stand = standing.get(band);
+  if (stand?.key !== key) {
     // Without power the one that moves is in no cell.
-    standing = { key, top: topThree(movingAt < 0 ? lit : lit.with(movingAt, { ...lit[movingAt]!, txPowerDbm: -Infinity }), cells) };
+    stand = { key, top: topThree(movingAt < 0 ? lit : lit.with(movingAt, { ...lit[movingAt]!, txPowerDbm: -Infinity }), cells) };
+    standing.set(band, stand);
   }
-  if (movingAt < 0) return standing.top;
-  const top: TopThree = { cells, level: standing.top.level.slice(), radio: standing.top.radio.slice() };
+  if (movingAt < 0) return stand.top;
+  const top: TopThree = { cells, level: stand.top.level.slice(), radio: stand.top.radio.slice() };
   mergeRadio(top, lit[movingAt]!, movingAt);
   return top;
 }
@@ -112,21 +119,6 @@ export function* litBy(scene: Scene, radios: readonly SceneRadio[]): Generator<u
   return lit;
 }
 
-/** What a lens's kernel computes from. */
-function contextOf(
-  { scene, radios, zones, ignoreBelowDbm, rank, widthMhz, direction }: LensQuestion,
-  top: TopThree,
-  lit: readonly LitRadio[],
-  mask: Uint8Array,
-  met: Float64Array | null,
-): LensContext {
-  const owed: OwedZone[] = zones.flatMap(({ mask: where, level }) => (level === null ? [] : [{ mask: where, level }]));
-  let levels: Float32Array | null = null;
-  const levelsAtDbm = () => (levels ??= levelsAt(scene, radios));
-  const limits = (width: WidthMhz | null) => (width === null ? airtimeLimits(lit, levelsAtDbm()) : widthLimits(lit, levelsAtDbm(), width));
-  return { top, radios: lit, ignoreBelowDbm, receiver: scene.receiver, rank, widthMhz, direction, owed, limits, levelsAtDbm, met, mask };
-}
-
 /** Leaves the areas of one kind, where one is asked for. */
 function keepOnly(onlyKind: string | null, kinds: readonly Readonly<{ id: string }>[], values: Float32Array): void {
   if (onlyKind === null || kinds.length === 0) return;
@@ -140,8 +132,9 @@ export function* detail(params: Params<'detail'>): Generator<undefined, Result<'
   const shown = lensOf(params.lens);
   const cells = scene.grid.cols * scene.grid.rows;
   const lit = yield* litBy(scene, params.radios);
-  const values = floats(cells);
-  shown.kernel(contextOf(params, topThree(lit, cells), lit, new Uint8Array(cells), null), values);
+  const parts = bandParts(params.radios, lit);
+  const tops = parts.map((part) => topThree(part.lit, cells));
+  const { values } = shownBy({ question: params, lit, mask: new Uint8Array(cells), levelsAt }, parts, tops, null);
   yield;
   keepOnly(onlyKind, shown.kindsOf?.(lit) ?? [], values);
   return { values, contours: contoursOf(values, scene.grid, levels) };
@@ -162,14 +155,13 @@ export function* lens(params: Params<'lens'>): Generator<undefined, Result<'lens
   const shown = lensOf(params.lens);
   const cells = scene.grid.cols * scene.grid.rows;
   const lit = yield* litBy(scene, radios);
-  const top = combined(scene, lit, params, cells);
+  const parts = bandParts(radios, lit);
+  const tops = parts.map((part) => combined(scene, part, params.movingApId, cells));
   yield;
-  const values = floats(cells);
   const n = radios.length;
   const met = shown.counts && !params.measured ? new Float64Array(n * n) : null;
-  const context = contextOf(params, top, lit, mask, met);
+  const { top, values, owed } = shownBy({ question: params, lit, mask, levelsAt }, parts, tops, met);
   if (params.measured) measuredInto(shown.measured ?? 'level', besideModel(params.measured, lit, scene), params.rank, ignoreBelowDbm, values);
-  else shown.kernel(context, values);
   yield;
   const kinds = kindAreas(shown, lit, values, params);
   keepOnly(params.onlyKind, kinds, values);
@@ -198,17 +190,23 @@ export function* lens(params: Params<'lens'>): Generator<undefined, Result<'lens
     strongest: shown.without ? top.level.slice(0, cells) : null,
     sharers: met === null ? null : sharersOf(met, serving, values, mask, n),
     mean: count === 0 ? NaN : sum / count,
-    zones: zoneShares(shown, params, context, values),
+    zones: zoneShares(shown, params, top, owed, values),
   };
 }
 
 /** What of each zone meets the threshold, or, for the lens that asks for service levels, what is owed there. */
-function zoneShares(lens: Lens, { zones, threshold, measured }: Params<'lens'>, context: LensContext, values: Float32Array): LensResult['zones'] {
-  const asked = lens.id === 'service' && zones.some(({ level }) => level !== null) ? owedValues(context) : null;
+function zoneShares(
+  lens: Lens,
+  { zones, threshold, measured }: Params<'lens'>,
+  top: TopThree,
+  owed: Shown['owed'],
+  values: Float32Array,
+): LensResult['zones'] {
+  const asked = lens.id === 'service' && zones.some(({ level }) => level !== null) ? owed() : null;
   return zones.map(({ id: zoneId, mask, level }) => ({
     zoneId,
     share: shareOf(lens, values, measured ? valuedOf(values, mask) : mask, threshold),
-    owed: asked === null || level === null ? null : owedShares({ mask, level }, context.top, asked),
+    owed: asked === null || level === null ? null : owedShares({ mask, level }, top, asked),
   }));
 }
 

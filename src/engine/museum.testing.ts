@@ -34,6 +34,7 @@ export function lensCall(fields: Pick<Params<'lens'>, 'radios'> & Partial<Params
     widthMhz: 80,
     direction: 'down',
     zones: [],
+    bandRule: null,
     ignoreBelowDbm: -90,
     measured: null,
     movingApId: null,

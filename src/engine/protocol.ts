@@ -21,6 +21,7 @@ import type { RetuneProgress, RetuneSheet } from '@/core/planning/retune';
 import type { Medium } from '@/core/propagation/medium';
 import type { Pose } from '@/core/propagation/ray';
 import type { Band, WidthMhz } from '@/core/radio/band';
+import type { BandRule } from '@/core/radio/bandRule';
 import type { ApModel } from '@/core/radio/catalogue';
 import type { Channel } from '@/core/radio/channel';
 import type { Receiver } from '@/core/radio/receiver';
@@ -61,7 +62,10 @@ export type LensQuestion = Readonly<{
   direction: Direction;
   /** Zones where service is owed, and what; null where nobody has said. */
   zones: ReadonlyArray<Readonly<{ id: string; mask: Uint8Array; level: Requirements | null }>>;
+  /** Of one band, or, where there is a rule, of all that the client knows, band by band from the lowest. */
   radios: readonly SceneRadio[];
+  /** How the client takes a band; null where the map is of one. */
+  bandRule: BandRule | null;
   ignoreBelowDbm: number;
 }>;
 

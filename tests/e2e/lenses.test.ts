@@ -1,6 +1,7 @@
 import { expect, test } from '@jest/globals';
 import { By, Key } from 'selenium-webdriver';
-import { accessPointsAround, floorsOf, modelsOf, variantsOf, type Design } from '@/core/design/design';
+import { BANDS, type Band } from '@/core/radio/band';
+import { accessPointsAround, clientTypesOf, floorsOf, modelsOf, variantsOf, type Design } from '@/core/design/design';
 import { ssidsOf } from '@/core/design/ssids';
 import { heardAt } from '@/core/fields/heard';
 import { lostWithout, shareMeeting } from '@/core/fields/statistics';
@@ -134,6 +135,65 @@ test('the map of a network name hears the access points that announce it, as is 
   await toBand(driver, '5');
   await chooseIn(driver, 'from', /^all APs$/);
   await driver.findElement(By.css('body')).sendKeys(Key.ESCAPE);
+});
+
+test('a client takes its band by its own rule: the map, the spot and the table follow, and another rule takes another band', async () => {
+  await openProject(driver, server.url, 'quillhaven');
+  const { design, floor, around } = await quay();
+  const at = { xM: 44, yM: 30 };
+  const phone = clientTypesOf(design)('phone');
+  const scene = floorScene(design, floor, phone);
+  const strongestOf = (band: Band) =>
+    heardAt(scene.medium, emittersOf(design, around, [band]), { ...at, zM: scene.planeZM }, scene.receiver, -110)[0]!;
+  // Here all three are heard at -70 dBm or more, each at a level of its own.
+  for (const band of BANDS) expect(strongestOf(band).rssiDbm).toBeGreaterThan(-70);
+  await toBand(driver, '2.4');
+  await chooseIn(driver, 'for', /^Phone$/);
+  await chooseIn(driver, 'band', /^by client$/);
+  await clickPlan(driver, at.xM, at.yM);
+  const reads = async (band: Band) => {
+    await eventually(
+      driver,
+      () => strongestDbm(driver),
+      (level) => Math.abs(level - strongestOf(band).rssiDbm) < 0.06,
+      `the strongest at ${band} GHz`,
+    );
+    expect(await (await byTestId(driver, 'pinned-readout')).getText()).toContain(`takes ${band} GHz here`);
+  };
+  await reads('6');
+  // Radios of several bands serve, each what is taken of its band; together no more than there is.
+  const radios = sceneRadios(BANDS.flatMap((band) => emittersOf(design, around, [band])));
+  const map = lensResult({ scene, mask: scene.mask, radios, bandRule: phone.bandRule });
+  const served = new Map(
+    radios.map(({ apId, channel }, i) => [`${around.find(({ id }) => id === apId)!.name} ${channel.band}`, map.served[i]!.areaM2]),
+  );
+  await eventually(
+    driver,
+    async () =>
+      (await cellsOf()).map(
+        (cells) => [`${cells[0]} ${cells[1]!.split(' ')[1]}`, Number(cells[5]!.replace(/[^0-9]/g, '') || '0')] as const,
+      ),
+    (rows) => rows.length > 5 && rows.every(([name, m2]) => Math.abs((served.get(name) ?? 0) - m2) < 0.6),
+    'what each radio serves',
+  );
+  expect(new Set([...served].flatMap(([name, m2]) => (m2 > 0 ? [name.split(' ')[1]] : []))).size).toBe(3);
+  // A type of one's own that prefers the lowest band.
+  await driver.findElement(By.css('body')).sendKeys(Key.ESCAPE);
+  await (await byRole(driver, 'tab', 'Brief')).click();
+  await (await byRole(driver, 'tab', 'Client types')).click();
+  await (await byRole(driver, 'button', 'Phone')).click();
+  await (await byRole(driver, 'button', 'Make an own one like it')).click();
+  await chooseIn(driver, 'prefers', /^the lowest band$/);
+  await saved(driver);
+  await (await byRole(driver, 'tab', 'Design')).click();
+  await (await byRole(driver, 'tab', 'Radios')).click();
+  await chooseIn(driver, 'for', /^Phone, own$/);
+  await driver.findElement(By.css('body')).sendKeys(Key.ESCAPE);
+  await clickPlan(driver, at.xM, at.yM);
+  await reads('2.4');
+  await driver.findElement(By.css('body')).sendKeys(Key.ESCAPE);
+  await chooseIn(driver, 'for', /^common client$/);
+  await toBand(driver, '5');
 });
 
 test('Resilience says of each radio what would be lost without it, the worst first, as the core counts it', async () => {

@@ -4,6 +4,7 @@ import { readAntenna, readEquipment, writeAntenna, writeEquipment } from '@/cont
 import { modelKey, modelOf, radioModelOf } from '../radio/catalogue';
 import { CLIENT_TYPES } from '../radio/clientTypes';
 import { editRadios, remove } from './commands';
+import { readRecord } from './registry';
 import { allClientTypes, allModels, clientTypesOf, expectedClients, modelsOf, variantsOf } from './design';
 import {
   addClientType,
@@ -181,8 +182,18 @@ describe('files of equipment', () => {
       expect.objectContaining({ code: 'EQUIPMENT_FILE_UNREADABLE', details: { problem: expect.stringContaining(problem) } }),
     );
   });
+  test('of version 1, which says nothing of bands, takes them as most clients do; a stored type likewise', () => {
+    const old = JSON.parse(writeEquipment(equipment));
+    const before = { ...old, version: 1, clientTypes: old.clientTypes.map(({ bandRule: _rule, ...type }: { bandRule: unknown }) => type) };
+    const read = readEquipment(JSON.stringify(before));
+    expect(read.clientTypes).toHaveLength(equipment.clientTypes.length);
+    for (const { bandRule } of read.clientTypes) expect(bandRule).toEqual({ prefers: 'highest', fromDbm: -70 });
+    expect(() => readEquipment(JSON.stringify({ ...before, version: 2 }))).toThrow(expect.objectContaining({ code: 'EQUIPMENT_FILE_UNREADABLE' }));
+    const { bandRule: _rule, ...stored } = equipment.clientTypes[0]!;
+    expect(readRecord('clientTypes', 1, stored)).toMatchObject({ bandRule: { prefers: 'highest', fromDbm: -70 } });
+  });
   test('of a newer program is said to be so', () => {
-    expect(() => readEquipment(writeEquipment(equipment).replace('"version": 1', '"version": 2'))).toThrow(
+    expect(() => readEquipment(writeEquipment(equipment).replace('"version": 2', '"version": 3'))).toThrow(
       expect.objectContaining({ code: 'PROJECT_NEWER' }),
     );
   });

@@ -43,8 +43,8 @@ export const removeModel = (design: Design, id: string): Change[] =>
 
 /** A client type of the project's own, like another, and expected at once. */
 export function addClientType(design: Design, id: string, likeId: string): Change[] {
-  const { name, bands, equipment } = clientTypesOf(design)(likeId);
-  const own = { id, name: freeName(`${name}, own`, Object.values(design.clientTypes)), bands: [...bands], equipment };
+  const { name, bands, bandRule, equipment } = clientTypesOf(design)(likeId);
+  const own = { id, name: freeName(`${name}, own`, Object.values(design.clientTypes)), bands: [...bands], bandRule, equipment };
   const project = projectOf(design);
   return [
     ...change('clientTypes', id, null, own),

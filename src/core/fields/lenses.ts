@@ -228,6 +228,14 @@ export const LENSES = [
     kindOf: ({ channel }) => ({ id: channelLabel(channel), label: channelLabel(channel) }),
   }),
   tinted({
+    id: 'band',
+    label: 'Band',
+    group: 'areas',
+    key: null,
+    help: 'Band of the radio that serves here: for the map of the band that the client takes by itself.',
+    kindOf: ({ channel: { band } }) => ({ id: band, label: `${band} GHz` }),
+  }),
+  tinted({
     id: 'width',
     label: 'Width',
     group: 'areas',

@@ -14,7 +14,15 @@ export function useCompareRows(place: Place, compared: Compared | null): readonl
   const then = useOtherMap((s) => s.map);
   const difference = useDifference((s) => s.difference);
   return useMemo(() => {
-    if (compared === null || compared.problem !== null || now === null || then === null || now.lens !== then.lens || now.band !== then.band)
+    if (
+      compared === null ||
+      compared.problem !== null ||
+      now === null ||
+      then === null ||
+      now.lens !== then.lens ||
+      now.band !== then.band ||
+      now.byClient !== then.byClient
+    )
       return null;
     const statistics =
       difference !== null && difference.now.values === now.values && difference.then.values === then.values ? difference.statistics : null;

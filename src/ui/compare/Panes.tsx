@@ -104,6 +104,8 @@ export function SpotValue({ design, place }: { design: Design; place: Place }) {
     'pinned',
     'lens',
     'band',
+    'byClient',
+    'source',
     'heardFrom',
     'ignoreBelowDbm',
     'rank',

@@ -83,7 +83,7 @@ function radioRows(now: Side, then: Side, units: UnitSystem): CompareRow[] {
       if (is === null && was === null) return [];
       const changes = changesOf(is, was);
       // Other bands' radios stand here only where they differ: what they serve is not in these maps.
-      if (band !== now.map.band && changes === '') return [];
+      if (band !== now.map.band && !now.map.byClient && changes === '') return [];
       return [
         {
           id: `${name}/${band}`,

@@ -13,7 +13,7 @@ export const useDifference = create<{ difference: Difference | null }>()(() => (
 
 /** Whether two maps can be held against each other cell by cell. */
 export function alike(now: MapResult | null, then: MapResult | null): boolean {
-  if (now === null || then === null || now.lens !== then.lens || now.band !== then.band) return false;
+  if (now === null || then === null || now.lens !== then.lens || now.band !== then.band || now.byClient !== then.byClient) return false;
   const [a, b] = [now.scene.grid, then.scene.grid];
   return a.cols === b.cols && a.rows === b.rows && a.cellM === b.cellM && a.originXM === b.originXM && a.originYM === b.originYM;
 }

@@ -5,6 +5,7 @@ import type { ClientTypeRecord } from '@/core/design/design';
 import { addClientType, editClientType, removeClientType } from '@/core/design/equipmentCommands';
 import { LIMITS } from '@/core/design/limits';
 import { BANDS, WIDTHS_MHZ } from '@/core/radio/band';
+import { PREFERENCES, bandRuleWords } from '@/core/radio/bandRule';
 import type { ClientType } from '@/core/radio/clientTypes';
 import { GENERATIONS } from '@/core/radio/rates';
 import { CheckField, NumberField, SelectField, TextField, Value } from '../inspector/fields';
@@ -19,7 +20,7 @@ export function ClientTypeForm({ type }: { type: ClientType }) {
   const { run } = useDocument.getState();
   const design = useDocument((s) => s.design);
   const record: ClientTypeRecord | undefined = design.clientTypes[type.id];
-  const { equipment, bands } = type;
+  const { equipment, bands, bandRule } = type;
   const select = (id: string | null) => useSession.getState().set({ selection: id === null ? null : { table: 'clientTypes', ids: [id] } });
   const set = (title: string, fields: Parameters<typeof editClientType>[2]) =>
     run(`${title} of ${type.name}`, (d) => editClientType(d, type.id, fields));
@@ -31,6 +32,7 @@ export function ClientTypeForm({ type }: { type: ClientType }) {
       {record === undefined ? (
         <>
           <Value label="bands">{bands.map(bandLabel).join(', ')}</Value>
+          {bands.length > 1 && <Value label="takes">{bandRuleWords(bandRule)}</Value>}
           <Value label="generation">{equipment.generation}</Value>
           <Value label="streams">{equipment.streams}</Value>
           <Value label="width">{`up to ${equipment.maxWidthMhz} MHz`}</Value>
@@ -50,6 +52,22 @@ export function ClientTypeForm({ type }: { type: ClientType }) {
               onCommit={(on) => set('Bands', { bands: BANDS.filter((one) => (one === band ? on : bands.includes(one))) })}
             />
           ))}
+          <SelectField
+            label="prefers"
+            value={bandRule.prefers}
+            options={PREFERENCES.map((value) => ({ value, label: `the ${value} band` }))}
+            onCommit={(prefers) => set('Band it prefers', { bandRule: { ...bandRule, prefers } })}
+          />
+          {bandRule.prefers !== 'loudest' && (
+            <NumberField
+              label="heard from"
+              value={bandRule.fromDbm}
+              unit="dBm"
+              {...LIMITS.owedDbm}
+              digits={0}
+              onCommit={(fromDbm) => set('Level from which it takes a band', { bandRule: { ...bandRule, fromDbm } })}
+            />
+          )}
           <SelectField
             label="generation"
             value={equipment.generation}

@@ -9,6 +9,7 @@ import type { ReactNode } from 'react';
 import { allClientTypes, allModels, projectOf, type Project } from '@/core/design/design';
 import { usesOfModel } from '@/core/design/equipmentCommands';
 import { BANDS } from '@/core/radio/band';
+import { bandRuleText } from '@/core/radio/bandRule';
 import { radioModelOf } from '@/core/radio/catalogue';
 import { formatLength, type UnitSystem } from '@/core/units/length';
 import { FileButton } from '../kit/FileButton';
@@ -117,14 +118,15 @@ export function ClientTypesTable({ project }: { project: Project }) {
     <EquipmentTable
       label="Client types"
       table="clientTypes"
-      heads={['client', 'of', 'expected', 'bands, GHz', 'generation', 'streams', 'width', 'gain', 'power']}
-      rows={allClientTypes(design).map(({ id, name, bands, equipment }) => ({
+      heads={['client', 'of', 'expected', 'bands, GHz', 'takes band', 'generation', 'streams', 'width', 'gain', 'power']}
+      rows={allClientTypes(design).map(({ id, name, bands, bandRule, equipment }) => ({
         id,
         name,
         cells: [
           whose(Object.hasOwn(design.clientTypes, id)),
           project.clientTypes.includes(id) ? 'yes' : 'no',
           bands.join(', '),
+          bands.length > 1 ? bandRuleText(bandRule) : '–',
           equipment.generation,
           equipment.streams,
           `${equipment.maxWidthMhz} MHz`,

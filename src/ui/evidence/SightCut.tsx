@@ -25,9 +25,11 @@ export function SightCut({ place: still }: { place: Place }) {
   const design = useViewDesign();
   // What is pinned follows the hand.
   const place = usePlace() ?? still;
-  const { pinned, band, heardFrom, clientId, explainedApId, selection, ignoreBelowDbm, evidencePx } = useSessionFields(
+  const { pinned, band, byClient, source, heardFrom, clientId, explainedApId, selection, ignoreBelowDbm, evidencePx } = useSessionFields(
     'pinned',
     'band',
+    'byClient',
+    'source',
     'heardFrom',
     'clientId',
     'explainedApId',
@@ -41,13 +43,19 @@ export function SightCut({ place: still }: { place: Place }) {
   const asked = explainedApId ?? only;
   const shown = useMemo(() => {
     if (pinned === null) return null;
-    const lines = heardHere(design, place, pinned, { band, heardFrom, clientId, ignoreBelowDbm }, { listFromDbm: LEAST_EXPLAINED_DBM });
+    const lines = heardHere(
+      design,
+      place,
+      pinned,
+      { band, byClient, source, heardFrom, clientId, ignoreBelowDbm },
+      { listFromDbm: LEAST_EXPLAINED_DBM },
+    );
     const line = lines.find(({ of }) => of.id === asked) ?? lines[0];
     if (line === undefined) return null;
     const scene = floorScene(design, place.floor, clientTypesOf(design)(clientId));
     const [from, to] = [poseOf(design, line.of), { ...pinned, zM: scene.planeZM }];
     return { line, fromZM: from.zM, toZM: to.zM, cut: cutAlong(scene.medium, from, to) };
-  }, [design, place, band, heardFrom, clientId, pinned, ignoreBelowDbm, asked]);
+  }, [design, place, band, byClient, source, heardFrom, clientId, pinned, ignoreBelowDbm, asked]);
   return (
     <div ref={box} className="sight-cut">
       {pinned === null ? (

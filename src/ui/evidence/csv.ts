@@ -8,6 +8,7 @@ import { serviceZonesOn } from '@/core/design/service';
 import { lensOf } from '@/core/fields/lenses';
 import { OWED } from '@/core/fields/owed';
 import type { CsvTable } from '@/core/formats/csv';
+import { bandRuleWords } from '@/core/radio/bandRule';
 import { usesOfModel } from '@/core/design/equipmentCommands';
 import { regionAreaM2 } from '@/core/geometry/polygon';
 import { BANDS } from '@/core/radio/band';
@@ -253,12 +254,25 @@ export const CSV_OF: Readonly<Record<string, (source: CsvSource) => CsvTable | n
     ]),
   }),
   clients: ({ design, place }) => ({
-    head: ['client', 'of', 'expected', 'bands [GHz]', 'generation', 'streams', 'width [MHz]', 'gain [dBi]', 'power [dBm]', 'noise figure [dB]'],
-    rows: allClientTypes(design).map(({ id, name, bands, equipment }) => [
+    head: [
+      'client',
+      'of',
+      'expected',
+      'bands [GHz]',
+      'takes',
+      'generation',
+      'streams',
+      'width [MHz]',
+      'gain [dBi]',
+      'power [dBm]',
+      'noise figure [dB]',
+    ],
+    rows: allClientTypes(design).map(({ id, name, bands, bandRule, equipment }) => [
       name,
       whose(Object.hasOwn(design.clientTypes, id)),
       place.project.clientTypes.includes(id) ? 'yes' : 'no',
       bands.join('; '),
+      bands.length > 1 ? bandRuleWords(bandRule) : '',
       equipment.generation,
       equipment.streams,
       equipment.maxWidthMhz,

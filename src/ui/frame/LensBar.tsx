@@ -2,6 +2,7 @@
 import { allClientTypes, clientTypesOf } from '@/core/design/design';
 import LinearProgress from '@mui/material/LinearProgress';
 import { memo, useId, useMemo } from 'react';
+import { bandRuleWords } from '@/core/radio/bandRule';
 import { COMMON_TYPE, clientWords } from '@/core/radio/clientTypes';
 import { BANDS, WIDTHS_MHZ, type Band } from '@/core/radio/band';
 import { formatLength } from '@/core/units/length';
@@ -11,6 +12,7 @@ import { DIRECTIONS } from '@/core/fields/quality';
 import { NumberEntry } from '../kit/NumberEntry';
 import { useDocument } from '../state/documentStore';
 import { Choice, type Option } from '../kit/Choice';
+import { takesBand } from '../state/bandsAsked';
 import { heardWords, primariesOf, standingChoice, type HeardFrom } from '../state/heardFrom';
 import { bandLabel, bandsOf, useViewDesign, type Place } from '../state/selectors';
 import { useSessionFields } from '../state/sessionStore';
@@ -31,6 +33,8 @@ function Chip({ label, off = false, children }: { label: string; off?: boolean; 
 /** Entries of the list of whom the map is of: those that are picked now, and several that were. */
 const PICKED = 'picked';
 const KEPT = 'kept';
+/** Entry of the list of bands: that which the client takes by its rule. */
+const BY_CLIENT = 'client' as const;
 const NOBODY: readonly string[] = [];
 
 const entryOf = (from: HeardFrom | null): string =>
@@ -71,6 +75,8 @@ export const LensBar = memo(function LensBar({ place }: { place: Place }) {
   const session = useSessionFields(
     'lens',
     'band',
+    'byClient',
+    'source',
     'rank',
     'heardFrom',
     'ignoreBelowDbm',
@@ -96,6 +102,7 @@ export const LensBar = memo(function LensBar({ place }: { place: Place }) {
   const bands = bandsOf(place.around);
   const shown = lensOf(session.lens);
   const client = clientTypesOf(design)(session.clientId);
+  const taking = takesBand(session);
   const kinds = map !== null && map.lens === session.lens ? map.kinds : [];
   return (
     <div className="lensbar" role="toolbar" aria-label="Lens">
@@ -118,9 +125,21 @@ export const LensBar = memo(function LensBar({ place }: { place: Place }) {
         {(id) => (
           <Choice
             id={id}
-            value={session.band}
-            options={BANDS.map((band) => ({ value: band, label: `${bandLabel(band)}${bands.has(band) ? '' : ' (no radio)'}` }))}
-            onChoose={(band) => set({ band })}
+            title={taking ? `${client.name} takes ${bandRuleWords(client.bandRule)}` : undefined}
+            value={taking ? BY_CLIENT : session.band}
+            options={[
+              ...BANDS.map((band): Option<Band | typeof BY_CLIENT> => ({
+                value: band,
+                label: `${bandLabel(band)}${bands.has(band) ? '' : ' (no radio)'}`,
+              })),
+              ...(session.source === 'measured' ? [] : [{ value: BY_CLIENT, label: 'by client' }]),
+            ]}
+            onChoose={(band) =>
+              set(
+                // A channel is one of a band.
+                band === BY_CLIENT ? { byClient: true, heardFrom: heardFrom?.by === 'channel' ? null : heardFrom } : { band, byClient: false },
+              )
+            }
           />
         )}
       </Chip>
@@ -172,7 +191,7 @@ export const LensBar = memo(function LensBar({ place }: { place: Place }) {
               { value: '', label: 'all APs' },
               ...(picked.length > 1 ? [{ value: PICKED, label: `the ${picked.length} selected` }] : []),
               ...(heardFrom?.by === 'aps' && heardFrom.ids.length > 1 ? [{ value: KEPT, label: `${heardFrom.ids.length} APs` }] : []),
-              ...primaries.map((primary) => ({
+              ...(taking ? [] : primaries).map((primary) => ({
                 value: `channel ${primary}`,
                 label: `channel ${primary}`,
                 group: 'on a channel',
@@ -180,7 +199,10 @@ export const LensBar = memo(function LensBar({ place }: { place: Place }) {
               ...ssids.map(({ id: ssidId, name, bands: announced }) => ({
                 value: `ssid ${ssidId}`,
                 label: name,
-                group: announced.includes(session.band) ? 'by network name' : `by a network name that is not announced at ${bandLabel(session.band)}`,
+                group:
+                  taking || announced.includes(session.band)
+                    ? 'by network name'
+                    : `by a network name that is not announced at ${bandLabel(session.band)}`,
               })),
               ...place.around.map((ap) => ({
                 value: `ap ${ap.id}`,

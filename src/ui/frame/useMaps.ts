@@ -11,6 +11,7 @@ const MAP_FIELDS = [
   'stage',
   'lens',
   'band',
+  'byClient',
   'rank',
   'widthMhz',
   'direction',
@@ -29,15 +30,30 @@ const EMPTY: readonly never[] = [];
 /** Keeps the map in view, the one it is compared with, and their difference up to date. */
 export function useMaps(place: Place, samples: readonly Sample[], compared: Compared | null): void {
   const design = useViewDesign();
-  const { stage, preview, heardFrom, lens, band, rank, widthMhz, direction, clientId, ignoreBelowDbm, thresholds, source, reachM, onlyKind } =
-    useSessionFields(...MAP_FIELDS);
+  const {
+    stage,
+    preview,
+    heardFrom,
+    lens,
+    band,
+    byClient,
+    rank,
+    widthMhz,
+    direction,
+    clientId,
+    ignoreBelowDbm,
+    thresholds,
+    source,
+    reachM,
+    onlyKind,
+  } = useSessionFields(...MAP_FIELDS);
   const dragging = preview?.kind === 'drag';
   const moving = dragging && preview.changes.length === 1 ? preview.changes[0]! : null;
   const movingApId = moving?.table === 'accessPoints' ? moving.id : null;
   const measuring = source === 'measured' ? samples : EMPTY;
   const settings = useMemo(
-    () => ({ lens, band, rank, widthMhz, direction, clientId, ignoreBelowDbm, thresholds, source, reachM, onlyKind }),
-    [lens, band, rank, widthMhz, direction, clientId, ignoreBelowDbm, thresholds, source, reachM, onlyKind],
+    () => ({ lens, band, byClient, rank, widthMhz, direction, clientId, ignoreBelowDbm, thresholds, source, reachM, onlyKind }),
+    [lens, band, byClient, rank, widthMhz, direction, clientId, ignoreBelowDbm, thresholds, source, reachM, onlyKind],
   );
   const shown = hasMap(stage);
   const inputs = useMemo((): LensInputs | null => {

@@ -1,7 +1,7 @@
 'use client';
 import { useModels } from '../state/useModels';
 import Button from '@mui/material/Button';
-import { memo } from 'react';
+import { Fragment, memo } from 'react';
 import { v7 as uuid } from 'uuid';
 import { LIMITS } from '@/core/design/limits';
 import { changeModel, changeWidth, duplicateAccessPoints, edit, editRadios, remove, shiftPower } from '@/core/design/commands';
@@ -303,14 +303,15 @@ function Announced({ aps }: { aps: readonly AccessPoint[] }) {
 /** What the access point serves on the map in view. */
 function Serves({ ap, project }: { ap: AccessPoint; project: Project }) {
   const map = useMap((s) => s.map);
-  const index = map?.radios.findIndex((radio) => radio.ap.id === ap.id) ?? -1;
-  const served = index >= 0 ? map?.served[index] : undefined;
-  if (map === null || served === undefined) return null;
-  return (
-    <>
-      <h3>What it serves, {bandLabel(map.band)}</h3>
-      <Value label="area">{formatArea(served.areaM2, project.units)}</Value>
-      <Value label="mean">{Number.isNaN(served.meanDbm) ? '–' : `${signed(served.meanDbm, 1)} dBm`}</Value>
-    </>
-  );
+  return map?.radios.map((radio, i) => {
+    if (radio.ap.id !== ap.id) return null;
+    const { areaM2, meanDbm } = map.served[i]!;
+    return (
+      <Fragment key={radio.band}>
+        <h3>What it serves, {bandLabel(radio.band)}</h3>
+        <Value label="area">{formatArea(areaM2, project.units)}</Value>
+        <Value label="mean">{Number.isNaN(meanDbm) ? '–' : `${signed(meanDbm, 1)} dBm`}</Value>
+      </Fragment>
+    );
+  });
 }

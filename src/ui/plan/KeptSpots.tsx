@@ -19,7 +19,8 @@ export const withSpot = (kept: readonly KeptSpot[], floorId: string, at: PointM)
 
 /** Spots of this floor that were kept: each with a number and the level of the strongest radio; activating one pins it again. */
 export const KeptSpots = memo(function KeptSpots({ view, design, place }: { view: View; design: Design; place: Place }) {
-  const { kept, band, heardFrom, clientId, ignoreBelowDbm, set } = useSessionFields('kept', 'band', 'heardFrom', 'clientId', 'ignoreBelowDbm');
+  const { kept, set, ...asked } = useSessionFields('kept', 'band', 'byClient', 'source', 'heardFrom', 'clientId', 'ignoreBelowDbm');
+  const { band, byClient, source, heardFrom, clientId, ignoreBelowDbm } = asked;
   const floorId = place.floor.id;
   // Rays are drawn when something changes, not when the plan is moved.
   const texts = useMemo(
@@ -27,10 +28,10 @@ export const KeptSpots = memo(function KeptSpots({ view, design, place }: { view
       kept
         .filter((spot) => spot.floorId === floorId)
         .map((spot, i) => {
-          const [first] = heardHere(design, place, spot, { band, heardFrom, clientId, ignoreBelowDbm });
+          const [first] = heardHere(design, place, spot, { band, byClient, source, heardFrom, clientId, ignoreBelowDbm });
           return { spot, text: first === undefined ? `${i + 1}  not heard` : `${i + 1}  ${first.of.name} ${signed(first.rssiDbm, 1)} dBm` };
         }),
-    [kept, floorId, design, place, band, heardFrom, clientId, ignoreBelowDbm],
+    [kept, floorId, design, place, band, byClient, source, heardFrom, clientId, ignoreBelowDbm],
   );
   return texts.map(({ spot, text }) => {
     const { x, y } = toScreen(view, spot);

@@ -11,12 +11,12 @@ import { useSize } from './useSize';
 import { heardHere, roomAt } from '../readout/heardHere';
 import { lensHere, measuredHere } from '../readout/lensHere';
 import { useDocument } from '../state/documentStore';
+import { bandsAsked, takesBand, type BandAsked } from '../state/bandsAsked';
 import { measuredOf } from '../state/heardFrom';
 import { useViewDesign, type Place } from '../state/selectors';
 import { LEAST_EXPLAINED_DBM, hasMap, useSessionFields } from '../state/sessionStore';
 import { useMap } from '../state/useLens';
 import { useMaterials } from '../state/useMaterials';
-import type { Band } from '@/core/radio/band';
 import type { Sample } from '@/core/survey/sample';
 import { useWalker } from '../stages/survey/walker';
 import { AccessPointsLayer, takenBy, usePlacedAps } from './AccessPointsLayer';
@@ -72,6 +72,7 @@ const PLAN_FIELDS = [
   'stage',
   'walkId',
   'band',
+  'byClient',
   'heardFrom',
   'preview',
   'hover',
@@ -154,13 +155,19 @@ export function PlanView({ place, samples, title }: { place: Place; samples: rea
   const spotShown = session.pinned ?? hover;
   // Whoever pins a spot may ask about every radio, however weak.
   const listFromDbm = session.pinned === null ? session.ignoreBelowDbm : LEAST_EXPLAINED_DBM;
-  const { lens, band, heardFrom, ignoreBelowDbm, rank, widthMhz, direction, clientId, reachM } = session;
+  const { lens, band, byClient, source, heardFrom, ignoreBelowDbm, rank, widthMhz, direction, clientId, reachM } = session;
   const lines = useMemo(
     () =>
       spotShown === null
         ? []
-        : heardHere(design, place, spotShown, { band, heardFrom, clientId, ignoreBelowDbm }, { samples: readoutSamples, reachM, listFromDbm }),
-    [design, place, band, heardFrom, clientId, spotShown, ignoreBelowDbm, readoutSamples, reachM, listFromDbm],
+        : heardHere(
+            design,
+            place,
+            spotShown,
+            { band, byClient, source, heardFrom, clientId, ignoreBelowDbm },
+            { samples: readoutSamples, reachM, listFromDbm },
+          ),
+    [design, place, band, byClient, source, heardFrom, clientId, spotShown, ignoreBelowDbm, readoutSamples, reachM, listFromDbm],
   );
 
   const inside = useMemo(
@@ -187,13 +194,17 @@ export function PlanView({ place, samples, title }: { place: Place; samples: rea
 
   const measuredNote =
     surveying && map !== null && spotShown !== null && map.measured ? measuredHere({ ...map, rank: map.question.rank }, spotShown) : null;
-  const note = useMemo(
+  const bandHere = takesBand(session) ? lines[0]?.channel.band : undefined;
+  const lensNote = useMemo(
     () =>
       spotShown === null || lensOf(lens).measuredOnly
         ? ''
-        : lensHere(design, place, spotShown, { lens, band, heardFrom, ignoreBelowDbm, rank, widthMhz, direction, clientId }),
-    [design, place, spotShown, lens, band, heardFrom, ignoreBelowDbm, rank, widthMhz, direction, clientId],
+        : lensHere(design, place, spotShown, { lens, band, byClient, source, heardFrom, ignoreBelowDbm, rank, widthMhz, direction, clientId }),
+    [design, place, spotShown, lens, band, byClient, source, heardFrom, ignoreBelowDbm, rank, widthMhz, direction, clientId],
   );
+  const note = [bandHere === undefined ? '' : `${clientTypesOf(design)(clientId).name} takes ${bandHere} GHz here`, measuredNote ?? lensNote]
+    .filter((words) => words !== '')
+    .join(' · ');
   return (
     <div className="plan" ref={box}>
       {view !== null && size !== null && <FieldCanvas picture={picture} outline={place.floor.outline} view={view} size={size} mode={scheme} />}
@@ -313,13 +324,13 @@ export function PlanView({ place, samples, title }: { place: Place; samples: rea
           }
           measured={surveying}
           ignoreBelowDbm={session.ignoreBelowDbm}
-          note={measuredNote ?? note}
+          note={note}
           elsewhere={elsewhere}
           {...besideSpot(
             spotPx.x,
             spotPx.y,
             size,
-            cardHeight(session.pinned !== null, session.readoutAll, lines.length) + ((measuredNote ?? note) === '' ? 0 : 40),
+            cardHeight(session.pinned !== null, session.readoutAll, lines.length) + (note === '' ? 0 : 40),
             surveying,
           )}
         />
@@ -336,22 +347,24 @@ export function PlanView({ place, samples, title }: { place: Place; samples: rea
       )}
       {title !== null && <PaneTitle title={`${title}, now`} />}
       {view !== null && size !== null && <ZoomButtons view={view} size={size} />}
-      {session.stage === 'design' && session.tool === 'select' && <Empty place={place} band={session.band} clientId={clientId} />}
+      {session.stage === 'design' && session.tool === 'select' && <Empty place={place} asked={session} clientId={clientId} />}
     </div>
   );
 }
 
 /** Why the map is empty, and what to do. */
-function Empty({ place, band, clientId }: { place: Place; band: Band; clientId: string }) {
-  const on = place.aps.some((ap) => ap.radios.some((radio) => radio.band === band && radio.on));
+function Empty({ place, asked, clientId }: { place: Place; asked: BandAsked; clientId: string }) {
   const client = clientTypesOf(useViewDesign())(clientId);
-  const deaf = !client.bands.includes(band);
-  if (on && !deaf) return null;
+  const bands = bandsAsked(asked, client);
+  const on = place.aps.some((ap) => ap.radios.some((radio) => radio.on && bands.includes(radio.band)));
+  const deaf = bands.length === 0;
+  if (on) return null;
+  const which = takesBand(asked) ? bands.join(' or ') : asked.band;
   const words = deaf
-    ? `${client.name}: it does not know ${band} GHz. Choose another band, or another client under “for”.`
+    ? `${client.name}: it does not know ${which} GHz. Choose another band, or another client under “for”.`
     : place.aps.length === 0
       ? 'No access point on this floor in this variant yet. Choose the tool “AP” and click the plan.'
-      : `No ${band} GHz radio is on here on this floor in this variant. Choose another band, or a model that has it.`;
+      : `No ${which} GHz radio is on here on this floor in this variant. Choose another band, or a model that has it.`;
   return (
     <div className="card toast" role="status">
       {words}

@@ -17,6 +17,7 @@ import { saveFile } from '../kit/saveFile';
 import { TOKENS } from '../theme/tokens';
 import { bitmapCanvas, drawField } from './FieldCanvas';
 import { pictureOf } from './fieldPicture';
+import { bandWords } from '../state/bandsAsked';
 import { embeddedFonts } from './fonts';
 import { MapSheet, SHEET, planSize } from './MapSheet';
 import { fitPlan } from './view';
@@ -36,7 +37,7 @@ export async function exportMap(kind: 'svg' | 'png'): Promise<void> {
   try {
     const svg = await sheetText(place, map);
     const content = kind === 'svg' ? new Blob([svg], { type: 'image/svg+xml' }) : await drawn(svg);
-    saveFile(`${place.project.name} ${place.floor.name} ${place.variant.name} ${lensOf(map.lens).label} ${map.band} GHz`, kind, content);
+    saveFile(`${place.project.name} ${place.floor.name} ${place.variant.name} ${lensOf(map.lens).label} ${bandWords(map)}`, kind, content);
   } catch (error) {
     if (!(error instanceof UpperRoomError)) throw error;
     setNotice({ code: error.code, details: error.details });
@@ -61,10 +62,10 @@ async function sheetText(place: Place, map: MapResult): Promise<string> {
   const { measured } = map;
   const subtitle = [
     `${lens.label}${lens.unit === '' ? '' : `, ${lens.unit}`}`,
-    `${map.band} GHz`,
+    bandWords(map),
     ...[heardWords(heardFrom, design, map.band)].filter((words) => words !== ''),
     measured ? 'measured' : 'predicted',
-    ...(measured || client === COMMON_TYPE ? [] : [`for: ${client.name}`]),
+    ...(measured || (client === COMMON_TYPE && !map.byClient) ? [] : [`for: ${client.name}`]),
     ...(lens.threshold === null
       ? []
       : [

@@ -11,11 +11,12 @@ import { channelLabel } from '@/core/radio/channel';
 import { emittersOf, floorScene } from '@/engine/scene';
 import { signed } from '../state/format';
 import { apsHeard, standingChoice } from '../state/heardFrom';
+import { bandsAsked, ofBandTaken, type BandAsked } from '../state/bandsAsked';
 import type { Place } from '../state/selectors';
 import type { Session } from '../state/sessionStore';
 import type { MapResult } from '../state/useLens';
 
-type Asked = Pick<Session, 'lens' | 'band' | 'heardFrom' | 'ignoreBelowDbm' | 'rank' | 'widthMhz' | 'direction' | 'clientId'>;
+type Asked = BandAsked & Pick<Session, 'lens' | 'heardFrom' | 'ignoreBelowDbm' | 'rank' | 'widthMhz' | 'direction' | 'clientId'>;
 
 /** Of several interferers so many are named beside the strongest. */
 const NAMED_BESIDE = 3;
@@ -38,20 +39,25 @@ export function lensHere(design: Design, place: Place, at: PointM, asked: Asked)
   if (lens.id === 'signal' || (lens.show === 'tints' && lens.id !== 'service')) return '';
   const client = clientTypesOf(design)(asked.clientId);
   const scene = floorScene(design, place.floor, client);
-  const heard = client.bands.includes(asked.band) ? place.around : [];
-  const aps = apsHeard(standingChoice(asked.heardFrom, design), design, heard, asked.band);
-  const emitters = emittersOf(design, aps, [asked.band]);
+  const from = standingChoice(asked.heardFrom, design);
   const { medium, receiver } = scene;
   const spot = { ...at, zM: scene.planeZM };
+  const byBand = bandsAsked(asked, client).map((band) => {
+    const emitters = emittersOf(design, apsHeard(from, design, place.around, band), [band]);
+    const radios = emitters.map((emitter) => spotRadioOf(design, emitter));
+    return { emitters, stand: standAt(medium, radios, spot, receiver) };
+  });
+  const { emitters, stand } = ofBandTaken(client, byBand, (one) => one.stand.top.level[0]!) ?? {
+    emitters: [],
+    stand: standAt(medium, [], spot, receiver),
+  };
   if (lens.asks === 'width') {
     const met = metByWidth(medium, emitters, spot, receiver, asked.ignoreBelowDbm).filter(({ count }) => count !== null);
     return met.length === 0
       ? ''
       : `met in ${met.map(({ widthMhz }) => widthMhz).join(' / ')} MHz: ${met.map(({ count }) => count).join(' / ')} radios`;
   }
-  const radios = emitters.map((emitter) => spotRadioOf(design, emitter));
   const owed = levelsOwedAt(design, place.floor.id, at);
-  const stand = standAt(medium, radios, spot, receiver);
   const value = lensAt(lens, stand, owed, { ...asked, receiver });
   if (Number.isNaN(value)) return lens.id === 'service' ? 'no service level is owed here' : `${lens.label}: nothing is claimed here`;
   // What stands for nothing is no level.

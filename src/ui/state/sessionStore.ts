@@ -47,6 +47,8 @@ export type Session = {
   /** For lenses that tell kinds of area apart: only this kind, or all. */
   onlyKind: string | null;
   band: Band;
+  /** Whether the client takes its band by its own rule, instead of the one that is chosen. */
+  byClient: boolean;
   rank: 0 | 1 | 2;
   /** For lenses that ask for a channel width. */
   widthMhz: WidthMhz;
@@ -130,6 +132,7 @@ const START: Session = {
   lens: 'signal',
   onlyKind: null,
   band: '5',
+  byClient: false,
   rank: 0,
   widthMhz: 80,
   direction: 'down',

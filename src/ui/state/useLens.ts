@@ -16,6 +16,7 @@ import { litRadios } from '@/engine/litRadios';
 import { floorScene, sceneOf, type FloorScene } from '@/engine/scene';
 import { KIND_TINTS } from '../theme/tokens';
 import { wordsOf } from './notices';
+import { bandsAsked, takesBand } from './bandsAsked';
 import { apsHeard, measuredOf } from './heardFrom';
 import type { Place } from './selectors';
 import type { Session } from './sessionStore';
@@ -35,6 +36,8 @@ export type MapResult = LensResult &
     radios: readonly MapRadio[];
     lens: Session['lens'];
     band: Band;
+    /** Whether it is of the band that the client takes at each spot. */
+    byClient: boolean;
     /** Whether it shows samples. */
     measured: boolean;
     threshold: number;
@@ -71,6 +74,7 @@ export type LensInputs = {
     Session,
     | 'lens'
     | 'band'
+    | 'byClient'
     | 'rank'
     | 'heardFrom'
     | 'ignoreBelowDbm'
@@ -90,11 +94,12 @@ export type LensInputs = {
 
 /** Everything that the values of a map depend on. */
 function keyOf(scene: FloorScene, radios: readonly SceneRadio[], { design, session }: LensInputs, walked: string | null): string {
-  const { lens, rank, widthMhz, direction, ignoreBelowDbm, onlyKind, heardFrom, band, reachM } = session;
+  const { lens, rank, widthMhz, direction, ignoreBelowDbm, onlyKind, heardFrom, band, reachM, clientId } = session;
+  const rule = takesBand(session) ? clientTypesOf(design)(clientId).bandRule : null;
   return JSON.stringify([
     scene.key,
     scene.maskKey,
-    [lens, rank, widthMhz, direction, ignoreBelowDbm, onlyKind, heardFrom, band],
+    [lens, rank, widthMhz, direction, ignoreBelowDbm, onlyKind, heardFrom, band, rule],
     scene.zones.map(({ zone }) => [zone.id, serviceLevelOf(design, zone)]),
     walked === null ? null : [walked, reachM],
     radios.map(({ apId, name, model, pose, channel, txPowerDbm }) => [apId, name, modelKey(model), pose, channel, txPowerDbm]),
@@ -106,9 +111,11 @@ async function compute(maps: MapStore, inputs: LensInputs, overtaken: AbortSigna
   const started = performance.now();
   const client = clientTypesOf(design)(session.clientId);
   const scene = floorScene(design, place.floor, client);
-  const heard = apsHeard(session.heardFrom, design, place.around, session.band);
   // A client that does not know the band hears nobody there.
-  const radios = client.bands.includes(session.band) ? await litRadios(design, scene, heard, session.band, fieldCache(), movingApId) : [];
+  const byBand = bandsAsked(session, client).map((band) =>
+    litRadios(design, scene, apsHeard(session.heardFrom, design, place.around, band), band, fieldCache(), movingApId),
+  );
+  const radios = (await Promise.all(byBand)).flat();
   if (overtaken.aborted && !dragging) return;
   const lens = lensOf(session.lens);
   const threshold = session.thresholds[session.lens];
@@ -128,6 +135,7 @@ async function compute(maps: MapStore, inputs: LensInputs, overtaken: AbortSigna
       widthMhz: session.widthMhz,
       direction: session.direction,
       zones: scene.zones.map(({ zone, mask }) => ({ id: zone.id, mask, level: serviceLevelOf(design, zone) })),
+      bandRule: takesBand(session) ? client.bandRule : null,
       ignoreBelowDbm: session.ignoreBelowDbm,
       onlyKind: session.onlyKind,
       radios: radios.map(({ ap: _ap, ...radio }) => radio),
@@ -150,9 +158,10 @@ async function compute(maps: MapStore, inputs: LensInputs, overtaken: AbortSigna
       scene,
       question,
       measured: measuring,
-      radios: radios.map(({ ap }) => ({ ap, band: session.band })),
+      radios: radios.map(({ ap, channel: { band } }) => ({ ap, band })),
       lens: session.lens,
       band: session.band,
+      byClient: question.bandRule !== null,
       threshold,
       elapsedMs: performance.now() - started,
       contours: null,

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { BANDS } from '../../radio/band';
+import { COMMON_RULE, PREFERENCES } from '../../radio/bandRule';
 import { GENERATIONS } from '../../radio/rates';
 import { LIMITS } from '../limits';
 import { CLIENT_CATALOGUE, bandSchema, idSchema, kind, nameSchema, widthSchema, within } from './kind';
@@ -15,6 +16,7 @@ export const clientTypeSchema = z
       .max(BANDS.length)
       .refine((bands) => new Set(bands).size === bands.length, { message: 'each band once' })
       .readonly(),
+    bandRule: z.strictObject({ prefers: z.enum(PREFERENCES), fromDbm: within(LIMITS.owedDbm) }).readonly(),
     equipment: z
       .strictObject({
         gainDbi: within(LIMITS.clientDbi),
@@ -29,4 +31,9 @@ export const clientTypeSchema = z
   .readonly();
 
 /** A kind of client of the project's own, beside those of the catalogue. */
-export const clientType = kind({ word: 'client type', schema: clientTypeSchema });
+export const clientType = kind({
+  word: 'client type',
+  schema: clientTypeSchema,
+  // Since version 2 it says which band it takes.
+  migrations: [(v1) => ({ ...v1, bandRule: COMMON_RULE })],
+});
