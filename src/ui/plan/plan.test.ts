@@ -221,6 +221,11 @@ test('a name stands in each area of one kind that has room for it, at its cell n
   fill(1, [17, 19], [0, 7]);
   expect(areasOf(values, cols)).toEqual([{ kind: 1, col: 5, row: 3 }]);
   fill(0, [0, 19], [4, 7]);
-  // One area although its rows end at the edge where the next begins; the L and what it meets count together: 80 cells and 4 above.
+  // The L and what it meets count together: 80 cells and 4 above.
   expect(areasOf(values, cols)).toEqual([{ kind: 0, col: 9, row: 5 }]);
+  // The last cell of a row and the first of the next are no neighbours.
+  values.fill(NaN);
+  fill(0, [0, 8], [1, 7]);
+  fill(0, [11, 19], [0, 7]);
+  expect(areasOf(values, cols).map(({ col }) => col)).toEqual([15, 4]);
 });

@@ -85,6 +85,22 @@ describe('a map of the band that the client takes', () => {
     expect(owed.owed!.all).toBeCloseTo(met / cells, 9);
     expect(met).toBeGreaterThan(0);
     expect(met).toBeLessThan(cells);
+    // Each requirement by the lens of its name.
+    const level = { signalDbm: -62, secondDbm: -72, snrDb: 28, rateMbps: 250, sharersMost: 1 };
+    const asked = mapOf({ lens: 'service', radios: all, bandRule: client.bandRule, zones: [{ id: 'all', mask: scene.mask, level }] });
+    const shareOf = (fields: Partial<Parameters<typeof lensResult>[0]>, holds: (value: number) => boolean): number => {
+      const { values } = mapOf({ radios: all, bandRule: client.bandRule, ...fields });
+      return values.filter((value, i) => scene.mask[i] === 1 && holds(value)).length / scene.mask.filter((inside) => inside === 1).length;
+    };
+    const each = [
+      shareOf({ lens: 'signal' }, (dbm) => dbm >= -62),
+      shareOf({ lens: 'signal', rank: 1 }, (dbm) => dbm >= -72),
+      shareOf({ lens: 'snr' }, (db) => db >= 28),
+      shareOf({ lens: 'rate' }, (mbps) => mbps >= 250),
+      shareOf({ lens: 'contention' }, (sharers) => sharers <= 1),
+    ];
+    each.forEach((share, k) => expect([k, asked.zones[0]!.owed!.each[k]]).toEqual([k, expect.closeTo(share, 6)]));
+    for (const share of each) expect(share > 0 && share < 1).toBe(true);
   });
 
   test('the readout takes the same band as the map, and says of it the same level and lens', () => {
