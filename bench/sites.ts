@@ -11,7 +11,7 @@ import { samplesBetween, scanListOf } from '@/core/survey/receiver';
 import { trueLevel, trueMedium, type SiteParameters, type Transmitter } from '@/core/survey/site';
 import { addTurn, straightsOf, type Leg } from '@/core/survey/walk';
 import type { Sample } from '@/core/survey/sample';
-import { fitReadings, type Fit } from '@/core/survey/fit/fit';
+import { fitReadings, type Fit, type Held } from '@/core/survey/fit/fit';
 import { readingsOf } from '@/core/survey/fit/readings';
 import { screensIn } from '@/core/survey/measured';
 
@@ -157,7 +157,7 @@ export function surveyedSite(kind: SiteKind, seed: number, change: SiteChange = 
 }
 
 /** What the walk of a site teaches. */
-export const fitOfSite = ({ medium, radios, samples, zM }: SurveyedSite): Fit =>
+export const fitOfSite = ({ medium, radios, samples, zM }: SurveyedSite, held: Held = []): Fit =>
   fitReadings(
     medium,
     radios,
@@ -167,4 +167,5 @@ export const fitOfSite = ({ medium, radios, samples, zM }: SurveyedSite): Fit =>
       screensIn(medium.panes, '5', zM),
     ),
     zM,
+    held,
   );

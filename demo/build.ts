@@ -52,8 +52,8 @@ export class Draft {
     this.add('project', { ...NEW_PROJECT, ...brief, id: PROJECT_ID, name, units: 'metric', domain });
   }
 
-  floor(floor: Omit<Floor, 'id' | 'slabMaterialId' | 'registeredWorstM' | 'slant'> & Partial<Floor>): Floor {
-    const record: Floor = { id: this.id('floor'), slabMaterialId: 'concrete', registeredWorstM: null, slant: false, ...floor };
+  floor(floor: Omit<Floor, 'id' | 'slabMaterialId' | 'registeredWorstM' | 'slant' | 'exponent'> & Partial<Floor>): Floor {
+    const record: Floor = { id: this.id('floor'), slabMaterialId: 'concrete', registeredWorstM: null, slant: false, exponent: null, ...floor };
     this.add('floors', record);
     return record;
   }

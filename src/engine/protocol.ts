@@ -26,6 +26,7 @@ import type { ApModel } from '@/core/radio/catalogue';
 import type { Channel } from '@/core/radio/channel';
 import type { Receiver } from '@/core/radio/receiver';
 import type { Fault } from '@/core/survey/fit/faults';
+import type { Held } from '@/core/survey/fit/fit';
 import type { FitSummary } from '@/core/survey/fit/summary';
 import type { Surveyed } from '@/core/survey/fit/surveyed';
 
@@ -128,7 +129,7 @@ export type PlacedRadio = Readonly<{ model: ApModel; pose: Pose; txPowerDbm: num
 export type ListenParams = { design: Design; site: SiteParameters; stretch: Stretch };
 
 /** What a walk is asked: its samples, of the radios of one band as they are designed. Fields are wanted on the scene's cells. */
-export type SurveyQuestion = Readonly<{ scene: Scene; radios: readonly DesignedRadio[]; samples: readonly Sample[] }>;
+export type SurveyQuestion = Readonly<{ scene: Scene; radios: readonly DesignedRadio[]; samples: readonly Sample[]; held: Held }>;
 
 /** The measured map of an access point's radio. */
 export type SurveyedMap = Surveyed & Readonly<{ apId: string }>;

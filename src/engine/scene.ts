@@ -5,6 +5,7 @@ import { slabOf } from '@/core/building/slab';
 import { regionOf, type RegionM } from '@/core/geometry/polygon';
 import { gridOver, maskOf, type Grid } from '@/core/geometry/grid';
 import {
+  exponentOf,
   floorsOf,
   materialsOf,
   modelsOf,
@@ -17,7 +18,6 @@ import {
   type Zone,
 } from '@/core/design/design';
 import { mediumOf, type Medium } from '@/core/propagation/medium';
-import { EXPONENT } from '@/core/propagation/pathLoss';
 import type { Pose } from '@/core/propagation/ray';
 import type { Emitter } from '@/core/propagation/station';
 import type { Band } from '@/core/radio/band';
@@ -99,12 +99,7 @@ export function floorMedium(design: Design, floor: Floor): Medium {
       slabOf(materialsOf(design)(slabMaterialId), elevationM, outline, onFloor(design, 'slabOpenings', id)),
     );
   const clutter = floors.flatMap(({ id, elevationM }) => clutterZones(design, id).map((zone) => clutterOf(zone.id, zone, zone.clutter!, elevationM)));
-  return mediumOf(
-    joinPanes(floors.map((one) => floorPanes(design, one))),
-    { exponent: EXPONENT[floor.environment], slant: floor.slant },
-    slabs,
-    clutter,
-  );
+  return mediumOf(joinPanes(floors.map((one) => floorPanes(design, one))), { exponent: exponentOf(floor), slant: floor.slant }, slabs, clutter);
 }
 
 const clutterZones = (design: Design, floorId: string) => onFloor(design, 'zones', floorId).filter(({ kind }) => kind === 'clutter');
@@ -133,10 +128,10 @@ export const clientHeightM = (design: Design): number => projectOf(design)?.clie
  * @throws UpperRoomError FLOOR_EMPTY, GRID_TOO_LARGE
  */
 export function floorScene(design: Design, floor: Floor, client: ClientType = COMMON_TYPE): FloorScene {
-  const { outline, environment, slant, elevationM, id } = floor;
+  const { outline, slant, elevationM, id } = floor;
   const cellM = projectOf(design)?.cellM ?? 0.5;
   const heightM = clientHeightM(design);
-  const scene = planesFor(id, [outline, environment, slant, elevationM, cellM, heightM, client, ...madeOf(design)], () => {
+  const scene = planesFor(id, [outline, exponentOf(floor), slant, elevationM, cellM, heightM, client, ...madeOf(design)], () => {
     const medium = floorMedium(design, floor);
     const key = `scene-${++made}`;
     return {

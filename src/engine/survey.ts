@@ -12,7 +12,7 @@ import { UpperRoomError } from '@/core/errors';
 import { floats, outlinesFor, type Handler } from './derived';
 import type { Params, Progress, Result, SurveyQuestion } from './protocol';
 
-function fitOf({ scene, radios, samples }: SurveyQuestion): Fit {
+function fitOf({ scene, radios, samples, held }: SurveyQuestion): Fit {
   const [first] = radios;
   if (first === undefined) throw new UpperRoomError('TOO_FEW_READINGS');
   const { medium } = outlinesFor(scene);
@@ -22,7 +22,7 @@ function fitOf({ scene, radios, samples }: SurveyQuestion): Fit {
     radios.map(({ apId, channel: { band } }) => ({ apId, band })),
     apart,
   );
-  return fitReadings(medium, radios, readings, scene.planeZM);
+  return fitReadings(medium, radios, readings, scene.planeZM, held);
 }
 
 /** The measured map of each radio that was heard, and what was learned on the way. */
@@ -50,6 +50,7 @@ export const surveyed: Handler<'surveyed'> = (params) => {
     summary: summaryOf(
       fit,
       radios.map(({ apId }) => apId),
+      params.held,
     ),
   };
 };
@@ -57,7 +58,7 @@ export const surveyed: Handler<'surveyed'> = (params) => {
 /** What the readings say is not as drawn. */
 export function* faults(params: Params<'faults'>): Generator<Progress<'faults'> | undefined, Result<'faults'>, boolean | undefined> {
   const apIds = params.radios.map(({ apId }) => apId);
-  const found = yield* faultsOf(fitOf(params));
+  const found = yield* faultsOf(fitOf({ ...params, held: [] }));
   return found.map((fault) =>
     fault.kind === 'swapped'
       ? { ...fault, apIds: [apIds[fault.radio]!, apIds[fault.other]!] }

@@ -10,7 +10,7 @@ import { emittersOf, floorScene, sceneOf } from '@/engine/scene';
 import { surveyed } from '@/engine/survey';
 import { byRole, eventually } from './browser';
 import { chooseIn, measuredCard, openProject, toBand } from './moves';
-import { driver, server } from './together';
+import { driver, server, stored } from './together';
 
 const building = museumBuilding();
 const quay = floorsOf(building.design)[0]!;
@@ -20,7 +20,7 @@ const scene = floorScene(building.design, quay);
 function expected(what: Measured, threshold: number, sense: 'least' | 'most', reachM: number): { share: number; of: number } {
   const aps = accessPointsAround(building.design, quay.id, variantsOf(building.design)[0]!.id);
   const radios = emittersOf(building.design, aps, ['5'], true).map(({ of, ...emitter }) => ({ ...emitter, apId: of.id }));
-  const { maps } = surveyed({ scene: sceneOf(scene), radios, samples: asFoundSurvey(building).samples, reachM }) as Result<'surveyed'>;
+  const { maps } = surveyed({ scene: sceneOf(scene), radios, samples: asFoundSurvey(building).samples, held: [], reachM }) as Result<'surveyed'>;
   const values = new Float32Array(scene.mask.length);
   measuredInto(
     what,
@@ -96,6 +96,40 @@ test('Fit says what was learned; a radio of its table is picked by keyboard', as
   const row = await driver.findElement(By.xpath('//table[@aria-label="What was learned"]//button[.="Old-2"]'));
   await row.sendKeys(Key.ENTER);
   await driver.wait(async () => (await driver.findElement(By.css('[data-ap="quill-ap-002"]')).getAttribute('aria-pressed')) === 'true', 40_000);
+});
+
+test('what was learned is chosen, taken into the drawing as one step, and the readings lie closer to it; undo takes it back', async () => {
+  const spread = async (): Promise<[before: number, after: number]> => {
+    const text = await (await byRole(driver, 'status', 'What taking it would bring')).getText();
+    const [, before, after] = /by ±([\d.]+) dB(?:; with what is ticked, by ±([\d.]+) dB)?/.exec(text)!;
+    return [Number(before), Number(after ?? before)];
+  };
+  // Only materials and the exponent may differ: single walls are held to the drawing, and not told of.
+  await (await byRole(driver, 'checkbox', 'single walls')).click();
+  await eventually(
+    driver,
+    async () => (await byRole(driver, 'table', 'What was learned')).getText(),
+    (text) => !text.includes('one wall') && text.includes('Brick'),
+    'what was learned without single walls',
+  );
+  const boxes = async () => driver.findElements(By.css('table[aria-label="What was learned"] [type=checkbox]'));
+  for (const box of await boxes()) if (!(await box.isSelected())) await driver.executeScript('arguments[0].click()', box);
+  const [drawn, promised] = await spread();
+  expect(promised).toBeLessThan(drawn - 0.2);
+  await (await byRole(driver, 'button', /^Take the \d+ ticked into the drawing$/)).click();
+  const now = await eventually(driver, spread, ([before]) => before < drawn - 0.1, 'the drawing as it was measured');
+  expect(Math.abs(now[0] - promised)).toBeLessThan(0.11);
+  const { design } = await stored('quillhaven');
+  const own = Object.values(design.materials).filter(({ name }) => name.endsWith(', measured'));
+  expect(own.map(({ measuredDb }) => Object.keys(measuredDb))).toEqual(own.map(() => ['5']));
+  expect(Object.values(design.walls).some(({ materialId }) => own.some(({ id }) => id === materialId))).toBe(true);
+  const level = floorsOf(design)[0]!;
+  expect(level.exponent).not.toBeNull();
+  await (await byRole(driver, 'button', /^Undo/)).click();
+  await eventually(driver, spread, ([before]) => Math.abs(before - drawn) < 0.06, 'the drawing as it was');
+  expect(Object.values((await stored('quillhaven')).design.materials).filter(({ name }) => name.endsWith(', measured'))).toEqual([]);
+  await (await byRole(driver, 'checkbox', 'single walls')).click();
+  await eventually(driver, fitText, (text) => text.includes('one wall'), 'single walls, told of again');
 });
 
 test('what is not as drawn is found: the partition that nobody drew, and the weak access point', async () => {

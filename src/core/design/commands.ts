@@ -299,6 +299,7 @@ export function newProject(args: {
     elevationM: 0,
     ceilingM: 3,
     environment: 'rooms',
+    exponent: null,
     slant: false,
     slabMaterialId: 'concrete',
     registeredWorstM: null,

@@ -1,3 +1,4 @@
+import { EXPONENT } from '../propagation/pathLoss';
 import { inOrder } from './names';
 import { materialOf, type Material, type MaterialLookup } from '../building/material';
 import { CLIENT_TYPES, COMMON_TYPE, type ClientType } from '../radio/clientTypes';
@@ -83,6 +84,9 @@ export function openingsOf({ walls, openings }: Pick<Design, 'walls' | 'openings
   floors.set(floorId, found);
   return found;
 }
+
+/** The path loss exponent of a floor: what was measured, else that of its environment. */
+export const exponentOf = ({ exponent, environment }: Pick<Floor, 'exponent' | 'environment'>): number => exponent ?? EXPONENT[environment];
 
 export const projectOf = (design: Design): Project | undefined => design.project[PROJECT_ID];
 

@@ -29,6 +29,7 @@ export const LIMITS = {
   changePenalty: { min: 0, max: 5 },
   azimuthDeg: { min: 0, max: 360 },
   tiltDeg: { min: -90, max: 90 },
+  exponent: { min: 1.5, max: 6 },
   cellM: { min: 0.1, max: 5 },
   planSideM: { min: 1, max: 1000 },
   /** As many as the widest band has. */

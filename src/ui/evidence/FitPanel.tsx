@@ -1,30 +1,28 @@
 'use client';
 import Button from '@mui/material/Button';
+import Checkbox from '@mui/material/Checkbox';
 import { useMemo } from 'react';
-import Table from '@mui/material/Table';
-import TableBody from '@mui/material/TableBody';
-import TableCell from '@mui/material/TableCell';
-import TableHead from '@mui/material/TableHead';
-import TableRow from '@mui/material/TableRow';
+import type { Held } from '@/core/survey/fit/fit';
 import type { FitSummary } from '@/core/survey/fit/summary';
 import type { Sample } from '@/core/survey/sample';
 import { formatLength } from '@/core/units/length';
 import { useDocument } from '../state/documentStore';
-import { signed } from '../state/format';
 import { bandLabel, useStillDesign, type Place } from '../state/selectors';
 import { useSessionFields, type Session } from '../state/sessionStore';
 import { NOT_LOOKED, lookForFaults, stopLooking, surveyQuestion, useFaultsFound, useLearned } from '../state/surveyed';
 import type { FoundFault } from '@/engine/protocol';
+import { LearnedTable } from './LearnedTable';
+import { ResidualChart } from './ResidualChart';
 import { faultWords, whatOf } from './surveyWords';
 
 /** What the walk in view teaches of the building: how sure its map is, what differs from the drawing, and what may be wrong with it. */
 export function FitPanel({ place, samples }: { place: Place; samples: readonly Sample[] }) {
-  const { band, source, set } = useSessionFields('band', 'source');
+  const { band, source, held, set } = useSessionFields('band', 'source', 'held');
   // The design that the map is of.
   const design = useStillDesign();
   const learned = useLearned();
   const faults = useFaultsFound();
-  const asked = useMemo(() => surveyQuestion(design, place, samples, band), [design, place, samples, band]);
+  const asked = useMemo(() => surveyQuestion(design, place, samples, band, held), [design, place, samples, band, held]);
   if (samples.length === 0) return <p className="empty">No samples yet: start a walk, or choose one at the right.</p>;
   const { summary, error } = learned.key === asked.key ? learned : NOTHING;
   return (
@@ -42,16 +40,48 @@ export function FitPanel({ place, samples }: { place: Place; samples: readonly S
         ) : summary === null ? (
           <p role="status">{`Learning from the walk in ${bandLabel(band)} …`}</p>
         ) : (
-          <FitText summary={summary} place={place} />
+          <>
+            <FitText summary={summary} place={place} />
+            <ResidualChart histogram={summary.histogram} />
+          </>
         )}
+        {source === 'measured' && <MayDiffer />}
         <Faults asked={asked} faults={faults.key === asked.key ? faults : NOT_LOOKED} place={place} band={bandLabel(band)} />
       </div>
-      {source === 'measured' && summary !== null && <LearnedTable summary={summary} place={place} />}
+      {source === 'measured' && summary !== null && <LearnedTable key={asked.key} summary={summary} place={place} band={band} />}
     </div>
   );
 }
 
 const NOTHING = { summary: null, error: null };
+
+const KINDS: ReadonlyArray<Readonly<{ kind: Held[number]; label: string }>> = [
+  { kind: 'offset', label: 'receiver' },
+  { kind: 'exponent', label: 'path loss exponent' },
+  { kind: 'radio', label: 'access points' },
+  { kind: 'material', label: 'materials' },
+  { kind: 'wall', label: 'single walls' },
+];
+
+/** What a walk may teach; what is unticked is held to the drawing, and the rest is learned anew. */
+function MayDiffer() {
+  const { held, set } = useSessionFields('held');
+  return (
+    <fieldset className="ticks">
+      <legend>May differ from the drawing:</legend>
+      {KINDS.map(({ kind, label }) => (
+        <label key={kind}>
+          <Checkbox
+            size="small"
+            checked={!held.includes(kind)}
+            onChange={(_, may) => set({ held: may ? held.filter((one) => one !== kind) : [...held, kind] })}
+          />
+          {label}
+        </label>
+      ))}
+    </fieldset>
+  );
+}
 
 /** How well it foretells, in a sentence; and what it cannot tell. */
 function FitText({ summary, place }: { summary: FitSummary; place: Place }) {
@@ -71,59 +101,6 @@ function FitText({ summary, place }: { summary: FitSummary; place: Place }) {
           ` Hardly told apart by this walk: ${confused.map((pair) => pair.map((i) => whatOf(learned[i]!, design)).join(' and ')).join('; ')}.`}
       </p>
     </>
-  );
-}
-
-/** Everything that was learned, the surest deviations first. */
-function LearnedTable({ summary, place }: { summary: FitSummary; place: Place }) {
-  const design = useDocument((s) => s.design);
-  const { set } = useSessionFields('stage');
-  const rows = summary.learned
-    .filter((row) => row.kind !== 'radio' || !summary.unheard.includes(row.apId))
-    .map((row, i) => ({ row, key: i, weight: Math.abs(row.estimate) / row.sd }))
-    .sort((a, b) => b.weight - a.weight);
-  return (
-    <Table size="small" stickyHeader aria-label="What was learned">
-      <TableHead>
-        <TableRow>
-          <TableCell>what</TableCell>
-          <TableCell title="Louder or weaker by; of materials and walls: loses more or less by, at one crossing; of the exponent: higher or lower by">
-            differs from the drawing by
-          </TableCell>
-          <TableCell title="Standard deviation after the walk">±</TableCell>
-          <TableCell title="Standard deviation before anything was measured">± before</TableCell>
-        </TableRow>
-      </TableHead>
-      <TableBody>
-        {rows.map(({ row, key }) => {
-          const unit = row.kind === 'exponent' ? '' : ' dB';
-          const digits = row.kind === 'exponent' ? 2 : 1;
-          const number = (value: number) => `${value > 0 ? '+' : ''}${signed(value, digits)}${unit}`;
-          const selection: Session['selection'] =
-            row.kind === 'radio' && design.accessPoints[row.apId]?.floorId === place.floor.id
-              ? { table: 'accessPoints', ids: [row.apId] }
-              : row.kind === 'wall' && design.walls[row.wallId]?.floorId === place.floor.id
-                ? { table: 'walls', ids: [row.wallId] }
-                : null;
-          return (
-            <TableRow key={key}>
-              <TableCell sx={{ fontWeight: row.kind === 'radio' ? 600 : 400 }}>
-                {selection === null ? (
-                  whatOf(row, design)
-                ) : (
-                  <button type="button" className="plain" title="Show it on the plan" onClick={() => set({ selection })}>
-                    {whatOf(row, design)}
-                  </button>
-                )}
-              </TableCell>
-              <TableCell className="mono">{number(row.estimate)}</TableCell>
-              <TableCell className="mono">{`${row.sd.toFixed(digits)}${unit}`}</TableCell>
-              <TableCell className="mono">{`${row.priorSd.toFixed(digits)}${unit}`}</TableCell>
-            </TableRow>
-          );
-        })}
-      </TableBody>
-    </Table>
   );
 }
 

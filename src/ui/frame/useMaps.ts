@@ -21,6 +21,7 @@ const MAP_FIELDS = [
   'thresholds',
   'source',
   'reachM',
+  'held',
   'onlyKind',
   'preview',
 ] as const;
@@ -45,6 +46,7 @@ export function useMaps(place: Place, samples: readonly Sample[], compared: Comp
     thresholds,
     source,
     reachM,
+    held,
     onlyKind,
   } = useSessionFields(...MAP_FIELDS);
   const dragging = preview?.kind === 'drag';
@@ -52,8 +54,8 @@ export function useMaps(place: Place, samples: readonly Sample[], compared: Comp
   const movingApId = moving?.table === 'accessPoints' ? moving.id : null;
   const measuring = source === 'measured' ? samples : EMPTY;
   const settings = useMemo(
-    () => ({ lens, band, byClient, rank, widthMhz, direction, clientId, ignoreBelowDbm, thresholds, source, reachM, onlyKind }),
-    [lens, band, byClient, rank, widthMhz, direction, clientId, ignoreBelowDbm, thresholds, source, reachM, onlyKind],
+    () => ({ lens, band, byClient, rank, widthMhz, direction, clientId, ignoreBelowDbm, thresholds, source, reachM, held, onlyKind }),
+    [lens, band, byClient, rank, widthMhz, direction, clientId, ignoreBelowDbm, thresholds, source, reachM, held, onlyKind],
   );
   const shown = hasMap(stage);
   const inputs = useMemo((): LensInputs | null => {

@@ -2,7 +2,7 @@
 import Button from '@mui/material/Button';
 import { LIMITS } from '@/core/design/limits';
 import { edit } from '@/core/design/commands';
-import { isToScale, variantsOf } from '@/core/design/design';
+import { exponentOf, isToScale, variantsOf } from '@/core/design/design';
 import { areaM2, boundsOf } from '@/core/geometry/polygon';
 import { ENVIRONMENTS, EXPONENT } from '@/core/propagation/pathLoss';
 import { formatArea, formatLength } from '@/core/units/length';
@@ -13,7 +13,7 @@ import { RAMPS } from '../theme/tokens';
 import { actionOf, isEnabled } from '../commands/actions';
 import { Papers } from '../stages/building/Papers';
 import { materialOptions, useMaterials } from '../state/useMaterials';
-import { CheckField, LengthField, SelectField, TextField, Value } from './fields';
+import { CheckField, LengthField, NumberField, SelectField, TextField, Value } from './fields';
 import { ProjectName, ProjectRules, setProject } from './ProjectFields';
 
 const TAG_LABEL = { zoom: 'by zoom', full: 'name and radios', name: 'name only', mark: 'mark only' } as const;
@@ -88,8 +88,23 @@ export function FloorForm({ place, building }: { place: Place; building: boolean
             label="character"
             value={floor.environment}
             options={ENVIRONMENTS.map((value) => ({ value, label: `${ENVIRONMENT_LABEL[value]}, path-loss exponent ${EXPONENT[value]}` }))}
-            onCommit={(environment) => floorSet('Character of the floor', { environment })}
+            onCommit={(environment) => floorSet('Character of the floor', { environment, exponent: null })}
           />
+          <NumberField
+            label="exponent"
+            value={exponentOf(floor)}
+            unit=""
+            {...LIMITS.exponent}
+            digits={2}
+            onCommit={(exponent) => floorSet('Path loss exponent', { exponent })}
+          />
+          {floor.exponent !== null && (
+            <div className="row">
+              <Button size="small" color="secondary" onClick={() => floorSet('Exponent of the character', { exponent: null })}>
+                {`As the character has it: ${EXPONENT[floor.environment]}`}
+              </Button>
+            </div>
+          )}
           <CheckField
             label="count slant of walls"
             checked={floor.slant}

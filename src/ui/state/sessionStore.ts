@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { create } from 'zustand';
 import { useShallow } from 'zustand/react/shallow';
 import { idSchema, widthSchema } from '@/core/design/kinds/kind';
+import type { Held } from '@/core/survey/fit/fit';
 import type { Design } from '@/core/design/registry';
 import type { AreaKind } from '@/core/design/areaCommands';
 import type { Pair } from '@/core/geometry/similarity';
@@ -63,6 +64,8 @@ export type Session = {
   thresholds: Readonly<Record<LensId, number>>;
   source: 'predicted' | 'measured';
   reachM: number;
+  /** What a walk may not teach: kinds of what is learned that are held to the drawing. */
+  held: Held;
   ramp: RampName;
   tool: ToolId;
   modelId: string;
@@ -143,6 +146,7 @@ const START: Session = {
   thresholds: Object.fromEntries(LENSES.map(({ id, threshold }) => [id, threshold?.start ?? 0])) as Record<LensId, number>,
   source: 'predicted',
   reachM: 5,
+  held: [],
   ramp: 'tide',
   tool: 'select',
   modelId: 'dunlin-c2',

@@ -2,6 +2,7 @@ import { create } from 'zustand';
 import type { Design } from '@/core/design/design';
 import { UpperRoomError } from '@/core/errors';
 import type { Band } from '@/core/radio/band';
+import type { Held } from '@/core/survey/fit/fit';
 import type { FitSummary } from '@/core/survey/fit/summary';
 import type { Sample } from '@/core/survey/sample';
 import { browserPool } from '@/engine/browser';
@@ -20,12 +21,18 @@ function markOf(samples: readonly Sample[]): number {
 }
 
 /** What a walk is asked, and what its answer depends on. Radios that are off in the design now may have been on when it was walked. */
-export function surveyQuestion(design: Design, place: Place, samples: readonly Sample[], band: Band): { question: SurveyQuestion; key: string } {
+export function surveyQuestion(
+  design: Design,
+  place: Place,
+  samples: readonly Sample[],
+  band: Band,
+  held: Held,
+): { question: SurveyQuestion; key: string } {
   const scene = floorScene(design, place.floor);
   const radios = emittersOf(design, place.around, [band], true).map(({ of, ...emitter }) => ({ ...emitter, apId: of.id }));
   return {
-    question: { scene: sceneOf(scene), radios, samples },
-    key: JSON.stringify([scene.key, markOf(samples), radios]),
+    question: { scene: sceneOf(scene), radios, samples, held },
+    key: JSON.stringify([scene.key, markOf(samples), radios, held]),
   };
 }
 

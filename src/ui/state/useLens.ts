@@ -81,6 +81,7 @@ export type LensInputs = {
     | 'thresholds'
     | 'source'
     | 'reachM'
+    | 'held'
     | 'onlyKind'
     | 'widthMhz'
     | 'direction'
@@ -119,7 +120,7 @@ async function compute(maps: MapStore, inputs: LensInputs, overtaken: AbortSigna
   if (overtaken.aborted && !dragging) return;
   const lens = lensOf(session.lens);
   const threshold = session.thresholds[session.lens];
-  const asked = session.source === 'measured' && lens.measured !== null ? surveyQuestion(design, place, samples, session.band) : null;
+  const asked = session.source === 'measured' && lens.measured !== null ? surveyQuestion(design, place, samples, session.band, session.held) : null;
   const measuring = asked !== null;
   const key = keyOf(scene, radios, inputs, asked?.key ?? null);
   const last = maps.getState().map;

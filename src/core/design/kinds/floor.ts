@@ -18,6 +18,8 @@ export const floor = kind({
       elevationM: within(LIMITS.elevationM),
       ceilingM: within(LIMITS.ceilingM),
       environment: z.enum(ENVIRONMENTS),
+      /** The path loss exponent that was measured here; null for that of its environment. */
+      exponent: within(LIMITS.exponent).nullable(),
       /** Whether walls that are met at a slant cost more. */
       slant: z.boolean(),
       outline: polygonSchema,
@@ -31,5 +33,7 @@ export const floor = kind({
     (v1) => ({ ...v1, slabMaterialId: 'concrete', registeredWorstM: null }),
     // Since version 3 a slant may count.
     (v2) => ({ ...v2, slant: false }),
+    // Since version 4 an exponent may have been measured.
+    (v3) => ({ ...v3, exponent: null }),
   ],
 });

@@ -5,10 +5,11 @@ import { seeded } from '../../random';
 import { screensIn } from '../measured';
 import { faultsOf, normalQuantile, normalShare, type Fault } from './faults';
 import { crossValidatedDb } from './fit';
+import { HISTOGRAM, countsOf, spreadDb, summaryOf } from './summary';
 import { cholesky, inverseOf, logDeterminant, simplexLeast, solveLower, solveUpper } from './linear';
 import { readingsOf } from './readings';
 import { estimatorOf, learnedMedium, ownGainDb, surveyedOf, type Estimate } from './surveyed';
-import { predictedDbm, withWallLoss } from './trend';
+import { correctedMedium, predictedDbm, withWallLoss } from './trend';
 import { mediumOf } from '../../propagation/medium';
 import { sightLine } from '../../propagation/ray';
 import { earlierOf, krigeAt, nearestOf, newKriging, standingOf, whiten, type Places, type Scatter } from './whiten';
@@ -199,6 +200,45 @@ describe('learning from a walk', () => {
       expect(crossValidatedDb(fit)).toBeGreaterThan(2);
       expect(crossValidatedDb(fit)).toBeLessThan(4);
     }
+  });
+  test('what is held to the drawing does not move, and is not told of', () => {
+    const held = fitOfSite(fits[0]!.site, ['exponent', 'wall']);
+    const still = held.trend.parameters.flatMap(({ kind }, i) => (kind === 'exponent' || kind === 'wall' ? [i] : []));
+    expect(still.length).toBeGreaterThan(3);
+    for (const i of still) expect(Math.abs(held.estimates[i]!)).toBeLessThan(1e-3);
+    // The rest takes over what it can.
+    expect(Math.abs(held.estimates[0]! - fits[0]!.fit.estimates[0]!)).toBeGreaterThan(0.1);
+    const summary = summaryOf(held, [], ['exponent', 'wall']);
+    expect(summary.held).toEqual(['exponent', 'wall']);
+  });
+  test('what taking would bring is what the readings scatter by around the drawing so changed, each radio’s own mean apart', () => {
+    const { fit } = fits[1]!;
+    const apIds = fits[1]!.site.radios.map(({ apId }) => apId);
+    const summary = summaryOf(fit, apIds);
+    const spreadAround = (taken: readonly number[]): number => {
+      const only = fit.estimates.map((estimate, i) => (taken.includes(i) ? estimate : 0));
+      const medium = correctedMedium(fit.medium, '5', fit.trend.parameters, only);
+      const off = fit.readings.map(({ radio, dbm, xM, yM }) => dbm - predictedDbm(medium, fit.radios[radio]!, { xM, yM, zM: fit.zM }));
+      const means = apIds.map((_, r) => {
+        const own = off.filter((_, i) => fit.readings[i]!.radio === r);
+        return own.reduce((sum, db) => sum + db, 0) / own.length;
+      });
+      return Math.sqrt(off.reduce((sum, db, i) => sum + (db - means[fit.readings[i]!.radio]!) ** 2, 0) / off.length);
+    };
+    const kindsOf = (...kinds: string[]) => summary.learned.flatMap(({ kind }, i) => (kinds.includes(kind) ? [i] : []));
+    for (const taken of [[], kindsOf('exponent'), kindsOf('material'), kindsOf('exponent', 'material', 'wall')])
+      // Losses are whole units of 0.05 dB, and none below 0.
+      expect(Math.abs(spreadDb(summary, taken) - spreadAround(taken))).toBeLessThan(0.05);
+    expect(spreadDb(summary, kindsOf('exponent', 'material', 'wall'))).toBeLessThan(spreadDb(summary, []) - 0.3);
+    // What a radio or the receiver is off by changes nothing of that.
+    expect(spreadDb(summary, kindsOf('offset', 'radio'))).toBeCloseTo(spreadDb(summary, []), 6);
+    expect(summary.histogram.drawn.reduce((sum, n) => sum + n, 0)).toBe(fit.readings.length);
+    expect(summary.histogram.foretold[10]).toBeGreaterThan(summary.histogram.drawn[10]!);
+  });
+  test('a histogram has what lies within a step of each middle, and in its last all beyond', () => {
+    const counts = countsOf([-100, -1.1, -0.9, 0, 0.9, 1.1, 20, 100]);
+    expect(counts).toHaveLength(HISTOGRAM.steps);
+    expect([counts[0], counts[9], counts[10], counts[11], counts[20]]).toEqual([1, 1, 3, 1, 2]);
   });
   test('walls that nobody looked through leave more unknown behind them', () => {
     const { site } = fits[1]!;

@@ -3,7 +3,7 @@ import type { Medium } from '../../propagation/medium';
 import type { Emitter } from '../../propagation/station';
 import { cholesky, inverseOf, logDeterminant, simplexLeast, solveLower, solveUpper } from './linear';
 import type { Reading } from './readings';
-import { trendOf, type Row, type Trend } from './trend';
+import { trendOf, type Parameter, type Row, type Trend } from './trend';
 import { earlierOf, krigeAt, nearestOf, newKriging, standingOf, whiten, type Earlier, type Places, type Scatter, type Standing } from './whiten';
 
 /** Neighbours on which a reading stands in the fit, and on which a spot stands on the map. */
@@ -25,6 +25,12 @@ const OUTLIER = 2.8;
 
 /** More readings than this add time and no insight; they are taken evenly. */
 const MOST_READINGS = 6000;
+
+/** What may be held to the model as it is: kinds of parameters. */
+export type Held = ReadonlyArray<Parameter['kind']>;
+
+/** As good as nothing, in dB: what is held does not move. */
+const HELD_SD = 1e-4;
 
 /** What was learned from readings of a band's radios on a floor. */
 export type Fit = Readonly<{
@@ -109,7 +115,8 @@ function solve(white: Float64Array, count: number, priorSd: Float64Array): Solve
   return { estimates, lower, explained, square };
 }
 
-const priorWith = ({ priorSd }: Trend, { wallVar }: Scatter): Float64Array => priorSd.map((sd) => (Number.isNaN(sd) ? Math.sqrt(wallVar) : sd));
+const priorWith = ({ parameters, priorSd }: Trend, { wallVar }: Scatter, held: Held): Float64Array =>
+  priorSd.map((sd, i) => (held.includes(parameters[i]!.kind) ? HELD_SD : Number.isNaN(sd) ? Math.sqrt(wallVar) : sd));
 export const noiseOf = (readings: readonly Reading[], { beaconVar }: Scatter): Float64Array =>
   Float64Array.from(readings, ({ count }) => beaconVar / count);
 const scatterOf = ([shadowVar, correlationM, beaconVar, wallVar]: ArrayLike<number> & Iterable<number>): Scatter => ({
@@ -136,7 +143,7 @@ function stretchesOf(readings: readonly Reading[]): number[] {
 /**
  * How readings scatter, by the likelihood of a part of them: what shadows vary by and how far they reach, what a beacon scatters, what single walls differ by.
  */
-function learnScatter(readings: readonly Reading[], trend: Trend, rows: Float64Array): Scatter {
+function learnScatter(readings: readonly Reading[], trend: Trend, rows: Float64Array, held: Held): Scatter {
   const width = trend.parameters.length + 1;
   const part = stretchesOf(readings);
   const own = part.map((i) => readings[i]!);
@@ -148,7 +155,7 @@ function learnScatter(readings: readonly Reading[], trend: Trend, rows: Float64A
     const scatter = scatterOf(logs.map(Math.exp));
     const standing = standingOf(places, noiseOf(own, scatter), scatter, earlier);
     const white = whiten(standing, ownRows, width);
-    const priorSd = priorWith(trend, scatter);
+    const priorSd = priorWith(trend, scatter, held);
     const { lower, explained, square } = solve(white, own.length, priorSd);
     const expected = logs.reduce((sum, log, k) => sum + ((log - Math.log(EXPECTED.values[k]!)) / EXPECTED.sd[k]!) ** 2, 0);
     return (
@@ -193,9 +200,10 @@ function crossValidate(left: Float64Array, places: Places, noise: Float64Array, 
  * @param radios of one band; their `Reading.radio` is the index here
  * @param zM height at which was measured, of the building
  * @param fromMedium the medium as drawn
+ * @param held what may not differ from it
  * @throws UpperRoomError TOO_FEW_READINGS
  */
-export function fitReadings(fromMedium: Medium, radios: readonly Emitter[], all: readonly Reading[], zM: number): Fit {
+export function fitReadings(fromMedium: Medium, radios: readonly Emitter[], all: readonly Reading[], zM: number, held: Held = []): Fit {
   const step = Math.max(1, all.length / MOST_READINGS);
   const readings = all.filter((_, i) => Math.floor((i + 1) / step) > Math.floor(i / step));
   if (readings.length < LEAST_READINGS) throw new UpperRoomError('TOO_FEW_READINGS');
@@ -206,10 +214,10 @@ export function fitReadings(fromMedium: Medium, radios: readonly Emitter[], all:
   );
   const rows = readings.map(({ radio, xM, yM }) => trend.rowAt(radio, { xM, yM, zM }));
   const matrix = matrixOf(readings, rows, trend.parameters.length);
-  const scatter = learnScatter(readings, trend, matrix);
+  const scatter = learnScatter(readings, trend, matrix, held);
   const places = placesOf(readings);
   const earlier = earlierOf(places, FIT_NEAR);
-  const priorSd = priorWith(trend, scatter);
+  const priorSd = priorWith(trend, scatter, held);
   const noise = noiseOf(readings, scatter);
   const width = priorSd.length + 1;
   let solved = whitenAndSolve(places, noise, scatter, earlier, matrix, priorSd);

@@ -1,4 +1,4 @@
-import { crossValidatedDb, type Fit } from './fit';
+import { crossValidatedDb, type Fit, type Held } from './fit';
 import type { Scatter } from './whiten';
 
 /** One thing that was learned: what it is more than drawn, in dB (of the exponent, as a number), with its standard deviation after the readings and before them. */
@@ -18,9 +18,15 @@ export type FitSummary = Readonly<{
   crossValidatedDb: number;
   drawnDb: number;
   scatter: Scatter;
+  /** What was held to the drawing and not learned. */
+  held: Held;
+  /** Readings less the drawing, and less what their neighbours foretell, counted in steps of 2 dB around 0; what lies beyond is in the last. */
+  histogram: Readonly<{ drawn: readonly number[]; foretold: readonly number[] }>;
   learned: readonly Learned[];
   /** Pairs of `learned`, by index, that the readings hardly tell apart. */
   confused: ReadonlyArray<readonly [number, number]>;
+  /** Means of products of the slopes, in the order of `learned`, and last of what is to be explained, each less its radio's mean; row-major. For `spreadDb`. */
+  moments: Float64Array;
   /** Access points of which nothing was heard in the band. */
   unheard: readonly string[];
 }>;
@@ -29,7 +35,7 @@ export type FitSummary = Readonly<{
 const TOGETHER = 0.7;
 
 /** Sums up a fit. @param apIds of its radios */
-export function summaryOf(fit: Fit, apIds: readonly string[]): FitSummary {
+export function summaryOf(fit: Fit, apIds: readonly string[], held: Held = []): FitSummary {
   const { trend, estimates, sd, priorSd, scatter, readings } = fit;
   const learned = trend.parameters.map((p, i): Learned => {
     const number = { estimate: estimates[i]!, sd: sd[i]!, priorSd: priorSd[i]! };
@@ -45,10 +51,61 @@ export function summaryOf(fit: Fit, apIds: readonly string[]): FitSummary {
     crossValidatedDb: crossValidatedDb(fit),
     drawnDb: Math.sqrt(drawn.reduce((sum, off) => sum + off * off, 0) / drawn.length),
     scatter,
+    held,
+    histogram: { drawn: countsOf(drawn), foretold: countsOf(fit.crossed) },
     learned,
+    moments: momentsOf(fit, drawn),
     confused: confusedIn(fit, heard),
     unheard: apIds.filter((_, r) => !heard.has(r)),
   };
+}
+
+/** Steps of the histogram, in dB, and how many there are. */
+export const HISTOGRAM = { stepDb: 2, steps: 21 } as const;
+
+/** How many of some differences lie in each step around 0. */
+export function countsOf(offDb: ArrayLike<number>): number[] {
+  const counts = new Array<number>(HISTOGRAM.steps).fill(0);
+  const middle = (HISTOGRAM.steps - 1) / 2;
+  for (let i = 0; i < offDb.length; i++) counts[Math.max(0, Math.min(HISTOGRAM.steps - 1, middle + Math.round(offDb[i]! / HISTOGRAM.stepDb)))]!++;
+  return counts;
+}
+
+/** Means of products of slopes and of what is to be explained, each less its mean over the readings of the same radio: what a radio or the receiver differs by is not of the drawing. */
+function momentsOf({ trend, rows, readings, radios }: Fit, drawn: readonly number[]): Float64Array {
+  const width = trend.parameters.length + 1;
+  const counts = new Float64Array(radios.length);
+  const sums = radios.map(() => new Float64Array(width));
+  const moments = new Float64Array(width * width);
+  rows.forEach(({ columns, slopes }, i) => {
+    const [at, by] = [
+      [...columns, width - 1],
+      [...slopes, drawn[i]!],
+    ];
+    const own = sums[readings[i]!.radio]!;
+    counts[readings[i]!.radio]!++;
+    at.forEach((a, k) => {
+      own[a]! += by[k]!;
+      at.forEach((b, l) => (moments[a * width + b]! += (by[k]! * by[l]!) / rows.length));
+    });
+  });
+  sums.forEach((own, radio) => {
+    if (counts[radio] === 0) return;
+    for (let a = 0; a < width; a++) for (let b = 0; b < width; b++) moments[a * width + b]! -= (own[a]! * own[b]!) / counts[radio]! / rows.length;
+  });
+  return moments;
+}
+
+/**
+ * What readings would scatter by around the drawing, in dB, each radio's mean apart, if what was learned of some of the parameters were drawn: standard deviation.
+ * @param taken indices into `learned`
+ */
+export function spreadDb({ learned, moments }: Pick<FitSummary, 'learned' | 'moments'>, taken: readonly number[]): number {
+  const width = learned.length + 1;
+  const weights = [...taken.map((i) => [i, -learned[i]!.estimate] as const), [width - 1, 1] as const];
+  let square = 0;
+  for (const [a, u] of weights) for (const [b, v] of weights) square += u * v * moments[a * width + b]!;
+  return Math.sqrt(Math.max(0, square));
 }
 
 /** Pairs among receiver, exponent, access points and materials of which the readings know the sum or the difference better than either. */
