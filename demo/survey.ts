@@ -57,6 +57,8 @@ export function asFoundSurvey({ design, sites }: DemoBuilding): { walk: Walk; sa
     floorId: floor.id,
     name: 'Survey as found, Quay level',
     startedAt: '2026-11-02T09:30:00.000Z',
+    purpose: 'before',
+    note: '',
     finished: true,
     legs,
   };

@@ -8,8 +8,8 @@ import { measuredInto, type Measured } from '@/core/survey/fit/shown';
 import type { Result } from '@/engine/protocol';
 import { emittersOf, floorScene, sceneOf } from '@/engine/scene';
 import { surveyed } from '@/engine/survey';
-import { byRole, eventually } from './browser';
-import { chooseIn, measuredCard, openProject, toBand } from './moves';
+import { byRole, eventually, textOf } from './browser';
+import { chooseIn, clickPlan, measuredCard, openProject, saved, toBand } from './moves';
 import { driver, server, stored } from './together';
 
 const building = museumBuilding();
@@ -148,6 +148,71 @@ test('what is not as drawn is found: the partition that nobody drew, and the wea
     (cards) => cards.some((text) => /33\.\d, 24\.\d m/.test(text)),
     'the spot between its ends, pinned',
   );
+});
+
+test('two walks count together, and each alone; a walk that has nothing hides none; the choice stands after a reload', async () => {
+  await driver.findElement(By.css('body')).sendKeys(Key.ESCAPE);
+  await chooseIn(driver, 'shows', /^measured$/);
+  const reach = await byRole(driver, 'textbox', 'reach');
+  await reach.sendKeys(Key.chord(Key.CONTROL, 'a'), '5', Key.ENTER);
+  const alone = await eventually(
+    driver,
+    () => measuredCard(driver),
+    ({ part }) => part > 1500,
+    'the demo’s walk',
+  );
+  await (await byRole(driver, 'button', 'Connect receiver')).click();
+  await chooseIn(driver, 'pace', /^20 times/);
+  await (await byRole(driver, 'button', 'Start walk', 40_000)).click();
+  await chooseIn(driver, 'shows', /^measured$/);
+  // Nothing was walked yet: the map is of what was walked before.
+  await eventually(
+    driver,
+    () => measuredCard(driver),
+    ({ part }) => Math.abs(part - alone.part) < 1.5,
+    'what was walked before',
+  );
+  // Through the plant room and the store, where nobody has been.
+  for (const [x, y] of [
+    [3, 4],
+    [9, 4],
+    [9, 12],
+  ] as const)
+    await clickPlan(driver, x, y);
+  await eventually(
+    driver,
+    async () => Number(await textOf(driver, 'sample-count')),
+    (count) => count > 60,
+    'samples of the new walk',
+  );
+  await (await byRole(driver, 'button', 'Finish')).click();
+  const both = await eventually(
+    driver,
+    () => measuredCard(driver),
+    ({ part }) => part > alone.part + 40,
+    'both walks',
+  );
+  await chooseIn(driver, 'purpose', /^access point on a stick$/);
+  await saved(driver);
+  await driver.navigate().refresh();
+  await byRole(driver, 'tab', 'Survey', 40_000);
+  await chooseIn(driver, 'shows', /^measured$/);
+  await eventually(
+    driver,
+    () => measuredCard(driver),
+    ({ part }) => Math.abs(part - both.part) < 1.5,
+    'both walks after a reload',
+  );
+  expect(Object.values((await stored('quillhaven')).design.walks).map(({ purpose }) => purpose)).toContain('stick');
+  await (await byRole(driver, 'checkbox', 'Count Survey as found, Quay level')).click();
+  await eventually(
+    driver,
+    () => measuredCard(driver),
+    ({ part }) => part < both.part - alone.part / 2,
+    'the new walk alone',
+  );
+  await (await byRole(driver, 'button', 'Delete walk')).click();
+  await chooseIn(driver, 'shows', /^Trust$/);
 });
 
 test('what only a walk shows stays with the walks', async () => {

@@ -286,6 +286,8 @@ describe.each(backends())('the services on $name', (backend) => {
       floorId: 'cottage-floor-001',
       name: 'Walk',
       startedAt: '2026-11-23T08:00:00.000Z',
+      purpose: null,
+      note: '',
       finished: false,
       legs: [],
     };
@@ -381,6 +383,8 @@ describe.each(backends())('the services on $name', (backend) => {
       floorId: 'cottage-floor-001',
       name: 'Walk',
       startedAt: '2026-11-23T08:00:00.000Z',
+      purpose: null,
+      note: '',
       finished: true,
       legs: [],
     };

@@ -115,7 +115,15 @@ function Bench({ place, projectId }: { place: Place; projectId: string }) {
   useEffect(() => {
     if (walkId !== session.walkId) set({ walkId });
   }, [walkId, session.walkId, set]);
-  const samples = useWalkSamples(projectId, walkId, walkId !== null && walkingId === walkId);
+  const { alsoWalkIds } = session;
+  const counted = useMemo(
+    () => [
+      ...(walkId === null ? [] : [walkId]),
+      ...onFloorWalks({ ...design, walks }, place).flatMap(({ id }) => (id !== walkId && alsoWalkIds.includes(id) ? [id] : [])),
+    ],
+    [walkId, alsoWalkIds, walks, place, design],
+  );
+  const samples = useWalkSamples(projectId, counted, walkingId);
 
   // What is gone, here or elsewhere, is not selected any more.
   const { selection } = session;
@@ -175,7 +183,19 @@ function Bench({ place, projectId }: { place: Place; projectId: string }) {
   );
 }
 
-const BENCH_FIELDS = ['stage', 'lens', 'walkId', 'materialId', 'modelId', 'selection', 'panelOpen', 'retuneOpen', 'proposing', 'against'] as const;
+const BENCH_FIELDS = [
+  'stage',
+  'lens',
+  'walkId',
+  'alsoWalkIds',
+  'materialId',
+  'modelId',
+  'selection',
+  'panelOpen',
+  'retuneOpen',
+  'proposing',
+  'against',
+] as const;
 
 /** The plan with its scale; while two designs are compared, their plans and on request the difference, beside or above each other as fits. */
 function Centre({ place, samples, compared, scaled }: { place: Place; samples: readonly Sample[]; compared: Compared | null; scaled: boolean }) {

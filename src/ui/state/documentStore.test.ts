@@ -131,6 +131,8 @@ const walk = {
   floorId: 'cottage-floor-001',
   name: 'Walk',
   startedAt: '2026-11-23T08:00:00.000Z',
+  purpose: null,
+  note: '',
   finished: false,
   legs: [],
 };

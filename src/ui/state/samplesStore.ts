@@ -1,7 +1,8 @@
-import { useEffect } from 'react';
+import { useEffect, useMemo } from 'react';
 import { create } from 'zustand';
 import { UpperRoomError } from '@/core/errors';
-import type { Sample } from '@/core/survey/sample';
+import { useShallow } from 'zustand/react/shallow';
+import { joinedSamples, type Sample } from '@/core/survey/sample';
 import { api } from './api';
 import { useDocument } from './documentStore';
 
@@ -20,21 +21,27 @@ export function dropSamplesAfter(walkId: string, afterMs: number): void {
   useSamples.setState({ byWalk: { ...byWalk, [walkId]: (byWalk[walkId] ?? []).filter((sample) => sample.tMs <= afterMs) } });
 }
 
-/** Keeps the samples of a walk loaded. `live` is true in the window that walks it: there the page is ahead of the server. */
-export function useWalkSamples(projectId: string | null, walkId: string | null, live: boolean): readonly Sample[] {
-  const version = useDocument((s) => (walkId === null ? 0 : (s.samplesVersion[walkId] ?? 0)));
-  const exists = useDocument((s) => walkId !== null && walkId in s.confirmed.walks);
+/**
+ * Keeps the samples of some walks loaded, and has them as one. `liveId` is the walk that this window walks: there the page is ahead of the server.
+ * A walk's samples are asked for again when the server says that they changed.
+ */
+export function useWalkSamples(projectId: string | null, walkIds: readonly string[], liveId: string | null): readonly Sample[] {
+  const asked = useDocument(
+    useShallow((s) => walkIds.filter((id) => id !== liveId && id in s.confirmed.walks).map((id) => `${s.samplesVersion[id] ?? 0} ${id}`)),
+  );
   useEffect(() => {
-    if (projectId === null || walkId === null || live || !exists) return;
+    if (projectId === null) return;
     let current = true;
-    api.getSamples(projectId, walkId).then(
-      (samples) => current && useSamples.setState({ byWalk: { ...useSamples.getState().byWalk, [walkId]: samples } }),
-      (error: unknown) => {
-        if (!(error instanceof UpperRoomError)) throw error;
-        if (current) useDocument.getState().setNotice({ code: error.code });
-      },
-    );
+    for (const id of asked.map((one) => one.slice(one.indexOf(' ') + 1)))
+      api.getSamples(projectId, id).then(
+        (samples) => current && useSamples.setState({ byWalk: { ...useSamples.getState().byWalk, [id]: samples } }),
+        (error: unknown) => {
+          if (!(error instanceof UpperRoomError)) throw error;
+          if (current) useDocument.getState().setNotice({ code: error.code });
+        },
+      );
     return () => void (current = false);
-  }, [projectId, walkId, version, live, exists]);
-  return useSamples((s) => (walkId === null ? NO_SAMPLES : (s.byWalk[walkId] ?? NO_SAMPLES)));
+  }, [projectId, asked]);
+  const own = useSamples(useShallow((s) => walkIds.map((id) => s.byWalk[id] ?? NO_SAMPLES)));
+  return useMemo(() => (own.length === 0 ? NO_SAMPLES : joinedSamples(own)), [own]);
 }

@@ -104,6 +104,8 @@ export type Session = {
   /** Whether the inspector is open in a narrow window; a wide one always shows it. */
   panelOpen: boolean;
   walkId: string | null;
+  /** Walks whose samples count beside those of the walk in view. */
+  alsoWalkIds: readonly string[];
   paletteOpen: boolean;
   retuneOpen: boolean;
   /** Whether positions are being proposed. */
@@ -173,6 +175,7 @@ const START: Session = {
   tags: 'zoom',
   panelOpen: false,
   walkId: null,
+  alsoWalkIds: [],
   paletteOpen: false,
   retuneOpen: false,
   proposing: false,
@@ -201,6 +204,7 @@ const rememberedSchema = z
     evidencePx: z.number().min(EVIDENCE_PX.min).max(EVIDENCE_PX.max),
     tags: z.enum(TAGS),
     walkId: idSchema.nullable(),
+    alsoWalkIds: z.array(idSchema).max(500).readonly(),
   })
   .partial();
 const REMEMBERED = Object.keys(rememberedSchema.shape) as Array<keyof z.infer<typeof rememberedSchema>>;

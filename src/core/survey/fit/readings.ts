@@ -10,7 +10,7 @@ export type Reading = Readonly<{ radio: number; xM: number; yM: number; dbm: num
 export const BIN_M = 1;
 
 /**
- * The beacons of some radios, by square and leg: in order of time. What is of nobody among them is left out.
+ * The beacons of some radios, by square and leg: in order of legs and time. What is of nobody among them is left out.
  * @param apart whether a wall stands between two spots: what was heard before it and behind it is not one reading
  */
 export function readingsOf(
@@ -19,7 +19,7 @@ export function readingsOf(
   apart: (ax: number, ay: number, bx: number, by: number) => boolean,
 ): Reading[] {
   const indexOf = new Map(radios.map(({ apId, band }, i) => [`${apId}/${band}`, i]));
-  type Bin = { radio: number; x: number; y: number; sum: number; count: number; tMs: number; fromX: number; fromY: number };
+  type Bin = { leg: number; radio: number; x: number; y: number; sum: number; count: number; tMs: number; fromX: number; fromY: number };
   const bins = new Map<string, Bin[]>();
   for (const { apId, band, leg, xM, yM, rssiDbm, tMs } of samples) {
     const radio = apId === null ? undefined : indexOf.get(`${apId}/${band}`);
@@ -28,7 +28,7 @@ export function readingsOf(
     const inSquare = bins.get(key) ?? [];
     bins.set(key, inSquare);
     const bin = inSquare.find(({ fromX, fromY }) => !apart(fromX, fromY, xM, yM));
-    if (bin === undefined) inSquare.push({ radio, x: xM, y: yM, sum: rssiDbm, count: 1, tMs, fromX: xM, fromY: yM });
+    if (bin === undefined) inSquare.push({ leg, radio, x: xM, y: yM, sum: rssiDbm, count: 1, tMs, fromX: xM, fromY: yM });
     else {
       bin.x += xM;
       bin.y += yM;
@@ -36,8 +36,11 @@ export function readingsOf(
       bin.count++;
     }
   }
-  return [...bins.values()]
-    .flat()
-    .map(({ radio, x, y, sum, count, tMs }) => ({ radio, xM: x / count, yM: y / count, dbm: sum / count, count, tMs }))
-    .sort((a, b) => a.tMs - b.tMs || a.radio - b.radio);
+  return (
+    [...bins.values()]
+      .flat()
+      // Legs follow each other, also those of several walks, each of which has times of its own.
+      .sort((a, b) => a.leg - b.leg || a.tMs - b.tMs || a.radio - b.radio)
+      .map(({ radio, x, y, sum, count, tMs }) => ({ radio, xM: x / count, yM: y / count, dbm: sum / count, count, tMs }))
+  );
 }

@@ -1,7 +1,9 @@
 'use client';
 import Button from '@mui/material/Button';
+import Checkbox from '@mui/material/Checkbox';
 import { LIMITS } from '@/core/design/limits';
 import { edit } from '@/core/design/commands';
+import { WALK_PURPOSES } from '@/core/design/kinds/walk';
 import { onFloorWalks } from './walks';
 import { lengthM } from '@/core/survey/walk';
 import { BANDS } from '@/core/radio/band';
@@ -10,9 +12,12 @@ import type { Sample } from '@/core/survey/sample';
 import { formatLength } from '@/core/units/length';
 import { CheckField, LengthField, SelectField, TextField, Value } from '../../inspector/fields';
 import { useDocument } from '../../state/documentStore';
+import { useSamples } from '../../state/samplesStore';
 import { bandLabel, type Place } from '../../state/selectors';
 import { useSessionFields } from '../../state/sessionStore';
 import { SPEEDS, connect, continueWalk, deleteWalk, disconnect, finishWalk, pause, resumeHere, startWalk, undoLastClick, useWalker } from './walker';
+
+const PURPOSE_TEXT = { before: 'before anything changes', stick: 'access point on a stick', after: 'after all hangs' } as const;
 
 const RECEIVER_TEXT = { off: 'not connected', searching: 'searching …', connecting: 'connecting …', connected: 'connected' } as const;
 
@@ -20,7 +25,8 @@ const RECEIVER_TEXT = { off: 'not connected', searching: 'searching …', connec
 export function SurveyPanel({ place, samples }: { place: Place; samples: readonly Sample[] }) {
   const walker = useWalker();
   const design = useDocument((s) => s.design);
-  const { walkId, reachM, source, lens, set } = useSessionFields('walkId', 'reachM', 'source', 'lens');
+  const { walkId, alsoWalkIds, reachM, source, lens, set } = useSessionFields('walkId', 'alsoWalkIds', 'reachM', 'source', 'lens');
+  const own = useSamples((s) => (walkId === null ? 0 : (s.byWalk[walkId] ?? []).length));
   const walks = onFloorWalks(design, place);
   const shown = walkId === null ? undefined : design.walks[walkId];
   const under = walker.walkId === null ? undefined : design.walks[walker.walkId];
@@ -90,7 +96,7 @@ export function SurveyPanel({ place, samples }: { place: Place; samples: readonl
           <Value label="time">{(walker.clockMs / 1000).toFixed(0)} s</Value>
           <Value label="legs">{under.legs.length}</Value>
           <Value label="samples">
-            <span data-testid="sample-count">{samples.length}</span>
+            <span data-testid="sample-count">{own}</span>
           </Value>
           <div className="row">
             {walker.paused ? (
@@ -120,11 +126,27 @@ export function SurveyPanel({ place, samples }: { place: Place; samples: readonl
             maxLength={LIMITS.nameLength}
             onCommit={(name) => useDocument.getState().run('Rename walk', (d) => edit(d, 'walks', shown.id, { name }))}
           />
+          <SelectField
+            label="purpose"
+            value={shown.purpose ?? ''}
+            options={[{ value: '', label: 'not said' }, ...WALK_PURPOSES.map((value) => ({ value, label: PURPOSE_TEXT[value] }))]}
+            onCommit={(value) =>
+              useDocument.getState().run('Purpose of the walk', (d) => edit(d, 'walks', shown.id, { purpose: value === '' ? null : value }))
+            }
+          />
+          <TextField
+            label="note"
+            value={shown.note}
+            maxLength={LIMITS.textLength}
+            mayBeEmpty
+            lines={2}
+            onCommit={(note) => useDocument.getState().run('Note of the walk', (d) => edit(d, 'walks', shown.id, { note }))}
+          />
           <Value label="state">{shown.finished ? 'finished' : 'not finished'}</Value>
           <Value label="walked">{formatLength(lengthM(shown.legs), units, 1)}</Value>
           <Value label="legs">{shown.legs.length}</Value>
           <Value label="samples">
-            <span data-testid="sample-count">{samples.length}</span>
+            <span data-testid="sample-count">{own}</span>
           </Value>
           <div className="row">
             {!shown.finished && walker.receiver !== 'connected' && <p>Connect the receiver to go on with it.</p>}
@@ -143,17 +165,28 @@ export function SurveyPanel({ place, samples }: { place: Place; samples: readonl
         <>
           <h3>Walks on this floor</h3>
           {walks.length === 0 && <p>None yet in this variant. Connect the receiver and start one.</p>}
+          {walks.length > 1 && <p>{`Ticked ones count together: ${samples.length} samples in map and fit.`}</p>}
           {walks.map((walk) => (
-            <Button
-              key={walk.id}
-              fullWidth
-              color="secondary"
-              variant={walk.id === walkId ? 'contained' : 'text'}
-              sx={{ justifyContent: 'flex-start' }}
-              onClick={() => set({ walkId: walk.id })}
-            >
-              {walk.name}
-            </Button>
+            <div key={walk.id} className="walk-row">
+              {walks.length > 1 && (
+                <Checkbox
+                  size="small"
+                  checked={walk.id === walkId || alsoWalkIds.includes(walk.id)}
+                  disabled={walk.id === walkId}
+                  slotProps={{ input: { 'aria-label': `Count ${walk.name}` } }}
+                  onChange={(_, on) => set({ alsoWalkIds: on ? [...alsoWalkIds, walk.id] : alsoWalkIds.filter((id) => id !== walk.id) })}
+                />
+              )}
+              <Button
+                fullWidth
+                color="secondary"
+                variant={walk.id === walkId ? 'contained' : 'text'}
+                sx={{ justifyContent: 'flex-start' }}
+                onClick={() => set({ walkId: walk.id, alsoWalkIds: alsoWalkIds.filter((id) => id !== walk.id) })}
+              >
+                {walk.name}
+              </Button>
+            </div>
           ))}
         </>
       )}

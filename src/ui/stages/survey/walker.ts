@@ -82,12 +82,22 @@ export function startWalk(): void {
     floorId: place.floor.id,
     name: `Walk ${count}, ${place.floor.name}`,
     startedAt: new Date().toISOString(),
+    purpose: null,
+    note: '',
     finished: false,
     legs: [],
   };
   useDocument.getState().run('Start walk', () => addWalk(walk));
   useWalker.setState({ walkId: walk.id, clockMs: 0, paused: false });
-  useSession.getState().set({ walkId: walk.id, tool: 'walk', ...predictedAgain() });
+  // A walk that has nothing yet hides none that has.
+  const { walkId: before, alsoWalkIds, set } = useSession.getState();
+  const hasSamples = before !== null && (useSamples.getState().byWalk[before] ?? []).length > 0;
+  set({
+    walkId: walk.id,
+    alsoWalkIds: hasSamples ? [...alsoWalkIds.filter((id) => id !== before), before] : alsoWalkIds,
+    tool: 'walk',
+    ...predictedAgain(),
+  });
   run();
 }
 
