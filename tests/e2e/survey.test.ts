@@ -158,7 +158,7 @@ test('each radio is held against the model at the places of its samples; sorted 
   await (await byRole(driver, 'tab', 'Samples')).click();
   const column = (n: number) => async () =>
     Promise.all((await driver.findElements(By.css(`[aria-label="Samples by network"] tbody td:nth-child(${n})`))).map((cell) => cell.getText()));
-  const differences = column(9);
+  const differences = column(10);
   await eventually(driver, differences, (all) => all.filter((text) => /\d/.test(text)).length > 4, 'differences');
   await (await byRole(driver, 'button', 'difference dB')).click();
   const sorted = await eventually(
@@ -169,7 +169,7 @@ test('each radio is held against the model at the places of its samples; sorted 
   );
   expect(sorted[0]).toBeGreaterThan(0);
   // What is predicted there and what is measured there differ by what the table says, wherever all samples were compared.
-  const [heard, mean, compared, predicted, difference] = await Promise.all([4, 6, 7, 8, 9].map((n) => column(n)()));
+  const [heard, mean, compared, predicted, difference] = await Promise.all([4, 6, 8, 9, 10].map((n) => column(n)()));
   const whole = heard!.flatMap((count, i) => (count === compared![i] ? [i] : []));
   const number = (text: string) => Number(text.replace('−', '-'));
   for (const i of whole) expect(Math.abs(number(mean![i]!) - number(predicted![i]!) - number(difference![i]!))).toBeLessThan(0.16);
@@ -182,4 +182,58 @@ test('a deleted walk goes with its line, and undo brings both back', async () =>
   await saved(driver);
   await (await byRole(driver, 'button', 'Undo')).click();
   await eventually(driver, count, (n) => n > 10, 'the samples after undo');
+});
+
+test('a spot check: whoever stands still has what was heard there, with its mean and spread, as it is stored', async () => {
+  if ((await driver.findElements(By.xpath("//button[.='Connect receiver']"))).length > 0) await connect();
+  await chooseIn(driver, 'pace', /^20 times/);
+  const before = Object.keys((await stored('cottage')).design.walks);
+  await (await byRole(driver, 'button', 'Start walk')).click();
+  await clickPlan(driver, 3, 3);
+  const seconds = await byRole(driver, 'textbox', 'stand for');
+  await seconds.sendKeys(Key.chord(Key.CONTROL, 'a'), '0', Key.ENTER);
+  await eventually(
+    driver,
+    () => driver.findElement(By.css('.inspector')).getText(),
+    (text) => text.includes('must be a number from 1'),
+    'the limits',
+  );
+  await seconds.sendKeys(Key.chord(Key.CONTROL, 'a'), '40', Key.ENTER);
+  await (await byRole(driver, 'button', 'Stand here')).click();
+  await clickPlan(driver, 5, 3);
+  await eventually(
+    driver,
+    () => driver.findElement(By.css('.inspector')).getText(),
+    (text) => /time\s+42 s/.test(text),
+    'the end of standing and of the way',
+  );
+  await (await byRole(driver, 'button', 'Finish')).click();
+  await saved(driver);
+  const walkId = Object.keys((await stored('cottage')).design.walks).find((id) => !before.includes(id))!;
+  const there = await eventually(
+    driver,
+    async () => ({ all: await storedSamples(walkId), shown: await count() }),
+    ({ all, shown }) => all.length > 100 && all.length === shown,
+    'as many samples stored as are shown',
+  ).then(({ all }) => all.filter(({ tMs }) => tMs < 40_000));
+  for (const { xM, yM } of there) expect([Math.abs(xM - 3) < 0.1, Math.abs(yM - 3) < 0.1]).toEqual([true, true]);
+  await chooseIn(driver, 'samples heard', /^standing 40 s at 3\.0 m, 3\.0 m$/);
+  const cells = (): Promise<string[][]> =>
+    driver.executeScript(
+      'return [...document.querySelectorAll("table[aria-label=\'Samples by network\'] tbody tr")].map((row) => [...row.cells].map((cell) => cell.innerText.replaceAll("−", "-").trim()))',
+    );
+  const rows = await eventually(
+    driver,
+    cells,
+    (all) => all.reduce((sum, row) => sum + Number(row[3]), 0) === there.length,
+    'what was heard standing there',
+  );
+  for (const row of rows.filter(([, , , times]) => Number(times) > 1)) {
+    const own = there.filter(({ bssid }) => bssid === row.at(-1)).map(({ rssiDbm }) => rssiDbm);
+    const mean = own.reduce((sum, dbm) => sum + dbm, 0) / own.length;
+    expect(own).toHaveLength(Number(row[3]));
+    expect(Math.abs(Number(row[5]) - mean)).toBeLessThan(0.051);
+    const spread = Math.sqrt(own.reduce((sum, dbm) => sum + (dbm - mean) ** 2, 0) / (own.length - 1));
+    expect(Math.abs(Number(row[6]) - spread)).toBeLessThan(0.051);
+  }
 });

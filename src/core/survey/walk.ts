@@ -32,6 +32,12 @@ export function addTurn(legs: readonly Leg[], at: PointM, newLeg: boolean): Leg[
   return [...legs.slice(0, -1), { turns: [...legs.at(-1)!.turns, turn] }];
 }
 
+/** Standing still at the last turn for some seconds once it is reached; of a walk that has not begun nothing. */
+export function standStill(legs: readonly Leg[], seconds: number): Leg[] {
+  const at = lastTurn(legs);
+  return at === undefined ? [] : [...legs.slice(0, -1), { turns: [...legs.at(-1)!.turns, { ...at, tMs: at.tMs + seconds * 1000 }] }];
+}
+
 /** The walk without its last click; a leg of a single turn goes with it. */
 export function withoutLastTurn(legs: readonly Leg[]): Leg[] {
   const leg = legs.at(-1);

@@ -56,11 +56,13 @@ export const WalkLayer = memo(function WalkLayer({
             <polyline points={points.map((p) => `${p.x},${p.y}`).join(' ')} fill="none" stroke="var(--ink)" strokeWidth={1.2} />
             {points.map((p, i) => {
               const next = points[i + 1];
+              const stands = next !== undefined && next.x === p.x && next.y === p.y;
               const angle = next ? (Math.atan2(next.y - p.y, next.x - p.x) * 180) / Math.PI : 0;
               return (
                 <g key={i}>
                   <circle cx={p.x} cy={p.y} r={3.2} fill="var(--panel)" stroke="var(--ink)" strokeWidth={1.2} />
-                  {next && (
+                  {stands && <circle cx={p.x} cy={p.y} r={8} fill="none" stroke="var(--ink)" strokeWidth={1.6} />}
+                  {next && !stands && (
                     <path
                       d="M-4 -4 L2 0 L-4 4"
                       transform={`translate(${(p.x + next.x) / 2} ${(p.y + next.y) / 2}) rotate(${angle})`}

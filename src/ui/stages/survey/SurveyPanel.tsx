@@ -1,6 +1,7 @@
 'use client';
 import Button from '@mui/material/Button';
 import Checkbox from '@mui/material/Checkbox';
+import { useState } from 'react';
 import { LIMITS } from '@/core/design/limits';
 import { edit } from '@/core/design/commands';
 import { WALK_PURPOSES } from '@/core/design/kinds/walk';
@@ -10,12 +11,25 @@ import { BANDS } from '@/core/radio/band';
 import { LENSES, lensOf } from '@/core/fields/lenses';
 import type { Sample } from '@/core/survey/sample';
 import { formatLength } from '@/core/units/length';
-import { CheckField, LengthField, SelectField, TextField, Value } from '../../inspector/fields';
+import { CheckField, LengthField, NumberField, SelectField, TextField, Value } from '../../inspector/fields';
 import { useDocument } from '../../state/documentStore';
 import { useSamples } from '../../state/samplesStore';
 import { bandLabel, type Place } from '../../state/selectors';
 import { useSessionFields } from '../../state/sessionStore';
-import { SPEEDS, connect, continueWalk, deleteWalk, disconnect, finishWalk, pause, resumeHere, startWalk, undoLastClick, useWalker } from './walker';
+import {
+  SPEEDS,
+  connect,
+  continueWalk,
+  deleteWalk,
+  disconnect,
+  finishWalk,
+  pause,
+  resumeHere,
+  standHere,
+  startWalk,
+  undoLastClick,
+  useWalker,
+} from './walker';
 
 const PURPOSE_TEXT = { before: 'before anything changes', stick: 'access point on a stick', after: 'after all hangs' } as const;
 
@@ -24,6 +38,7 @@ const RECEIVER_TEXT = { off: 'not connected', searching: 'searching …', connec
 /** The receiver, the walk under way, and the walks there are. */
 export function SurveyPanel({ place, samples }: { place: Place; samples: readonly Sample[] }) {
   const walker = useWalker();
+  const [standS, setStandS] = useState(10);
   const design = useDocument((s) => s.design);
   const { walkId, alsoWalkIds, reachM, source, lens, set } = useSessionFields('walkId', 'alsoWalkIds', 'reachM', 'source', 'lens');
   const own = useSamples((s) => (walkId === null ? 0 : (s.byWalk[walkId] ?? []).length));
@@ -92,6 +107,12 @@ export function SurveyPanel({ place, samples }: { place: Place; samples: readonl
                 ? 'Paused. Resume here, or click elsewhere to begin a new leg there.'
                 : 'Click the next turns; the receiver walks to each.'}
           </p>
+          <NumberField label="stand for" value={standS} unit="s" min={1} max={600} digits={0} onCommit={setStandS} />
+          <div className="row">
+            <Button variant="outlined" color="secondary" disabled={under.legs.length === 0} onClick={() => standHere(standS)}>
+              Stand here
+            </Button>
+          </div>
           <Value label="walked">{formatLength(lengthM(under.legs), units, 1)}</Value>
           <Value label="time">{(walker.clockMs / 1000).toFixed(0)} s</Value>
           <Value label="legs">{under.legs.length}</Value>

@@ -7,7 +7,7 @@ import { addWalk, edit, remove } from '@/core/design/commands';
 import { type Walk } from '@/core/design/design';
 import { BANDS, type Band } from '@/core/radio/band';
 import type { Sample } from '@/core/survey/sample';
-import { addTurn, cutAt, endMs, withoutLastTurn } from '@/core/survey/walk';
+import { addTurn, standStill, cutAt, endMs, withoutLastTurn } from '@/core/survey/walk';
 import { sameValue } from '@/core/design/step';
 import { MAX_LISTEN_MS } from '@/contract/http';
 import { api } from '../../state/api';
@@ -125,6 +125,15 @@ export function clickTurn(at: PointM): void {
   settle();
   const legs = addTurn(walk.legs, at, paused);
   useDocument.getState().run('Walk: turn', (design) => edit(design, 'walks', walk.id, { legs }));
+  useWalker.setState({ paused: false });
+}
+
+/** A spot check: the walker stands for some seconds where it is, or where it will have come. */
+export function standHere(seconds: number): void {
+  const walk = walkNow();
+  if (walk === null || walk.legs.length === 0) return;
+  settle();
+  useDocument.getState().run('Walk: stand', (design) => edit(design, 'walks', walk.id, { legs: standStill(walk.legs, seconds) }));
   useWalker.setState({ paused: false });
 }
 
