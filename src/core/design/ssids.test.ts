@@ -31,6 +31,8 @@ test('a name is added, renamed and deleted; after the last nobody has said any',
   const none = ssidsOf(design).reduce((at, { id }) => applyChanges(at, removeSsid(at, id)), design);
   expect(projectOf(none)!.network.ssids).toBeNull();
   expect(announcedBy(none, one!, '5')).toBeNull();
+  // A page that asks again and again must get the same list, or it draws itself without end.
+  expect(ssidsOf(none)).toBe(ssidsOf(applyChanges(none, [])));
 });
 
 test('a name that is taken or longer than 32 octets is refused; what is gone is withheld no more', () => {

@@ -6,8 +6,11 @@ import { SSID_OCTETS } from './kinds/project';
 import { freeName } from './names';
 import type { Change } from './step';
 
-/** The network names of a project; none where nobody has said them. */
-export const ssidsOf = (design: Design): readonly Ssid[] => projectOf(design)?.network.ssids ?? [];
+/** One list for all who have none: whoever keeps what he got sees that it is the same. */
+const NONE: readonly Ssid[] = [];
+
+/** The network names of a project; none where nobody has said them. The same list for the same project. */
+export const ssidsOf = (design: Design): readonly Ssid[] => projectOf(design)?.network.ssids ?? NONE;
 
 /** The network names that an access point announces in a band; null where nobody has said which there are. */
 export function announcedBy(design: Design, ap: Pick<AccessPoint, 'withheldSsids'>, band: Band): readonly Ssid[] | null {
