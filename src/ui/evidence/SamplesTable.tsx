@@ -24,6 +24,8 @@ export function SamplesTable({ samples: all, place }: { samples: readonly Sample
   const { checks, samples, chosen, choose } = useSpotChecks(all);
   const against = useAgainstModel(samples, place);
   const { units } = place.project;
+  // On the way levels differ by place; standing still they scatter.
+  const standing = chosen >= 0;
   const [byDifference, setByDifference] = useState(false);
   const heard = useMemo(() => {
     const by = new Map<
@@ -73,11 +75,19 @@ export function SamplesTable({ samples: all, place }: { samples: readonly Sample
       <Table size="small" stickyHeader aria-label="Samples by network">
         <TableHead>
           <TableRow>
-            {['AP', 'band', 'channel/MHz', 'heard, times', 'strongest dBm', 'mean dBm', 'spread dB', 'compared, times', 'predicted there dBm'].map(
-              (head) => (
-                <TableCell key={head}>{head}</TableCell>
-              ),
-            )}
+            {[
+              'AP',
+              'band',
+              'channel/MHz',
+              'heard, times',
+              'strongest dBm',
+              'mean dBm',
+              ...(standing ? ['spread dB'] : []),
+              'compared, times',
+              'predicted there dBm',
+            ].map((head) => (
+              <TableCell key={head}>{head}</TableCell>
+            ))}
             <TableCell title={`Measured less predicted, at the places of the samples that are predicted at ${signed(COMPARED_FROM_DBM)} dBm or more`}>
               <TableSortLabel active={byDifference} direction="desc" onClick={() => setByDifference(!byDifference)}>
                 difference dB
@@ -99,7 +109,7 @@ export function SamplesTable({ samples: all, place }: { samples: readonly Sample
               <TableCell className="mono">{row.count}</TableCell>
               <TableCell className="mono">{signed(row.best)}</TableCell>
               <TableCell className="mono">{signed(row.meanDbm, 1)}</TableCell>
-              <TableCell className="mono">{Number.isNaN(row.spreadDb) ? '–' : row.spreadDb.toFixed(1)}</TableCell>
+              {standing && <TableCell className="mono">{Number.isNaN(row.spreadDb) ? '–' : row.spreadDb.toFixed(1)}</TableCell>}
               <TableCell className="mono">{row.model?.count ?? '–'}</TableCell>
               <TableCell className="mono">{row.model === null ? '–' : signed(row.model.predictedDbm, 1)}</TableCell>
               <TableCell className="mono">
