@@ -41,6 +41,25 @@ test('an own material that other floors have too is left to them', () => {
   expect(after.materials[id]).toBe(shared.materials[id]);
   expect(after.walls[other.id]!.materialId).toBe(id);
   expect(onFloor(after, 'walls', quay!.id).some(({ materialId }) => materialId === id)).toBe(false);
+  // As is one that a slab is of.
+  const slab = { ...own, floors: { ...own.floors, [gallery!.id]: { ...gallery!, slabMaterialId: id } } };
+  expect(taken(slab, { materials: [{ materialId: id, byDb: 2 }] }).materials[id]).toBe(slab.materials[id]);
+  // No record changes twice in the step.
+  const step = takeLearned(
+    design,
+    quay!.id,
+    '5',
+    {
+      exponentBy: 0.1,
+      materials: [
+        { materialId: 'brick', byDb: 1 },
+        { materialId: 'glass', byDb: 1 },
+      ],
+      walls: [],
+    },
+    newId,
+  );
+  expect(new Set(step.map(({ table, id: of }) => `${table}/${of}`)).size).toBe(step.length);
 });
 
 test('a single wall differs on top of its material; what leaves is never less than nothing nor more than can be seen', () => {

@@ -25,13 +25,10 @@ const within = (value: number, { min, max }: Readonly<{ min: number; max: number
 export function takeLearned(design: Design, floorId: string, band: Band, { exponentBy, materials, walls }: Taken, newId: () => string): Change[] {
   const floor = existing(design, 'floors', floorId);
   let next = design;
-  const changes = new Map<string, Change>();
+  const changes: Change[] = [];
   const make = (more: readonly Change[]): void => {
     next = applyChanges(next, more);
-    for (const one of more) {
-      const before = changes.get(`${one.table}/${one.id}`);
-      changes.set(`${one.table}/${one.id}`, before === undefined ? one : ({ ...one, before: before.before } as Change));
-    }
+    changes.push(...more);
   };
   const measured = (like: Material, byDb: number) => ({
     ...like.measuredDb,
@@ -68,7 +65,7 @@ export function takeLearned(design: Design, floorId: string, band: Band, { expon
   }
   if (exponentBy !== null)
     make(edit(next, 'floors', floorId, { exponent: Math.round(within(exponentOf(floor) + exponentBy, LIMITS.exponent) * 100) / 100 }));
-  return [...changes.values()];
+  return changes;
 }
 
 /** Whether nothing on another floor, and no slab, is of a material. */
