@@ -1,3 +1,4 @@
+import { evenShare } from '../radio/sharing';
 import { domainName } from '../radio/regulation';
 import { BANDS, type Band } from '../radio/band';
 import { BEACON_INTERVAL_MS, BEACON_OCTETS, beaconShare, frameUs } from '../radio/beacon';
@@ -45,7 +46,7 @@ export const AIR_RULES: readonly Rule[] = [
           alike: { band: one.band, name: one.name, weight: one.sharers },
           severity: 'mend' as const,
           title: `${one.name}, ${one.band} GHz: shares channel ${one.channel.primary} with ${number(one.sharers, 1)} others`,
-          reason: `Over what it serves, ${number(one.sharers, 2)} other radios take airtime on average: ${some(one.who.map(({ name, share }) => `${name} in ${percent(share)} of it`))}. An even share leaves it ${percent(1 / (1 + one.sharers))} of the time.`,
+          reason: `Over what it serves, ${number(one.sharers, 2)} other radios take airtime on average: ${some(one.who.map(({ name, share }) => `${name} in ${percent(share)} of it`))}. An even share leaves it ${percent(evenShare(one.sharers))} of the time.`,
           advice: 'Retune the band; where no channel is left, use narrower ones or less power.',
           remedy: null,
         })),

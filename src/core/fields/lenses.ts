@@ -102,7 +102,7 @@ export const LENSES = [
     unit: 'radios',
     group: 'air',
     key: '3',
-    help: 'How many other radios take airtime from the one that serves here: they occupy its primary channel, and it or its client hears them at −82 dBm per 20 MHz or more.',
+    help: 'How many other radios take airtime from the one that serves here: they occupy its primary channel, and it or its client hears them at −82 dBm per 20 MHz or more. With n of them an even share leaves 1 / (1 + n) of the airtime.',
     ...others(),
     kernel: ({ top, radios, limits, ignoreBelowDbm, met, mask }, out) => sharersInto(top, radios, limits(null), ignoreBelowDbm, out, met, mask),
   }),

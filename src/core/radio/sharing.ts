@@ -114,3 +114,6 @@ export function priceOf(serving: Channel, other: Channel): readonly PriceStep[] 
   prices.set(key, steps);
   return steps;
 }
+
+/** What an even share of a channel's airtime leaves a radio that so many others share it with, 0 to 1. */
+export const evenShare = (sharers: number): number => 1 / (1 + sharers);

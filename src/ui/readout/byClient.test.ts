@@ -124,6 +124,24 @@ describe('a map of the band that the client takes', () => {
   });
 });
 
+test('Contention at a spot: how many, as on the map, and what an even share leaves', () => {
+  const radios = radiosOf(['2.4']);
+  const { values } = mapOf({ lens: 'contention', radios });
+  const { grid } = scene;
+  const asked = { band: '2.4', byClient: false, source: 'predicted', heardFrom: null, clientId: client.id, ignoreBelowDbm: -90 } as const;
+  const said = new Map<number, string>();
+  for (let cell = 0; cell < values.length; cell += 97) {
+    if (Number.isNaN(values[cell]!)) continue;
+    const at = { xM: grid.originXM + (cell % grid.cols) * grid.cellM, yM: grid.originYM + Math.floor(cell / grid.cols) * grid.cellM };
+    said.set(values[cell]!, lensHere(design, place, at, { ...asked, lens: 'contention', rank: 0, widthMhz: 20, direction: 'down' }));
+  }
+  expect(said.size).toBeGreaterThan(2);
+  for (const [count, words] of said)
+    expect(words).toBe(
+      `Contention ${count} radio${count === 1 ? '' : 's'}: an even share leaves ${[100, 50, 33, 25, 20, 17, 14, 13, 11, 10, 9][count]} % of the airtime`,
+    );
+});
+
 test('which bands are asked: the one that is chosen, or all that the client knows; a measured map is of one', () => {
   const asked = { band: '5', byClient: true, source: 'predicted' } as const;
   expect(bandsAsked(asked, COMMON_TYPE)).toEqual(['2.4', '5', '6']);

@@ -8,6 +8,7 @@ import { cellAt } from '@/core/geometry/grid';
 import type { PointM } from '@/core/geometry/point';
 import { radioModelOf } from '@/core/radio/catalogue';
 import { channelLabel } from '@/core/radio/channel';
+import { evenShare } from '@/core/radio/sharing';
 import { emittersOf, floorScene } from '@/engine/scene';
 import { signed } from '../state/format';
 import { apsHeard, standingChoice } from '../state/heardFrom';
@@ -80,6 +81,8 @@ export function lensHere(design: Design, place: Place, at: PointM, asked: Asked)
     const streams = `${step.streams} ${step.streams === 1 ? 'stream' : 'streams'}`;
     return `Rate ${step.mbps.toFixed(0)} Mb/s: ${step.phy}, ${step.widthMhz} MHz, MCS ${step.mcs}, ${streams}`;
   }
+  if (lens.id === 'contention')
+    return `Contention ${value} ${value === 1 ? 'radio' : 'radios'}: an even share leaves ${(evenShare(value) * 100).toFixed(0)} % of the airtime`;
   return `${lens.label} ${signed(value, lens.show === 'steps' ? 0 : 1)} ${lens.unit}`;
 }
 
