@@ -34,10 +34,9 @@ export function quayLevel(): BenchScene {
   };
 }
 
-/** A generated office floor: 120 m x 80 m, rooms on a jittered lattice, `wallCount` walls of mixed material and height. */
-export function generatedFloor(wallCount: number, apCount: number, seed = 11): BenchScene {
+/** A generated office floor: rooms on a jittered lattice, `wallCount` walls of mixed material and height. */
+export function generatedFloor(wallCount: number, apCount: number, seed = 11, [widthM, heightM]: readonly [number, number] = [120, 80]): BenchScene {
   const uniform = seeded(seed);
-  const [widthM, heightM] = [120, 80];
   const materials = ['plasterboard', 'plasterboard', 'brick', 'glass', 'concrete', 'wood'];
   const walls: Wall[] = [];
   const add = (axM: number, ayM: number, bxM: number, byM: number, materialId: string, topM = 4) =>
@@ -50,8 +49,8 @@ export function generatedFloor(wallCount: number, apCount: number, seed = 11): B
   ] as const)
     add(a, b, c, d, 'brick-heavy');
   while (walls.length < wallCount) {
-    const x = Math.floor(uniform() * 24) * 5;
-    const y = Math.floor(uniform() * 16) * 5;
+    const x = Math.floor((uniform() * widthM) / 5) * 5;
+    const y = Math.floor((uniform() * heightM) / 5) * 5;
     const along = uniform() < 0.5;
     const diagonal = uniform() < 0.08;
     add(
