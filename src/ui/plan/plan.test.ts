@@ -228,4 +228,8 @@ test('a name stands in each area of one kind that has room for it, at its cell n
   fill(0, [0, 8], [1, 7]);
   fill(0, [11, 19], [0, 7]);
   expect(areasOf(values, cols).map(({ col }) => col)).toEqual([15, 4]);
+  values.fill(NaN);
+  fill(0, [0, 8], [0, 7]);
+  fill(0, [11, 19], [0, 6]);
+  expect(areasOf(values, cols).map(({ col }) => col)).toEqual([4, 15]);
 });
