@@ -134,7 +134,8 @@ export function* detail(params: Params<'detail'>): Generator<undefined, Result<'
   const lit = yield* litBy(scene, params.radios);
   const parts = bandParts(params.radios, lit);
   const tops = parts.map((part) => topThree(part.lit, cells));
-  const { values } = shownBy({ question: params, lit, mask: new Uint8Array(cells), levelsAt }, parts, tops, null);
+  const values = floats(cells);
+  shownBy({ question: params, lit, mask: new Uint8Array(cells), levelsAt }, parts, tops, null).fill(values);
   yield;
   keepOnly(onlyKind, shown.kindsOf?.(lit) ?? [], values);
   return { values, contours: contoursOf(values, scene.grid, levels) };
@@ -160,8 +161,10 @@ export function* lens(params: Params<'lens'>): Generator<undefined, Result<'lens
   yield;
   const n = radios.length;
   const met = shown.counts && !params.measured ? new Float64Array(n * n) : null;
-  const { top, values, owed } = shownBy({ question: params, lit, mask, levelsAt }, parts, tops, met);
+  const { top, fill, owed } = shownBy({ question: params, lit, mask, levelsAt }, parts, tops, met);
+  const values = floats(cells);
   if (params.measured) measuredInto(shown.measured ?? 'level', besideModel(params.measured, lit, scene), params.rank, ignoreBelowDbm, values);
+  else fill(values);
   yield;
   const kinds = kindAreas(shown, lit, values, params);
   keepOnly(params.onlyKind, kinds, values);

@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import { accessPointsOf, variantsOf, type AccessPoint, type Radio } from '@/core/design/design';
-import { heardAt, metByWidth } from '@/core/fields/heard';
+import { heardAt, levelAtAp, metByWidth } from '@/core/fields/heard';
 import { LENSES, lensOf } from '@/core/fields/lenses';
 import { lensAt, standAt, type SpotRadio } from '@/core/fields/spot';
 import { shareMeeting } from '@/core/fields/statistics';
@@ -86,6 +86,28 @@ describe('one number on every screen: radios sharing airtime, for both variants 
       return on[s]!.powerDbm - on[s]!.field[i]!;
     }
   });
+});
+
+test('what is kept between two radios, and of a radio, is forgotten where medium, floor or model is another', () => {
+  const scene = floorScene(design, floor);
+  const emitters = emittersOf(design, aps, ['5']);
+  expect(emittersOf(design, aps, ['5'])[0]).toBe(emitters[0]);
+  // One medium after the other, there and back: each time what a fresh radio says.
+  const open = { ...scene.medium, propagation: { ...scene.medium.propagation, exponent: 3.5 } };
+  const [one, two] = emitters;
+  const levels = [scene.medium, open, scene.medium].map((medium) => levelAtAp(medium, one!, two!));
+  expect(levels).toEqual([scene.medium, open, scene.medium].map((medium) => levelAtAp(medium, { ...one! }, { ...two! })));
+  expect(levels[1]).not.toBe(levels[0]);
+  // Its floor is raised: it hangs higher. Its model has another antenna: it has that.
+  const raised = { ...design, floors: { ...design.floors, [floor.id]: { ...floor, elevationM: floor.elevationM + 1 } } };
+  expect(emittersOf(raised, aps, ['5'])[0]!.pose.zM).toBe(one!.pose.zM + 1);
+  const own = { ...modelOf(aps[0]!.modelId), id: 'own' };
+  const hung = [{ ...aps[0]!, modelId: 'own' }];
+  const withModel = (peakDbi: number) => ({
+    ...design,
+    apModels: { own: { ...own, radios: own.radios.map((radio) => ({ ...radio, antenna: { ...radio.antenna, peakDbi } })) } },
+  });
+  expect([4, 9].map((peakDbi) => emittersOf(withModel(peakDbi), hung, ['5'])[0]!.antenna.peakDbi)).toEqual([4, 9]);
 });
 
 test('Overlap: the readout counts at each width what the map counts there', () => {

@@ -1,10 +1,8 @@
-import type { TopThree } from '@/core/fields/combine';
-import { airtimeLimits, widthLimits, type LitRadio } from '@/core/fields/combine';
+import { airtimeLimits, widthLimits, type LitRadio, type TopThree } from '@/core/fields/combine';
 import { bandsTaken, maskWhere, takeFrom, takeTop } from '@/core/fields/byClient';
 import { lensOf, owedValues, type Lens, type LensContext } from '@/core/fields/lenses';
 import type { OwedValues, OwedZone } from '@/core/fields/owed';
 import { BANDS, type WidthMhz } from '@/core/radio/band';
-import { floats } from './derived';
 import type { LensQuestion, Scene, SceneRadio } from './protocol';
 
 /** The radios of one band, and their places among all. */
@@ -19,8 +17,8 @@ export function bandParts(radios: readonly SceneRadio[], lit: readonly LitRadio[
   return parts.length === 0 ? [{ places: [], radios: [], lit: [] }] : parts;
 }
 
-/** What a lens shows: the strongest three, its values, and what service levels are judged by, computed where it is asked for. */
-export type Shown = Readonly<{ top: TopThree; values: Float32Array; owed: () => OwedValues }>;
+/** What a lens shows: the strongest three, and, computed where they are asked for, its values and what service levels are judged by. */
+export type Shown = Readonly<{ top: TopThree; fill: (values: Float32Array) => void; owed: () => OwedValues }>;
 
 type Asked = Readonly<{
   question: LensQuestion;
@@ -51,28 +49,28 @@ export function shownBy(asked: Asked, parts: readonly BandPart[], tops: readonly
   const { bandRule } = question;
   if (bandRule === null || parts.length === 1) {
     const context = contextOf(asked, parts[0]!, tops[0]!, met);
-    const values = floats(cells);
-    lens.kernel(context, values);
-    return { top: tops[0]!, values, owed: () => owedValues(context) };
+    return { top: tops[0]!, fill: (values) => lens.kernel(context, values), owed: () => owedValues(context) };
   }
   const taken = bandsTaken(bandRule, tops);
   const contexts = parts.map((part, b) =>
     contextOf({ ...asked, mask: maskWhere(mask, taken, b) }, part, tops[b]!, met === null ? null : new Float64Array(part.lit.length ** 2)),
   );
-  const outs = contexts.map((context, b) => {
-    const out = new Float32Array(cells);
-    lens.kernel(context, out);
-    toCommonKinds(lens, parts[b]!.lit, lit, out);
-    return out;
-  });
-  if (met !== null) contexts.forEach((context, b) => spreadMet(context.met!, parts[b]!.places, met, lit.length));
   return {
     top: takeTop(
       taken,
       tops,
       parts.map(({ places }) => places),
     ),
-    values: takeFrom(taken, outs, floats(cells)),
+    fill: (values) => {
+      const outs = contexts.map((context, b) => {
+        const out = new Float32Array(cells);
+        lens.kernel(context, out);
+        toCommonKinds(lens, parts[b]!.lit, lit, out);
+        return out;
+      });
+      if (met !== null) contexts.forEach((context, b) => spreadMet(context.met!, parts[b]!.places, met, lit.length));
+      takeFrom(taken, outs, values);
+    },
     owed: () => {
       const of = contexts.map((context) => owedValues(context));
       const merged = (pick: (values: OwedValues) => Float32Array) => takeFrom(taken, of.map(pick), new Float32Array(cells));

@@ -1,6 +1,7 @@
 import { expect, test } from '@jest/globals';
 import type { Sample } from './sample';
 import { levelOf, samplesAt, spotChecksOf } from './spotCheck';
+import { readRecord } from '../design/registry';
 import { addTurn, cutAt, endMs, lengthM, standStill, walkerAt } from './walk';
 
 const sample = (leg: number, tMs: number, rssiDbm: number): Sample => ({
@@ -36,6 +37,12 @@ test('who stands still is at the spot for as long as was said, and goes no way',
   expect(spotChecksOf(far).at(-1)).toEqual({ leg: 1, xM: 20, yM: 4, fromMs: 21_000, toMs: 26_000 });
   expect(spotChecksOf(cutAt(legs, 8000))).toEqual([{ leg: 0, xM: 3, yM: 4, fromMs: 4000, toMs: 8000 }]);
   expect(standStill([], 5)).toEqual([]);
+});
+
+test('a walk of version 1 says nothing of its purpose', () => {
+  const walk = { id: 'w', variantId: 'v', floorId: 'f', name: 'Walk 1', startedAt: '2026-01-02T03:04:05Z', finished: true, legs: [] };
+  expect(readRecord('walks', 1, walk)).toEqual({ ...walk, purpose: null, note: '' });
+  expect(() => readRecord('walks', 2, walk)).toThrow();
 });
 
 test('what was heard there, by leg and time: its mean and spread by hand', () => {

@@ -18,8 +18,9 @@ import type { Place } from '../state/selectors';
 import { useSessionFields, type Session } from '../state/sessionStore';
 import { whatOf } from './surveyWords';
 
-/** What can be drawn: an access point or a receiver that differs is seen to on site. */
-const canBeTaken = ({ kind }: Learned): boolean => kind === 'exponent' || kind === 'material' || kind === 'wall';
+/** What can be drawn, on this floor: an access point or a receiver that differs is seen to on site. */
+const canBeTaken = (row: Learned, design: Design, floorId: string): boolean =>
+  row.kind === 'wall' ? design.walls[row.wallId]?.floorId === floorId : row.kind === 'exponent' || row.kind === 'material';
 
 /** Told apart from the drawing by so many deviations, it is ticked to begin with. */
 const SURE = 2;
@@ -30,7 +31,12 @@ export function LearnedTable({ summary, place, band }: { summary: FitSummary; pl
   const { set } = useSessionFields('stage');
   const { learned, held, unheard } = summary;
   const [taken, setTaken] = useState<ReadonlySet<number>>(
-    () => new Set(learned.flatMap((row, i) => (canBeTaken(row) && !held.includes(row.kind) && Math.abs(row.estimate) > SURE * row.sd ? [i] : []))),
+    () =>
+      new Set(
+        learned.flatMap((row, i) =>
+          canBeTaken(row, design, place.floor.id) && !held.includes(row.kind) && Math.abs(row.estimate) > SURE * row.sd ? [i] : [],
+        ),
+      ),
   );
   const rows = learned
     .map((row, i) => ({ row, i, weight: Math.abs(row.estimate) / row.sd }))
@@ -71,7 +77,7 @@ export function LearnedTable({ summary, place, band }: { summary: FitSummary; pl
             return (
               <TableRow key={i}>
                 <TableCell padding="checkbox">
-                  {canBeTaken(row) && (
+                  {canBeTaken(row, design, place.floor.id) && (
                     <Checkbox
                       size="small"
                       checked={taken.has(i)}
