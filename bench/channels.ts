@@ -3,7 +3,7 @@ import { cliqueBound } from '@/core/planning/bound';
 import { assignmentOf, priceTable, withoutAlikes } from '@/core/planning/choices';
 import { reachOf } from '@/core/planning/exposure';
 import { DEFAULT_RULES, optionsOf, type Option, type PlanRadio, type PlanRules } from '@/core/planning/problem';
-import { leastTaken } from '@/core/planning/retune';
+import { leastTaken } from '@/core/planning/retuneBand';
 import { pathLossDb } from '@/core/propagation/pathLoss';
 import { seeded } from '@/core/random';
 import { centreOfBandMhz, type Band, type WidthMhz } from '@/core/radio/band';

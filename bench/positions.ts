@@ -4,23 +4,25 @@ import { floorsOf, type Design, type Floor } from '@/core/design/design';
 import { applyChanges } from '@/core/design/step';
 import { newProject } from '@/core/design/commands';
 import { EMPTY_DESIGN } from '@/core/design/registry';
-import { IDLE_ROUNDS, type PositionGroup, type Positions } from '@/core/planning/positions/positions';
-import { candidatesOn, coarseScene, groupsOn, placedAt, wholeFloor } from '@/engine/candidates';
+import { IDLE_ROUNDS } from '@/core/planning/positions/positions';
+import type { Positions } from '@/core/planning/positions/proposed';
+import { candidatesOn, coarseScene, demandsOn, placedAt, wholeFloor } from '@/engine/candidates';
 import { positions } from '@/engine/positions';
-import type { Scene } from '@/engine/protocol';
+import type { Demand, Scene } from '@/engine/protocol';
 import { floorScene } from '@/engine/scene';
 
 /** Positions of one floor: how many were found, with what bound, when the last came, and all the time it took. */
-function one(name: string, design: Design, floor: Floor, groupsIn: (scene: Scene) => PositionGroup[]): [string, string, string] {
+function one(name: string, design: Design, floor: Floor, demandsIn: (scene: Scene) => Demand[]): [string, string, string] {
   const scene = coarseScene(floor, floorScene(design, floor));
   const spots = candidatesOn(design, floor);
   const begin = performance.now();
   const run = positions({
-    scene,
+    scenes: [scene],
     band: '5',
-    candidates: placedAt(floor, spots, modelOf('heron-c4'), 15),
+    candidates: placedAt(floor, spots, [{ model: modelOf('heron-c4'), txPowerDbm: 15, widthMhz: 20 }], '5'),
     standing: [],
-    groups: groupsIn(scene),
+    demands: demandsIn(scene),
+    crowd: null,
     seed: 1,
     idleRounds: IDLE_ROUNDS.thorough,
   });
@@ -38,7 +40,7 @@ function one(name: string, design: Design, floor: Floor, groupsIn: (scene: Scene
   return [
     `positions, ${name}: ${spots.length} candidates`,
     (performance.now() - begin).toFixed(0),
-    `${count} found (first ${first}), bound ${bound}; levels ${levelsMs.toFixed(0)} ms, the best after ${bestMs.toFixed(0)} ms; ${groups.map((group) => `${group.name} ${(group.share * 100).toFixed(1)} %`).join(', ')}`,
+    `${count} found (first ${first}), bound ${bound}; levels ${levelsMs.toFixed(0)} ms, the best after ${bestMs.toFixed(0)} ms; ${groups.map((group) => `${group.zone} ${group.name} ${(group.share * 100).toFixed(1)} %`).join(', ')}`,
   ];
 }
 
@@ -50,7 +52,7 @@ export function benchPositions(): Array<[string, string, string]> {
   );
   return [
     ['**Positions** (one floor, 5 GHz, 15 dBm)', '', ''],
-    ...floorsOf(design).map((floor) => one(floor.name, design, floor, (scene) => groupsOn(design, floor, scene))),
+    ...floorsOf(design).map((floor) => one(floor.name, design, floor, (scene) => demandsOn(design, floor, scene))),
     one('hall of 200 x 150 m, −67 dBm in 95 %', hall, hall.floors.hall!, (scene) => [wholeFloor(hall, hall.floors.hall!, scene, -67, 0.95)]),
     one('hall of 200 x 150 m, −60 dBm in 95 %', hall, hall.floors.hall!, (scene) => [wholeFloor(hall, hall.floors.hall!, scene, -60, 0.95)]),
   ];

@@ -55,7 +55,7 @@ describe('law', () => {
       lossToRadioDb: new Float32Array(1),
     };
     const capAt = (headroomDb: number, channel: number, maxRule = 36) =>
-      optionsOf(radio, { ...DEFAULT_RULES, domain: 'EU', maxPowerDbm: maxRule, headroomDb, useDfs: true }).options.find(
+      optionsOf(radio, { ...DEFAULT_RULES, domain: 'EU', maxPowerDbm: maxRule, headroomDb, dfs: 'use' }).options.find(
         (option) => option.channel.primary === channel,
       )!.maxPowerDbm;
     const byLaw = Math.floor(Math.min(maxPowerDbm, 23 - antenna.peakDbi));

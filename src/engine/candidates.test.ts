@@ -8,7 +8,7 @@ import { segmentOf } from '@/core/building/wall';
 import { contains, inRegion } from '@/core/geometry/polygon';
 import { distanceToM } from '@/core/geometry/segment';
 import { IDLE_ROUNDS } from '@/core/planning/positions/positions';
-import { candidatesOn, coarseScene, groupsOn, placedAt, standingIn, wholeFloor } from './candidates';
+import { candidatesOn, coarseScene, demandsOn, placedAt, standingIn, wholeFloor } from './candidates';
 import { factsOf } from './facts';
 import { enginePoolHere, fieldsHere } from './here';
 import { floorScene } from './scene';
@@ -66,7 +66,7 @@ describe('where access points may hang', () => {
     const cells = (mask: Uint8Array) => mask.reduce((sum, inside) => sum + inside, 0);
     expect((cells(before.zones[0]!.mask) - cells(after.zones[0]!.mask)) * after.grid.cellM ** 2).toBeCloseTo(400, 6);
     const coarse = coarseScene(quay!, after);
-    const asked = (of: typeof design) => cells(groupsOn(of, quay!, coarse)[0]!.mask);
+    const asked = (of: typeof design) => cells(demandsOn(of, quay!, coarse)[0]!.mask);
     expect((asked(design) - asked(kept)) * coarse.grid.cellM ** 2).toBeCloseTo(400, 6);
     const whole = (of: typeof design) => cells(wholeFloor(of, quay!, coarse, -60, 1).mask);
     expect(whole(design) - whole(kept)).toBe(asked(design) - asked(kept));
@@ -74,20 +74,24 @@ describe('where access points may hang', () => {
 
   test('a level is asked for in its zone, a second signal where the level wants one', () => {
     const scene = coarseScene(quay!, floorScene(design, quay!));
-    expect(groupsOn(design, quay!, scene).map(({ name, need, levelDbm, share }) => [name, need, levelDbm, share])).toEqual([
-      ['Indoors, signal −67 dBm', 1, -67, 0.98],
-      ['Indoors, second −67 dBm', 2, -67, 0.98],
-      ['Quay terrace, signal −70 dBm', 1, -70, 0.95],
+    expect(demandsOn(design, quay!, scene).map(({ zone, name, need, ask, share }) => [zone, name, need, ask, share])).toEqual([
+      ['Indoors', 'signal −67 dBm', 1, { what: 'level', dbm: -67 }, 0.98],
+      ['Indoors', 'second −67 dBm', 2, { what: 'level', dbm: -67 }, 0.98],
+      ['Indoors', 'SNR 25 dB', 1, { what: 'snr', db: 25 }, 0.98],
+      ['Indoors', 'rate 24 Mb/s', 1, { what: 'rate', mbps: 24 }, 0.98],
+      ['Quay terrace', 'signal −70 dBm', 1, { what: 'level', dbm: -70 }, 0.95],
+      ['Quay terrace', 'SNR 20 dB', 1, { what: 'snr', db: 20 }, 0.95],
+      ['Quay terrace', 'rate 50 Mb/s', 1, { what: 'rate', mbps: 50 }, 0.95],
     ]);
-    const [indoors, , terrace] = groupsOn(design, quay!, scene);
+    const [indoors, , , , terrace] = demandsOn(design, quay!, scene);
     expect(indoors!.mask.some((inside, i) => inside === 1 && terrace!.mask[i] === 1)).toBe(false);
     expect(wholeFloor(design, quay!, scene, -60, 0.95).mask.reduce((sum, inside) => sum + inside, 0)).toBeGreaterThan(600);
   });
 
   test('what hangs is counted by its radios of the band that are on', () => {
     const aps = Object.values(design.accessPoints).filter((ap) => ap.variantId === variantId && ap.floorId === quay!.id);
-    expect(standingIn(design, aps, '6')).toHaveLength(3);
-    expect(standingIn(design, aps, '5')).toHaveLength(10);
+    expect(standingIn(design, aps, '6', [quay!])).toHaveLength(3);
+    expect(standingIn(design, aps, '5', [quay!])).toHaveLength(10);
   });
 });
 
@@ -95,11 +99,12 @@ test('what is proposed and hung is what the map then shows: the promised signal 
   const scene = coarseScene(upper!, floorScene(design, upper!));
   const spots = candidatesOn(design, upper!);
   const found = await enginePoolHere.call('positions', {
-    scene,
+    scenes: [scene],
     band: '5',
-    candidates: placedAt(upper!, spots, modelOf('heron-c4'), 15),
+    candidates: placedAt(upper!, spots, [{ model: modelOf('heron-c4'), txPowerDbm: 15, widthMhz: 20 }], '5'),
     standing: [],
-    groups: groupsOn(design, upper!, scene).filter(({ need }) => need === 1),
+    demands: demandsOn(design, upper!, scene).filter(({ need }) => need === 1),
+    crowd: null,
     seed: 1,
     idleRounds: IDLE_ROUNDS.quick,
   });
@@ -110,8 +115,8 @@ test('what is proposed and hung is what the map then shows: the promised signal 
   let n = 0;
   const changes = hangAll(
     bare,
-    { floorId: upper!.id, variantId, modelId: 'heron-c4', band: '5', txPowerDbm: 15 },
-    found.chosen!.map((j) => spots[j]!),
+    { variantId, band: '5', widthMhz: 20, txPowerDbm: 15 },
+    found.chosen!.map((j) => ({ xM: spots[j]!.xM, yM: spots[j]!.yM, floorId: upper!.id, modelId: 'heron-c4', azimuthDeg: 0 })),
     () => `new-${n++}`,
   );
   const hung = applyChanges(bare, changes);

@@ -303,11 +303,20 @@ describe('long calls on the museum', () => {
       locked: ap.name === 'Q-01',
       forbidden: [],
       before: { on, channel, widthMhz, txPowerDbm },
-      lossDb: lossDb[['2.4', '5', '6'].indexOf(band)]!,
+      home: 0,
+      lossDb: [lossDb[['2.4', '5', '6'].indexOf(band)]!],
     }));
   });
-  const plan = (fields: object = {}) =>
-    finish(HANDLERS.retune({ scene, mask: scene.mask, radios, rules: { ...DEFAULT_RULES, domain: 'UK' }, outside: [], seed: 1, ...fields }));
+  const question = {
+    floors: [{ name: floor.name, scene, mask: scene.mask, people: [] }],
+    radios,
+    rules: { ...DEFAULT_RULES, domain: 'UK' as const },
+    countPeople: false,
+    outside: [],
+    outsideFloor: 0,
+    seed: 1,
+  };
+  const plan = (fields: object = {}) => finish(HANDLERS.retune({ ...question, ...fields }));
 
   test('a retune of three bands: each falls to no less than its bound, what is locked stays, progress is told', () => {
     const { result, progress } = plan();
@@ -327,9 +336,7 @@ describe('long calls on the museum', () => {
   });
   test('told to stop it ends soon, with the best it has: a lawful plan that is no worse than today', () => {
     const whole = plan();
-    const steps = HANDLERS.retune({ scene, mask: scene.mask, radios, rules: { ...DEFAULT_RULES, domain: 'UK' }, outside: [], seed: 1 }) as ReturnType<
-      typeof retune
-    >;
+    const steps = HANDLERS.retune(question) as ReturnType<typeof retune>;
     let count = 1;
     let step = steps.next();
     for (; !step.done; step = steps.next(count >= 3)) count++;

@@ -54,10 +54,31 @@ describe('one number on every screen: radios sharing airtime, for both variants 
       const { on, channel, widthMhz, txPowerDbm } = own(of);
       const { id: apId, name, modelId } = of;
       const before = { on, channel, widthMhz, txPowerDbm };
-      return { apId, name, model: modelOf(modelId), pose: poseOf(design, of), band, locked: false, forbidden: [], before, lossDb: fieldOf(of, []) };
+      return {
+        apId,
+        name,
+        model: modelOf(modelId),
+        pose: poseOf(design, of),
+        band,
+        locked: false,
+        forbidden: [],
+        before,
+        home: 0,
+        lossDb: [fieldOf(of, [])],
+      };
     });
     const rules = { ...DEFAULT_RULES, domain: 'UK' as const };
-    const { result: sheet } = finish(HANDLERS.retune({ scene, mask: scene.mask, radios, rules, outside: [], seed: 1 }));
+    const { result: sheet } = finish(
+      HANDLERS.retune({
+        floors: [{ name: '', scene, mask: scene.mask, people: [] }],
+        radios,
+        rules,
+        countPeople: false,
+        outside: [],
+        outsideFloor: 0,
+        seed: 1,
+      }),
+    );
     const [summary] = (sheet as RetuneSheet).bands;
     expect(summary!.contentionBefore).toBeCloseTo(map.mean, 6);
     const planned = new Map((sheet as RetuneSheet).rows.map((row) => [row.apId, row.after]));

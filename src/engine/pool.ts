@@ -137,9 +137,12 @@ export class EnginePool {
     }
   }
 
-  /** The first that waits of the most urgent. */
+  /** The first that waits of the most urgent. What takes its time leaves one worker to what somebody looks at. */
   private next(): Job | undefined {
+    const here = this.seats.filter(({ gone }) => !gone);
+    const long = here.filter(({ job }) => job?.priority === 'long').length;
     for (const priority of ORDER) {
+      if (priority === 'long' && here.length > 1 && long >= here.length - 1) continue;
       const at = this.queue.findIndex((job) => job.priority === priority);
       if (at >= 0) return this.queue.splice(at, 1)[0];
     }

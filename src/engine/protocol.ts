@@ -16,7 +16,8 @@ import type { FieldStatistics, ServedBy } from '@/core/fields/statistics';
 import type { AgainstModel, DesignedRadio } from '@/core/survey/againstModel';
 import type { HeardOutside } from '@/core/survey/outside';
 import type { PlanRadio, PlanRules } from '@/core/planning/problem';
-import type { PositionGroup, Positions } from '@/core/planning/positions/positions';
+import type { GroupShare } from '@/core/planning/positions/positions';
+import type { Positions } from '@/core/planning/positions/proposed';
 import type { RetuneProgress, RetuneSheet } from '@/core/planning/retune';
 import type { Medium } from '@/core/propagation/medium';
 import type { Pose } from '@/core/propagation/ray';
@@ -100,8 +101,17 @@ export type LensResult = Readonly<{
 /** One of two maps that are held against each other. */
 export type DifferenceSide = Readonly<{ values: Float32Array; kinds: readonly string[] }>;
 
-/** A radio to plan, with where it hangs and its loss to every cell of the floor. */
-export type RetuneRadio = Omit<PlanRadio, 'lossToRadioDb' | 'cellLossDb'> & Readonly<{ pose: Pose }>;
+/** A floor that is planned, with the cells where service is owed and the people expected, zone by zone. */
+export type RetuneFloor = Readonly<{
+  name: string;
+  scene: Scene;
+  mask: Uint8Array;
+  people: ReadonlyArray<Readonly<{ mask: Uint8Array; count: number }>>;
+}>;
+
+/** A radio to plan, with where it hangs and its loss to every cell of each floor. `home`: the place of its own floor among them; -1 where it is of another. */
+export type RetuneRadio = Omit<PlanRadio, 'lossToRadioDb' | 'cellLossDb' | 'lossDb'> &
+  Readonly<{ pose: Pose; home: number; lossDb: readonly Float32Array[] }>;
 
 /** What is owed in a zone and where it is met, of one band. `worstAt`: the weakest cell in which something fails; -1 where nothing does. */
 export type InspectedZone = Readonly<{ zoneId: string; shares: OwedShares; asked: readonly boolean[]; worstAt: number }>;
@@ -122,8 +132,30 @@ export type Inspected = Readonly<{
   zones: readonly InspectedZone[];
 }>;
 
-/** A radio at a place, as far as its level goes. */
-export type PlacedRadio = Readonly<{ model: ApModel; pose: Pose; txPowerDbm: number }>;
+/** A radio at a place, as far as level and rate go. `scene` is the place of its floor's scene among those asked. */
+export type PlacedRadio = Readonly<{ model: ApModel; pose: Pose; txPowerDbm: number; widthMhz: WidthMhz; scene: number }>;
+
+/** Where one may hang: of those at one place one at most; how far the next wall is; and of which kind, for equal radios turned the same way. */
+export type Candidate = PlacedRadio & Readonly<{ place: number; clearanceM: number; kind: number }>;
+
+/** A radio that hangs, with its loss to the points of each scene, in dB; null where that is to be computed. */
+export type HungRadio = PlacedRadio & Readonly<{ locked: boolean; lossDb: ReadonlyArray<Float32Array | null> }>;
+
+/** What is asked of a spot: a level, an SNR or a rate, from one radio or from two. */
+export type Ask = Readonly<{ what: 'level'; dbm: number } | { what: 'snr'; db: number } | { what: 'rate'; mbps: number }>;
+
+/** What is owed in a zone by one requirement, at the points of a mask of one scene. */
+export type Demand = Readonly<{ scene: number; zone: string; name: string; mask: Uint8Array; need: 1 | 2; ask: Ask; share: number }>;
+
+/** Floors of which positions are asked, with the points at which what is owed is looked at, and what it is, in one band. */
+export type PositionQuestion = Readonly<{ scenes: readonly Scene[]; band: Band; demands: readonly Demand[] }>;
+
+/** What people want of the air: how many at the points of each mask, the Mb/s of each, and the share of its airtime that a radio may spend on it. */
+export type CrowdAsked = Readonly<{
+  people: ReadonlyArray<Readonly<{ scene: number; mask: Uint8Array; count: number }>>;
+  mbpsEach: number;
+  airtimeShare: number;
+}>;
 
 /** What the receiver hears on a stretch of a walk; only the server has the site's truth to ask with. */
 export type ListenParams = { design: Design; site: SiteParameters; stretch: Stretch };
@@ -187,7 +219,17 @@ export interface WorkerCalls {
   };
   contours: { params: { grid: Grid; values: Float32Array; levels: readonly number[] }; progress: never; result: Contour[] };
   retune: {
-    params: { scene: Scene; mask: Uint8Array; radios: readonly RetuneRadio[]; rules: PlanRules; outside: readonly HeardOutside[]; seed: number };
+    params: {
+      floors: readonly RetuneFloor[];
+      radios: readonly RetuneRadio[];
+      rules: PlanRules;
+      /** Whether a spot counts by the people expected there, or every spot alike. */
+      countPeople: boolean;
+      outside: readonly HeardOutside[];
+      /** The place of the floor on which they were heard. */
+      outsideFloor: number;
+      seed: number;
+    };
     progress: RetuneProgress;
     result: RetuneSheet;
   };
@@ -213,21 +255,38 @@ export interface WorkerCalls {
     progress: never;
     result: Inspected;
   };
-  /** The fewest of some candidates, besides what stands, that meet what is owed on a floor in one band. Masks are of the scene's cells. */
+  /** The fewest of some candidates, besides what stands, that meet what is owed; told by their places among the candidates. */
   positions: {
-    params: {
-      scene: Scene;
-      band: Band;
-      candidates: readonly PlacedRadio[];
-      standing: readonly PlacedRadio[];
-      groups: readonly PositionGroup[];
-      seed: number;
-      /** Rounds without anything better after which it ends. */
-      idleRounds: number;
-    };
+    params: PositionQuestion &
+      Readonly<{
+        candidates: readonly Candidate[];
+        standing: readonly PlacedRadio[];
+        crowd: CrowdAsked | null;
+        seed: number;
+        /** Rounds without anything better after which it ends. */
+        idleRounds: number;
+      }>;
     /** The share of levels computed, then the best so far. */
     progress: Readonly<{ done: number; best: Positions | null }>;
     result: Positions;
+  };
+  /** What is met with what hangs, and by how much the share of each demand falls without each. */
+  met: {
+    params: PositionQuestion & Readonly<{ hung: readonly HungRadio[] }>;
+    progress: never;
+    result: Readonly<{ groups: readonly GroupShare[]; lost: ReadonlyArray<readonly number[]> }>;
+  };
+  /** Which can go together, and nothing falls below what is owed, or below what it is; and what is met then. */
+  thinOut: {
+    params: PositionQuestion & Readonly<{ hung: readonly HungRadio[]; seed: number }>;
+    progress: never;
+    result: Readonly<{ goes: readonly number[]; groups: readonly GroupShare[] }>;
+  };
+  /** Which go a little aside to serve more: the place among `aside` for each that moves; and what is met then. `of`: which of those that hang. */
+  moveAside: {
+    params: PositionQuestion & Readonly<{ hung: readonly HungRadio[]; aside: ReadonlyArray<PlacedRadio & Readonly<{ of: number; movedM: number }>> }>;
+    progress: Readonly<{ done: number }>;
+    result: Readonly<{ moves: readonly number[]; groups: readonly GroupShare[] }>;
   };
   findWalls: { params: { picture: Picture; options: FindOptions }; progress: number; result: Found };
   readDxf: { params: { text: string }; progress: never; result: DxfDrawing };

@@ -207,7 +207,7 @@ test('a step knows the versions of what it touches, once each', () => {
     author: 'me',
     kind: 'do',
     ofStepId: null,
-    versions: { project: 5, serviceLevels: 1, floors: 4, variants: 2 },
+    versions: { project: 5, serviceLevels: 1, floors: 4, variants: 3 },
   });
   expect(
     newStep('s', 'Hang', 'me', addAccessPoint(design, { id: 'a', floorId: 'ground', variantId: 'first', modelId: 'dunlin-c2', xM: 0, yM: 0 }))

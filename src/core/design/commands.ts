@@ -1,5 +1,6 @@
 import { UNSAID } from './kinds/project';
 import { UpperRoomError } from '../errors';
+import type { Band, WidthMhz } from '../radio/band';
 import { radioModelOf, type ApModel } from '../radio/catalogue';
 import { highestPowerDbm, lawfulChannels, withinLaw } from '../radio/law';
 import { allowedWidths, type Domain, type DomainId } from '../radio/regulation';
@@ -38,19 +39,22 @@ export function edit<T extends Table>(design: Design, table: T, id: string, fiel
 }
 
 /** Radios of a model as hung fresh: on, at the first lawful channel, without radar detection if there is one, 20 MHz, at two thirds of its power. */
-export function defaultRadios(model: ApModel, domain: Domain): Radio[] {
-  return model.radios.map((radio) => {
-    const lawful = lawfulChannels(domain, model, radio.band, 20);
-    const first = lawful.find((allowed) => !allowed.dfs) ?? lawful[0];
-    return withinLaw(domain, model, {
-      band: radio.band,
-      on: true,
-      channel: first?.channel.primary ?? 1,
-      widthMhz: 20,
-      txPowerDbm: Math.max(radio.minPowerDbm, Math.round(radio.maxPowerDbm * 0.67)),
-      locked: false,
-      forbidden: [],
-    });
+export const defaultRadios = (model: ApModel, domain: Domain): Radio[] => model.radios.map(({ band }) => defaultRadio(model, domain, band, 20));
+
+/** As `defaultRadios`, one of them, on a channel of a width; where the law has none so wide it is as wide as the law has. */
+export function defaultRadio(model: ApModel, domain: Domain, band: Band, widthMhz: WidthMhz): Radio {
+  const limits = radioModelOf(model, band)!;
+  const wide = lawfulChannels(domain, model, band, widthMhz);
+  const [lawful, width] = wide.length > 0 ? [wide, widthMhz] : [lawfulChannels(domain, model, band, 20), 20 as const];
+  const first = lawful.find((allowed) => !allowed.dfs) ?? lawful[0];
+  return withinLaw(domain, model, {
+    band,
+    on: true,
+    channel: first?.channel.primary ?? 1,
+    widthMhz: width,
+    txPowerDbm: Math.max(limits.minPowerDbm, Math.round(limits.maxPowerDbm * 0.67)),
+    locked: false,
+    forbidden: [],
   });
 }
 
@@ -90,19 +94,24 @@ export function addAccessPoint(design: Design, args: NewAccessPoint): Change[] {
   return change('accessPoints', ap.id, null, ap);
 }
 
-/** Hangs access points of one model at some spots, one band's radios at a power that the law is asked about; each gets a name of its own. */
+/** Where one is to be hung, of which model, looking which way. */
+export type Hanging = PointM & Readonly<{ floorId: string; modelId: string; azimuthDeg: number }>;
+
+/** Hangs access points at some spots, one band's radios at a width and a power that the law is asked about; each gets a name of its own. */
 export function hangAll(
   design: Design,
-  { modelId, band, txPowerDbm, ...where }: Readonly<{ floorId: string; variantId: string; modelId: string; band: Radio['band']; txPowerDbm: number }>,
-  spots: readonly PointM[],
+  { variantId, band, widthMhz, txPowerDbm }: Readonly<{ variantId: string; band: Band; widthMhz: WidthMhz; txPowerDbm: number }>,
+  spots: readonly Hanging[],
   newId: () => string,
 ): Change[] {
   const domain = domainOf(existing(design, 'project', PROJECT_ID));
-  const model = modelsOf(design)(modelId);
-  const radios = defaultRadios(model, domain).map((radio) => (radio.band === band ? withinLaw(domain, model, { ...radio, txPowerDbm }) : radio));
   let after = design;
-  return spots.flatMap((at) => {
-    const changes = addAccessPoint(after, { id: newId(), ...where, modelId, ...at, radios });
+  return spots.flatMap((spot) => {
+    const model = modelsOf(design)(spot.modelId);
+    const radios = defaultRadios(model, domain).map((radio) =>
+      radio.band === band ? withinLaw(domain, model, { ...defaultRadio(model, domain, band, widthMhz), txPowerDbm }) : radio,
+    );
+    const changes = addAccessPoint(after, { id: newId(), variantId, ...spot, radios });
     after = applyChanges(after, changes);
     return changes;
   });

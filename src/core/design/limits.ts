@@ -27,6 +27,15 @@ export const LIMITS = {
   headroomDb: { min: 0, max: 10 },
   powerSpreadDb: { min: 0, max: 30 },
   changePenalty: { min: 0, max: 5 },
+  mostChanges: { min: 0, max: 5000 },
+  ruleGroups: 12,
+  groupMembers: 2000,
+  /** Of a search. */
+  starts: { min: 1, max: 8 },
+  /** Of what people carry, and what each of these wants at one time. */
+  devicesEach: { min: 0.1, max: 10 },
+  mbpsEach: { min: 0.01, max: 1000 },
+  airtimeShare: { min: 0.05, max: 1 },
   azimuthDeg: { min: 0, max: 360 },
   tiltDeg: { min: -90, max: 90 },
   exponent: { min: 1.5, max: 6 },

@@ -2,7 +2,7 @@ import { channelLabel, channelOf, isPreferredScanning, middlePowerDbm, type Chan
 import { priceOf, type PriceStep } from '../radio/sharing';
 import type { Assignment } from './assignment';
 import type { Reach } from './exposure';
-import type { Option, OutsideNetwork, PlanRadio, PlanRules, Setting } from './problem';
+import { rulesFor, type DfsUse, type Option, type OutsideNetwork, type PlanRadio, type PlanRules, type Setting } from './problem';
 
 /** What other people's networks take from a radio's area on a channel: each where it was heard in its cell, at the price of its level there. */
 export function outsideCost(networks: readonly OutsideNetwork[], channel: Channel, servedShare: number, apId: string): number {
@@ -128,12 +128,12 @@ export function priceTable(options: readonly (readonly Option[])[], separation =
 }
 
 /**
- * What settles among plans of equal cost: without radar detection before with it, weather radar last, at 6 GHz preferred scanning channels first. The
+ * What settles among plans of equal cost: where the rules say so, without radar detection before with it, weather radar last, at 6 GHz preferred scanning channels first. The
  * present channel comes before all of these, by the change penalty.
  */
 const PREFERENCE = { dfs: 2e-5, weatherRadar: 4e-5, notScanned: 1e-5 };
-const preferenceCost = ({ channel, dfs, weatherRadar }: Option): number =>
-  (dfs ? PREFERENCE.dfs : 0) +
+const preferenceCost = ({ channel, dfs, weatherRadar }: Option, use: DfsUse): number =>
+  (dfs && use === 'if equal' ? PREFERENCE.dfs : 0) +
   (weatherRadar === true ? PREFERENCE.weatherRadar : 0) +
   (channel.band === '6' && !isPreferredScanning(channel) ? PREFERENCE.notScanned : 0);
 
@@ -145,10 +145,11 @@ export function singleCost(
   radio: PlanRadio,
   option: Option,
   setting: Setting,
-  rules: PlanRules,
+  all: PlanRules,
   outside: readonly OutsideNetwork[],
   served: number,
 ): number {
+  const rules = rulesFor(all, radio);
   const { primary, widthMhz } = option.channel;
   const widest = Math.max(...rules.widthsMhz[radio.band], widthMhz);
   const changed = primary !== radio.before.channel || widthMhz !== radio.before.widthMhz;
@@ -157,7 +158,7 @@ export function singleCost(
     rules.widthCost * served * Math.log2(widest / widthMhz) +
     LOST_DB_COST * Math.max(0, Math.min(setting.txPowerDbm, rules.maxPowerDbm) - option.maxPowerDbm) +
     (changed ? rules.changePenalty : 0) +
-    preferenceCost(option)
+    preferenceCost(option, rules.dfs)
   );
 }
 

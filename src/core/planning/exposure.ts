@@ -1,6 +1,6 @@
 import { sharingOf, priceOf } from '../radio/sharing';
 import { channelOf, middlePowerDbm } from '../radio/channel';
-import type { PlanRadio, Setting } from './problem';
+import type { Ground, PlanRadio, Setting } from './problem';
 
 /** Where clients are served: from this level; and what counts as covered. */
 export type Service = Readonly<{ leastServiceDbm: number; thresholdDbm: number }>;
@@ -59,6 +59,21 @@ function everyPoint(
   }
   for (let j = 0; j < n; j++) served[j]! /= points || 1;
   return { served, covered: points === 0 ? 0 : covered / points, points };
+}
+
+/** Share of each floor's area at the threshold or more at these settings, at the search's points. */
+export function coveredShares(radios: readonly PlanRadio[], settings: readonly Setting[], { thresholdDbm }: Service, ground: Ground): number[] {
+  const powers = powersOf(radios, settings, 'channel');
+  let c = 0;
+  return ground.floors.map(({ points }) => {
+    let [covered, area] = [0, 0];
+    for (const end = c + points; c < end; c++) {
+      const weight = ground.areaWeight?.[c] ?? 1;
+      area += weight;
+      if (radios.some(({ lossDb }, i) => powers[i]! - lossDb[c]! >= thresholdDbm)) covered += weight;
+    }
+    return area === 0 ? 0 : covered / area;
+  });
 }
 
 /** Level of radio i at the antenna of radio j, at [i * n + j]. */

@@ -4,6 +4,7 @@ import { seeded } from '../random';
 import { assign, components, costOf, type Assignment } from './assignment';
 import { cliqueBound, leastOverlap } from './bound';
 import { bruteForce } from './bruteForce.testing';
+import { finish, lineRadios } from './line.testing';
 import { assignmentOf, cellsOf, outsideCost, priceTable, withoutAlikes } from './choices';
 import { exposureOf, reachOf, takenFrom, total } from './exposure';
 import { costsOf } from './powers';
@@ -12,35 +13,10 @@ import { modelOf, radioModelOf } from '../radio/catalogue';
 import { channelOf, middlePowerDbm } from '../radio/channel';
 import { allowedChannels, allowedWidths, DOMAINS, ruleFor } from '../radio/regulation';
 import { airtimeLimits, sharersInto, topThree, type LitRadio } from '../fields/combine';
-import { DEFAULT_RULES, optionsOf, type Option, type OutsideNetwork, type PlanRadio, type PlanRules, type Setting } from './problem';
+import { DEFAULT_RULES, optionsOf, type Option, type OutsideNetwork, type PlanRadio, type PlanRules } from './problem';
 import { meanContention, retune, type RetuneProgress, type RetuneSheet } from './retune';
 
 const rules: PlanRules = { ...DEFAULT_RULES, domain: 'EU' };
-
-function finish<P, R>(run: Generator<P, R>): R {
-  let step = run.next();
-  while (!step.done) step = run.next();
-  return step.value;
-}
-
-/** Radios on a line of 100 points, 1 point a metre: loss 40 dB + 1 dB per point away. */
-function lineRadios(positions: readonly number[], settings: ReadonlyArray<Partial<Setting>>, band: PlanRadio['band'] = '5', slope = 1): PlanRadio[] {
-  return positions.map((at, r) => ({
-    apId: `ap${r}`,
-    name: `AP-${r}`,
-    model: modelOf('dunlin-c2'),
-    band,
-    locked: false,
-    forbidden: [],
-    // 5 GHz's middle: ways are no other there.
-    before: { on: true, channel: band === '5' ? 100 : 1, widthMhz: 20, txPowerDbm: 10, ...settings[r] },
-    ...(() => {
-      const lossDb = Float32Array.from({ length: 100 }, (_, c) => 60 + slope * Math.abs(c + 0.5 - at));
-      return { lossDb, cellLossDb: lossDb };
-    })(),
-    lossToRadioDb: Float32Array.from(positions, (other) => (other === at ? 0 : 60 + slope * Math.abs(other - at))),
-  }));
-}
 
 describe('exposure, by hand', () => {
   // At 10 dBm a radio is at -82 dBm where its loss is 92 dB: 32 points away. Two radios at 20 and 80: each serves 50 points;
@@ -407,7 +383,7 @@ describe('retune', () => {
     expect(total(costsOf(crowded, half, exposure, []))).toBeCloseTo(sheet.bands[0]!.costAfter, 9);
   });
   test('only allowed channels, widths, powers: EU without DFS leaves 36 to 48', () => {
-    const sheet = sheetOf(crowded, { useDfs: false, widthsMhz: { ...rules.widthsMhz, '5': [20] }, maxPowerDbm: 9 });
+    const sheet = sheetOf(crowded, { dfs: 'never', widthsMhz: { ...rules.widthsMhz, '5': [20] }, maxPowerDbm: 9 });
     for (const { after } of sheet.rows) {
       expect([36, 40, 44, 48]).toContain(after.channel);
       expect(after.widthMhz).toBe(20);
@@ -429,7 +405,7 @@ describe('retune', () => {
     expect(barred({}, { model: modelOf('gannet-d2'), band: '2.4' }).barredBy).toBeNull();
     expect(barred({ channels: { ...rules.channels, '5': [149] } }).barredBy).toBe('chosen');
     expect(barred({ channels: { ...rules.channels, '5': [36] } }, { forbidden: [36] }).barredBy).toBe('forbidden');
-    expect(barred({ channels: { ...rules.channels, '5': [100] }, useDfs: false }).barredBy).toBe('dfs');
+    expect(barred({ channels: { ...rules.channels, '5': [100] }, dfs: 'never' }).barredBy).toBe('dfs');
     expect(barred({ headroomDb: 40 }).barredBy).toBe('power');
     expect(barred({ widthsMhz: { ...rules.widthsMhz, '5': [] } }).barredBy).toBeNull();
     expect(barred({}).options.length).toBeGreaterThan(10);

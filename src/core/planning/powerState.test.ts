@@ -72,11 +72,11 @@ describe('powers changed one by one', () => {
             const off = uniform() < 0.2;
             const dbm = off ? OFF_DBM : Math.floor(uniform() * 26);
             const was = state.powers[r]!;
-            const [cost, covered] = [state.cost, state.covered];
+            const [cost, covered] = [state.cost, state.coveredShare];
             state.set(r, dbm);
             if (uniform() < 0.4) {
               state.set(r, was);
-              expect([state.cost, state.covered]).toEqual([expect.closeTo(cost, 9), covered]);
+              expect([state.cost, state.coveredShare]).toEqual([expect.closeTo(cost, 9), covered]);
             } else settings[r] = { ...settings[r]!, on: !off, txPowerDbm: off ? 0 : dbm };
             agree();
           }

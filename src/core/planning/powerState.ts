@@ -1,6 +1,6 @@
 import type { PairPrices, Service } from './exposure';
 import { PRICE_STEPS } from './exposure';
-import type { PlanRadio } from './problem';
+import { oneGround, type Ground, type PlanRadio } from './problem';
 
 /** Steps of a price, at hand: it stands in the innermost loops. */
 const STEPS = PRICE_STEPS;
@@ -50,8 +50,13 @@ export class PowerState {
   /** The same at the band's middle, as losses are. */
   private readonly sent: Float64Array;
   readonly served: Int32Array;
-  /** Points at the threshold or more. */
-  covered = 0;
+  /** Area at the threshold or more, by floor, in what points count of it; and all there is. */
+  private readonly covered: Float64Array;
+  private readonly area: Float64Array;
+  /** Share of each floor's area at the threshold or more. */
+  readonly coveredShares: Float64Array;
+  private readonly floorOf: Uint8Array;
+  private readonly weight: Int32Array;
   /** Sum over all points of what their servers pay to other radios. */
   private paid = 0;
   private readonly accounts: readonly Account[];
@@ -94,9 +99,16 @@ export class PowerState {
     prices: PairPrices,
     private readonly service: Service,
     private readonly offMiddleDb: ArrayLike<number>,
+    ground: Ground = oneGround(radios),
   ) {
     const n = (this.n = radios.length);
     const points = (this.points = radios[0]?.lossDb.length ?? 0);
+    this.floorOf = Uint8Array.from(ground.floors.flatMap((floor, f) => new Array<number>(floor.points).fill(f)));
+    this.weight = ground.areaWeight ?? new Int32Array(points).fill(1);
+    this.covered = new Float64Array(ground.floors.length);
+    this.coveredShares = new Float64Array(ground.floors.length);
+    this.area = new Float64Array(ground.floors.length);
+    for (let c = 0; c < points; c++) this.area[this.floorOf[c]!]! += this.weight[c]!;
     this.leastDbm = Math.min(service.leastServiceDbm, service.thresholdDbm);
     this.leastFrom = new Float64Array(n).fill(Infinity);
     this.mostFrom = new Float64Array(n).fill(-Infinity);
@@ -176,9 +188,14 @@ export class PowerState {
     return this.points === 0 ? 0 : this.paid / this.points;
   }
 
-  /** Share of the points at the threshold or more. */
+  /** Share of the area at the threshold or more, mean over the points of all floors. */
   get coveredShare(): number {
-    return this.points === 0 ? 0 : this.covered / this.points;
+    let [covered, area] = [0, 0];
+    for (let f = 0; f < this.area.length; f++) {
+      covered += this.covered[f]!;
+      area += this.area[f]!;
+    }
+    return area === 0 ? 0 : covered / area;
   }
 
   /** What radio j's points pay to all others, as a mean over the demand points. */
@@ -298,7 +315,12 @@ export class PowerState {
 
   private lift(c: number, level: number): void {
     const { thresholdDbm } = this.service;
-    this.covered += (level >= thresholdDbm ? 1 : 0) - (this.level[c]! >= thresholdDbm ? 1 : 0);
+    const more = (level >= thresholdDbm ? 1 : 0) - (this.level[c]! >= thresholdDbm ? 1 : 0);
+    if (more !== 0) {
+      const f = this.floorOf[c]!;
+      this.covered[f]! += more * this.weight[c]!;
+      this.coveredShares[f] = this.covered[f]! / this.area[f]!;
+    }
     this.level[c] = level;
     if (level < this.floorDbm) this.floorDbm = level;
   }

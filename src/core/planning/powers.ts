@@ -4,7 +4,7 @@ import type { Stop } from './assignment';
 import { outsideCost } from './choices';
 import { pairPrices, takenFrom, type Exposure } from './exposure';
 import { OFF_DBM, PowerState } from './powerState';
-import { lowestPowerDbm, type OutsideNetwork, type PlanRadio, type PlanRules, type Setting } from './problem';
+import { lowestPowerDbm, rulesFor, type Ground, type OutsideNetwork, type PlanRadio, type PlanRules, type Setting } from './problem';
 
 /**
  * What coverage is worth beside contention: one percent of the area is as much as 0.02 radios heard. Without it a plan would give
@@ -75,22 +75,28 @@ export function unevenCost(
   served: ArrayLike<number>,
   pairs: ReturnType<typeof touchingPairs>,
   rules: PlanRules,
+  served0: ArrayLike<number> = [],
 ): number {
   let cost = 0;
   for (const [r, s] of pairs) {
     const [a, b] = [settings[r]!, settings[s]!];
     if (a.on && b.on) cost += SPREAD_COST * Math.max(0, Math.abs(a.txPowerDbm - b.txPowerDbm) - rules.powerSpreadDb);
   }
-  return cost + UNEQUAL_COST * inequality(served);
+  return cost + UNEQUAL_COST * inequality(served, servingIn(served0));
 }
 
-function inequality(served: ArrayLike<number>): number {
+/** How many serve anything. */
+const servingIn = (served: ArrayLike<number>): number => Array.from(served).filter((share) => share > 0).length;
+
+/** @param atLeast so many radios count, even where fewer serve: one that is switched off leaves its clients to the others */
+function inequality(served: ArrayLike<number>, atLeast = 0): number {
   let [sum, squares, n] = [0, 0, 0];
   for (let r = 0; r < served.length; r++) {
     sum += served[r]!;
     squares += served[r]! * served[r]!;
     if (served[r]! > 0) n++;
   }
+  n = Math.max(n, atLeast);
   return sum > 0 ? Math.max(0, (n * squares) / (sum * sum) - 1) : 0;
 }
 
@@ -106,6 +112,7 @@ class Powers {
   private readonly partners: readonly number[][];
   private spread: number;
   private movedDb = 0;
+  private readonly serving: number;
   private readonly start: readonly number[];
 
   constructor(
@@ -114,11 +121,14 @@ class Powers {
     mostDbm: ArrayLike<number>,
     private readonly rules: PlanRules,
     outside: readonly OutsideNetwork[],
-    private readonly requiredShare: number,
+    private readonly ground: Ground,
+    private readonly requiredShares: readonly number[],
+    serving: number,
   ) {
+    this.serving = serving;
     const dbm = (this.start = settings.map(dbmOf));
     const offDb = radios.map(({ band }, r) => offMiddleDb(channelOf({ band, ...settings[r]! })));
-    this.state = new PowerState(radios, dbm, mostDbm, pairPrices(radios, settings), rules, offDb);
+    this.state = new PowerState(radios, dbm, mostDbm, pairPrices(radios, settings), rules, offDb, ground);
     this.unit = radios.map(({ band, apId }, r) => outsideCost(outside, channelOf({ band, ...settings[r]! }), 1, apId));
     this.heardOutside = this.unit.some((cost) => cost > 0);
     const pairs = touchingPairs(radios);
@@ -151,17 +161,30 @@ class Powers {
     return state.cost + (state.points === 0 ? 0 : others / state.points);
   }
 
+  /** What is short of the coverage that each floor must keep, as a share of all. */
+  short(): number {
+    return shortOf(this.ground, this.state.coveredShares, this.requiredShares);
+  }
+
   parts(): Parts {
-    const covered = this.state.coveredShare;
-    const short = Math.max(0, this.requiredShare - covered - 1e-12);
     return {
       contention: this.contention(),
-      coverage: COVERAGE_WORTH * (1 - covered) + SHORT_COST * short,
+      coverage: COVERAGE_WORTH * (1 - this.state.coveredShare) + SHORT_COST * this.short(),
       spread: this.spread,
-      unequal: UNEQUAL_COST * inequality(this.state.served),
+      unequal: UNEQUAL_COST * inequality(this.state.served, this.serving),
       moved: (MOVE_COST / this.state.n) * this.movedDb,
     };
   }
+}
+
+/** What floors are short of the coverage that each must keep, as a share of all points. */
+export function shortOf({ floors }: Ground, covered: ArrayLike<number>, required: readonly number[]): number {
+  let [short, points] = [0, 0];
+  for (let f = 0; f < floors.length; f++) {
+    short += floors[f]!.points * Math.max(0, required[f]! - covered[f]! - 1e-12);
+    points += floors[f]!.points;
+  }
+  return points === 0 ? 0 : short / points;
 }
 
 const dbmOf = ({ on, txPowerDbm }: Setting): number => (on ? txPowerDbm : OFF_DBM);
@@ -192,7 +215,8 @@ const CHUNK = 400;
 /**
  * Plans powers at fixed channels by annealing on a state that is kept up exactly: contention, coverage lost, coverage short of what must be kept, powers
  * of neighbours beyond their spread, cells of unequal area. 2.4 GHz radios may be switched off where the rules say so. Afterwards what was changed for
- * next to nothing goes back. `caps[r]` is the highest power on the chosen channel, null for a radio that may not be touched. Changes `settings`; yields
+ * next to nothing goes back. `requiredShares`: coverage that each floor must keep; `serving`: how many radios served before, of which those that are switched off
+ * leave their clients to the others. `caps[r]` is the highest power on the chosen channel, null for a radio that may not be touched. Changes `settings`; yields
  * the contention of the best so far, and ends with it when told to stop. @param effort how many proposals, in the usual number
  */
 export function* tunePowers(
@@ -201,20 +225,23 @@ export function* tunePowers(
   caps: ReadonlyArray<number | null>,
   rules: PlanRules,
   outside: readonly OutsideNetwork[],
-  requiredShare: number,
+  ground: Ground,
+  requiredShares: readonly number[],
+  serving: number,
   seed: number,
   effort = 1,
 ): Generator<number, void, Stop> {
   const movable = radios.map((_, r) => r).filter((r) => caps[r] !== null && settings[r]!.on);
   const start = settings.map(dbmOf);
   const { least, most } = rangesOf(radios, settings, caps, rules);
-  const model = new Powers(radios, settings, most, rules, outside, requiredShare);
+  const model = new Powers(radios, settings, most, rules, outside, ground, requiredShares, serving);
   const { state } = model;
   const within = (r: number, dbm: number) => Math.min(most[r]!, Math.max(least[r]!, dbm));
   let now = totalOf(model.parts());
   let bestNow = now;
   let best = state.powers.slice();
   let bestContention = model.contention();
+  const maySwitchOff = radios.map((radio) => radio.band === '2.4' && rulesFor(rules, radio).maySwitchOff24);
   const uniform = seeded(seed);
   const proposals = proposalsFor(movable.length) * effort;
   const hot = hotFor(movable.length);
@@ -224,7 +251,7 @@ export function* tunePowers(
   for (let k = 0; k < proposals; k++, temperature *= cooling) {
     const r = movable[Math.floor(uniform() * movable.length)]!;
     const was = state.powers[r]!;
-    const maySwitch = rules.maySwitchOff24 && radios[r]!.band === '2.4';
+    const maySwitch = maySwitchOff[r]!;
     const step = STEPS_DB[Math.floor(uniform() * STEPS_DB.length)]!;
     let to = within(r, was + step);
     if (was === OFF_DBM) to = within(r, start[r]!);
@@ -251,10 +278,10 @@ export function* tunePowers(
     const was = state.powers[r]!;
     const to = within(r, start[r]!);
     if (was === to) continue;
-    const covered = state.coveredShare;
+    const short = model.short();
     model.set(r, to);
     const next = totalOf(model.parts());
-    if (next <= now + LEAST_GAIN / radios.length && state.coveredShare >= Math.min(requiredShare, covered) - 1e-9) now = Math.min(now, next);
+    if (next <= now + LEAST_GAIN / radios.length && model.short() <= short + 1e-9) now = Math.min(now, next);
     else model.set(r, was);
   }
   for (const r of movable) {
@@ -276,10 +303,12 @@ export function powerCauses(
   caps: ReadonlyArray<number | null>,
   rules: PlanRules,
   outside: readonly OutsideNetwork[],
-  requiredShare: number,
+  ground: Ground,
+  requiredShares: readonly number[],
+  serving: number,
 ): Array<PowerCause | null> {
   const highest = after.map((setting, r) => Math.max(dbmOf(setting), dbmOf(before[r]!), caps[r] ?? OFF_DBM));
-  const model = new Powers(radios, after, highest, rules, outside, requiredShare);
+  const model = new Powers(radios, after, highest, rules, outside, ground, requiredShares, serving);
   const now = model.parts();
   const covered = model.state.coveredShare;
   return after.map((setting, r): PowerCause | null => {
@@ -295,5 +324,30 @@ export function powerCauses(
     const first = most!.much > LEAST_GAIN / radios.length ? most! : lost('spread');
     if (!(first.much > 1e-6)) return null;
     return first.part === 'coverage' ? { part: 'coverage', much: lostShare } : first;
+  });
+}
+
+/** What would be lost if each radio's power alone went back to where it was, as far as its new channel lets it, in radios; one that was switched off goes on again. */
+export function powerWorth(
+  radios: readonly PlanRadio[],
+  before: readonly Setting[],
+  after: readonly Setting[],
+  caps: ReadonlyArray<number | null>,
+  rules: PlanRules,
+  outside: readonly OutsideNetwork[],
+  ground: Ground,
+  requiredShares: readonly number[],
+  serving: number,
+): number[] {
+  const highest = after.map((setting, r) => Math.max(dbmOf(setting), dbmOf(before[r]!), caps[r] ?? OFF_DBM));
+  const model = new Powers(radios, after, highest, rules, outside, ground, requiredShares, serving);
+  const now = totalOf(model.parts());
+  return after.map((setting, r) => {
+    const to = Math.min(dbmOf(before[r]!), caps[r] ?? Infinity);
+    if (to === dbmOf(setting)) return 0;
+    model.set(r, to);
+    const then = totalOf(model.parts());
+    model.set(r, dbmOf(setting));
+    return then - now;
   });
 }

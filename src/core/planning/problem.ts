@@ -18,6 +18,8 @@ export type PlanRadio = Readonly<{
   before: Setting;
   /** What the engineer has settled for it already, today's setting or another: planned round, and not changed. */
   kept?: Setting;
+  /** It is kept because only so many may be touched: true where it would have been, and others gain more. */
+  spared?: boolean;
   /** Loss to each demand point of the search, in dB. */
   lossDb: Float32Array;
   /** Loss to each cell of the service area, in dB: what the sheet's figures are taken from, as the map's are. */
@@ -39,13 +41,29 @@ export type OutsideNetwork = Readonly<{
   cells?: ReadonlyArray<Readonly<{ apId: string; share: number; levelDbm: number }>>;
 }>;
 
+/** Channels with radar detection: not at all, only where no other is as good, or like the others. */
+export const DFS_USES = ['never', 'if equal', 'use'] as const;
+export type DfsUse = (typeof DFS_USES)[number];
+
+/** What a group of access points may have of its own; what is null is as for all. */
+export type RuleGroup = Readonly<{
+  name: string;
+  apIds: readonly string[];
+  channels: PlanRules['channels'] | null;
+  widthsMhz: PlanRules['widthsMhz'] | null;
+  dfs: DfsUse | null;
+  minPowerDbm: number | null;
+  maxPowerDbm: number | null;
+  maySwitchOff24: boolean | null;
+}>;
+
 /** The engineer's choices for a retune. Costs are in radios sharing airtime, mean over the service area. */
 export type PlanRules = Readonly<{
   domain: Domain;
   /** Channels (primaries) that may be used, by band; an empty list means all that the domain allows. */
   channels: Readonly<Record<Band, readonly number[]>>;
   widthsMhz: Readonly<Record<Band, readonly WidthMhz[]>>;
-  useDfs: boolean;
+  dfs: DfsUse;
   minPowerDbm: number;
   maxPowerDbm: number;
   /** Decibels kept free below the highest power that model and domain allow. */
@@ -61,14 +79,47 @@ export type PlanRules = Readonly<{
   leastServiceDbm: number;
   /** How much better a change must be before a radio is touched. */
   changePenalty: number;
+  /** So many radios may be touched at the most; null for any number. */
+  mostChanges: number | null;
   /** What one halving of width costs a radio, per its share of the area. */
   widthCost: number;
+  /** The first group that has an access point is its own. */
+  groups: readonly RuleGroup[];
 }>;
+
+/** The rules as they hold for an access point. */
+export function rulesFor(rules: PlanRules, { apId }: Pick<PlanRadio, 'apId'>): PlanRules {
+  const group = rules.groups.find(({ apIds }) => apIds.includes(apId));
+  if (group === undefined) return rules;
+  const maxPowerDbm = group.maxPowerDbm ?? rules.maxPowerDbm;
+  return {
+    ...rules,
+    channels: group.channels ?? rules.channels,
+    widthsMhz: group.widthsMhz ?? rules.widthsMhz,
+    dfs: group.dfs ?? rules.dfs,
+    maxPowerDbm,
+    // A lower maximum of its own takes the minimum of all down with it.
+    minPowerDbm: Math.min(group.minPowerDbm ?? rules.minPowerDbm, maxPowerDbm),
+    maySwitchOff24: group.maySwitchOff24 ?? rules.maySwitchOff24,
+  };
+}
+
+/**
+ * Where a plan is judged: demand points and cells of floors, one floor after the other, so many of each. In airtime every point counts alike; where more people are
+ * there are more points. `areaWeight`: what each point counts of its floor's area, in whole numbers; null where all are alike.
+ */
+export type Ground = Readonly<{ floors: ReadonlyArray<Readonly<{ name: string; points: number; cells: number }>>; areaWeight: Int32Array | null }>;
+
+/** All points and cells of some radios as one floor. */
+export const oneGround = (radios: readonly PlanRadio[]): Ground => ({
+  floors: [{ name: '', points: radios[0]?.lossDb.length ?? 0, cells: radios[0]?.cellLossDb.length ?? 0 }],
+  areaWeight: null,
+});
 
 export const DEFAULT_RULES: Omit<PlanRules, 'domain'> = {
   channels: { '2.4': [1, 6, 11], '5': [], '6': [] },
   widthsMhz: { '2.4': [20], '5': [20, 40], '6': [80] },
-  useDfs: true,
+  dfs: 'if equal',
   minPowerDbm: 5,
   maxPowerDbm: 20,
   headroomDb: 1,
@@ -79,7 +130,9 @@ export const DEFAULT_RULES: Omit<PlanRules, 'domain'> = {
   coverageShare: 0.95,
   leastServiceDbm: -90,
   changePenalty: 0.01,
+  mostChanges: null,
   widthCost: 0.1,
+  groups: [],
 };
 
 /** One channel a radio may take, with the highest conducted power allowed there. */
@@ -105,7 +158,8 @@ export const ownOption = (radio: PlanRadio): Option => ({
 });
 
 /** Channels a radio may take under the rules; where there is none, which rule took the last. A radio that is locked or settled has its own only. */
-export function optionsOf(radio: PlanRadio, rules: PlanRules): { options: Option[]; barredBy: BarredBy | null } {
+export function optionsOf(radio: PlanRadio, all: PlanRules): { options: Option[]; barredBy: BarredBy | null } {
+  const rules = rulesFor(all, radio);
   const { band } = radio;
   if (radio.locked || radio.kept !== undefined) return { options: [ownOption(radio)], barredBy: null };
   const { model } = radio;
@@ -117,7 +171,7 @@ export function optionsOf(radio: PlanRadio, rules: PlanRules): { options: Option
     ['outdoor', (allowed) => !(model.outdoor && allowed.indoorOnly)],
     ['chosen', ({ channel }) => wanted.length === 0 || wanted.includes(channel.primary)],
     ['forbidden', ({ channel }) => !radio.forbidden.includes(channel.primary)],
-    ['dfs', (allowed) => rules.useDfs || !allowed.dfs],
+    ['dfs', (allowed) => rules.dfs !== 'never' || !allowed.dfs],
     ['power', (allowed) => powerCapDbm(radio, allowed.maxEirpDbm, rules) >= limits.minPowerDbm],
   ];
   let left = (widths.length > 0 ? widths : [limits.maxWidthMhz]).flatMap((widthMhz) => allowedChannels(rules.domain, band, widthMhz));
@@ -139,4 +193,4 @@ export function optionsOf(radio: PlanRadio, rules: PlanRules): { options: Option
 
 /** Lowest conducted power the rules and the model leave a radio, in dBm. */
 export const lowestPowerDbm = (radio: PlanRadio, rules: PlanRules): number =>
-  Math.max(rules.minPowerDbm, radioModelOf(radio.model, radio.band)!.minPowerDbm);
+  Math.max(rulesFor(rules, radio).minPowerDbm, radioModelOf(radio.model, radio.band)!.minPowerDbm);

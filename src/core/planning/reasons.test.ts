@@ -31,11 +31,7 @@ test.each<[string, string, string]>([
   ['not chosen', why({ channel: 44 }, { takers: ['B'] }, {}, { channels: { ...rules.channels, '5': [44] } }), '36 is not among the channels chosen.'],
   ['forbidden', why({ channel: 44 }, { takers: ['B'] }, { forbidden: [36] }), '36 is forbidden for it.'],
   ['not allowed', why({ channel: 44 }, {}, { before: { ...before, channel: 149 } }), '149/40 is not allowed in EU.'],
-  [
-    'radar',
-    why({ channel: 44 }, {}, { before: { ...before, channel: 52 } }, { useDfs: false }),
-    '52 needs radar detection, which is not to be used.',
-  ],
+  ['radar', why({ channel: 44 }, {}, { before: { ...before, channel: 52 } }, { dfs: 'never' }), '52 needs radar detection, which is not to be used.'],
   ['room', why({ channel: 44 }), 'Makes room for the others.'],
   ['narrower, a choice', why({ widthMhz: 20 }), 'Narrower: 40 MHz would meet more than they are worth.'],
   [

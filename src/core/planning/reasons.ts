@@ -5,7 +5,7 @@ import { domainName, ruleFor } from '../radio/regulation';
 import type { Assignment } from './assignment';
 import type { Exposure } from './exposure';
 import type { PowerCause } from './powers';
-import type { BarredBy, Option, PlanRadio, PlanRules, Setting } from './problem';
+import { rulesFor, type BarredBy, type Option, type PlanRadio, type PlanRules, type Setting } from './problem';
 
 /** The next best channel and how much more it would cost, in radios sharing airtime, mean over the service area. */
 export type RunnerUp = Readonly<{ label: string; extraCost: number }>;
@@ -46,19 +46,24 @@ export const BARRED_WORDS: Readonly<Record<BarredBy, (radio: PlanRadio, rules: P
     `it hangs outdoors, and ${domainName(domain)} allows these ${band} GHz channels indoors only: choose another model.`,
   chosen: () => 'none of the channels chosen is one that it may use: add channels to the list.',
   forbidden: () => 'all channels that are left are forbidden for it: allow one in its form.',
-  dfs: () => 'only channels with radar detection are left: tick “use DFS”.',
+  dfs: () => 'only channels with radar detection are left: let them be used.',
   power: () => 'the least power that its model sends is more than limits and headroom leave: lower the headroom.',
 };
+
+const STAYS = 'Stays: no change saves more than the change penalty.';
 
 /** In words, what was done with a radio and the true cause of it. */
 export function whyOf(
   radio: PlanRadio,
   after: Setting,
-  rules: PlanRules,
+  all: PlanRules,
   found: { takers: readonly string[]; barredBy: BarredBy | null; othersBefore: number; capDbm: number; cause: PowerCause | null },
 ): string {
+  const rules = rulesFor(all, radio);
   const { before, band } = radio;
   if (radio.locked) return 'Locked: left as it is.';
+  if (radio.spared === false) return STAYS;
+  if (radio.spared === true) return 'Left as it is: others gain more, and no more changes are allowed.';
   if (radio.kept !== undefined) return sameSetting(radio.kept, before) ? 'Left as it is, as was chosen.' : 'Kept from the sheet before.';
   if (found.barredBy !== null) return `Left as it is: ${BARRED_WORDS[found.barredBy](radio, rules)}`;
   if (!after.on) return `Off: coverage at ${minus(rules.thresholdDbm)} dBm is kept without it, and its channel is free for the others.`;
@@ -69,7 +74,7 @@ export function whyOf(
     else if (rules.channels[band].length > 0 && !rules.channels[band].includes(before.channel))
       reasons.push(`${before.channel} is not among the channels chosen.`);
     else if (radio.forbidden.includes(before.channel)) reasons.push(`${before.channel} is forbidden for it.`);
-    else if (rule.dfs && !rules.useDfs) reasons.push(`${before.channel} needs radar detection, which is not to be used.`);
+    else if (rule.dfs && rules.dfs === 'never') reasons.push(`${before.channel} needs radar detection, which is not to be used.`);
     else if (found.takers.length > 0) reasons.push(`${before.channel} was shared with ${listed(found.takers)}.`);
     else if (found.othersBefore > WORTH_NAMING) reasons.push(`${before.channel} is used by networks of others.`);
     else if (isPreferredScanning({ band, primary: after.channel }) && !isPreferredScanning({ band, primary: before.channel }))
@@ -91,7 +96,7 @@ export function whyOf(
         : `${tenth(lessDb)} dB less${causeWords(found.cause, rules, 'less')}`,
     );
   if (lessDb < 0) reasons.push(`${tenth(-lessDb)} dB more${causeWords(found.cause, rules, 'more')}`);
-  return reasons.length > 0 ? reasons.join(' ') : 'Stays: no change saves more than the change penalty.';
+  return reasons.length > 0 ? reasons.join(' ') : STAYS;
 }
 
 const fewer = (radios: number): string => radios.toFixed(radios < 0.01 ? 3 : 2);

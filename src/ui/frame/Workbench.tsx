@@ -31,7 +31,7 @@ import { ScalePanel } from '../scale/ScalePanel';
 import { Section } from '../section/Section';
 import { BriefPanel } from '../stages/brief/BriefPanel';
 import { LevelForm } from '../stages/brief/LevelForm';
-import { ProposePanel } from '../stages/design/positions/ProposePanel';
+import { PositionsPanel } from '../stages/design/positions/PositionsPanel';
 import { RetunePanel } from '../stages/design/RetunePanel';
 import { useDroppedDrawings } from '../stages/building/BringIn';
 import { forgetIncoming } from '../stages/building/bringIn';
@@ -253,8 +253,8 @@ function Inspector({ place, samples }: { place: Place; samples: Parameters<typeo
   );
   if (stage === 'survey') return <SurveyPanel place={place} samples={samples} />;
   if (stage === 'design' && retuneOpen)
-    return <RetunePanel key={place.project.domain} project={place.project} bands={bandsOf(place.aps)} samples={samples} />;
-  if (stage === 'design' && proposing) return <ProposePanel key={`${place.floor.id}/${place.variant.id}`} place={place} />;
+    return <RetunePanel key={place.project.domain} project={place.project} bands={bandsOf(place.around)} samples={samples} />;
+  if (stage === 'design' && proposing) return <PositionsPanel place={place} />;
   const finding = checking ? listed?.find(({ key }) => key === chosen) : undefined;
   // Whoever picks something else wants to see that.
   const picked = selection?.table === 'accessPoints' ? selection.ids.join() : '';

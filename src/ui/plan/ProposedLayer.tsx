@@ -10,10 +10,13 @@ export function ProposedLayer({ place, view }: { place: Place; view: View }) {
   const proposal = useProposal();
   const projectId = useDocument((s) => s.projectId);
   if (!isFor(proposal, projectId, place.floor.id, place.variant.id)) return null;
-  const chosen = proposedSpots(proposal);
+  const here = ({ floorId }: { floorId: string }) => floorId === place.floor.id;
+  const chosen = proposedSpots(proposal).filter(here);
+  // Looks of one spot are one dot.
+  const spots = [...new Map(proposal.spots.filter(here).map((spot) => [`${spot.xM}/${spot.yM}`, spot])).values()];
   return (
     <g pointerEvents="none" data-testid="proposed">
-      {proposal.spots.map((spot, i) => {
+      {spots.map((spot, i) => {
         const { x, y } = toScreen(view, spot);
         return <circle key={i} cx={x} cy={y} r={1.2} fill="var(--ink)" opacity={0.5} />;
       })}

@@ -32,10 +32,18 @@ export { STAGES, hasMap, type Selection, type Stage, type View };
  */
 export type ShownSheet = RetuneSheet &
   Readonly<{
-    floorId: string;
+    /** Floors that it is about, and the access points where only some are planned. */
+    floorIds: readonly string[];
+    only: readonly string[] | null;
     variantId: string;
     rules: PlanRules;
+    countPeople: boolean;
+    starts: number;
+    /** It has been applied: it is there to be read. */
+    applied: boolean;
     outside: readonly HeardOutside[];
+    /** The floor on which they were heard. */
+    outsideFloorId: string;
     left: readonly string[];
     rest: RetuneSheet | null;
   }>;

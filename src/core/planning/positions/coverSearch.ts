@@ -1,10 +1,12 @@
 import { seeded } from '../../random';
 import { SLACK_M2, isWithin, shortM2, type CoverProblem } from './coverProblem';
 
-/** What stands after a round of work: the fewest columns found so far, ascending; null while none meets what is owed. */
-export type CoverBest = Readonly<{ chosen: readonly number[] | null; steps: number }>;
+/** What stands after a round of work: the fewest columns found so far, ascending; null while none meets what is owed. `possible`: all columns together would. */
+export type CoverBest = Readonly<{ chosen: readonly number[] | null; possible: boolean; steps: number }>;
 
 const STEPS_A_ROUND = 150;
+/** Where many positions reach many points a round ends sooner: after so many looks at both. */
+const LOOKS_A_ROUND = 20_000_000;
 const ROWS_LOOKED_AT = 8;
 /** A column that was taken out stays out for 8 to 16 steps, one that was put in stays in for 1 to 4. */
 const OUT_STEPS = { least: 8, spread: 9 };
@@ -23,11 +25,20 @@ const KICK_SHARE = 0.3;
  * fix on the very points that one should give up). Yields its best after each round, for as long as it is asked; same seed, same result.
  */
 export function* coverSearch(problem: CoverProblem, seed: number): Generator<CoverBest, never, unknown> {
-  const { columns, locked, need, areaM2, group, columnStart, rowsOf, rowStart, columnsOf, budgetM2 } = problem;
+  const { columns, locked, place, need, areaM2, group, columnStart, rowsOf, rowStart, columnsOf, budgetM2 } = problem;
   const groups = budgetM2.length;
   const uniform = seeded(seed);
   const count = new Int32Array(need.length);
   const inside = new Uint8Array(columns);
+  /** Whether column j reaches row i: bit i of its words. */
+  const words = (need.length + 31) >> 5;
+  const reaches = new Uint32Array(columns * words);
+  for (let j = 0; j < columns; j++)
+    for (let k = columnStart[j]!; k < columnStart[j + 1]!; k++) reaches[j * words + (rowsOf[k]! >> 5)]! |= 1 << (rowsOf[k]! & 31);
+  /** Those that are in, in no order, and where each stands among them. */
+  const standingIn = new Int32Array(columns);
+  const placeIn = new Int32Array(columns);
+  let looks = 0;
   /** Of a column in: what would fall short without it; of one out: what it would mend. By column and group, in m2. */
   const worth = new Float64Array(columns * groups);
   /** Of a column, by group: the area of rows that need two and have none. */
@@ -35,6 +46,8 @@ export function* coverSearch(problem: CoverProblem, seed: number): Generator<Cov
   const short = new Float64Array(groups);
   const price = new Float64Array(groups).fill(1);
   const barred = new Int32Array(columns);
+  /** Where one hangs no other may. */
+  const taken = new Uint8Array(place.reduce((most, p) => Math.max(most, p), 0) + 1);
   for (let i = 0; i < need.length; i++) {
     short[group[i]!]! += areaM2[i]!;
     const credit = need[i] === 1 ? worth : halfWay;
@@ -57,16 +70,37 @@ export function* coverSearch(problem: CoverProblem, seed: number): Generator<Cov
       if (before >= n && after < n) short[g]! += area;
       if (n === 2 && before + after === 1)
         for (let c = rowStart[i]!; c < rowStart[i + 1]!; c++) halfWay[columnsOf[c]! * groups + g]! += after === 1 ? -area : area;
-      for (let c = rowStart[i]!; c < rowStart[i + 1]!; c++) {
-        const other = columnsOf[c]!;
-        if (other === j) continue;
-        const was = inside[other] === 1 ? before === n : before === n - 1;
-        const is = inside[other] === 1 ? after === n : after === n - 1;
-        if (was !== is) worth[other * groups + g]! += is ? area : -area;
+      if (before === n - 1 || after === n - 1) {
+        // Those that are out would mend it, or would not any more; and those in are alone with it, or not.
+        const [from, to] = [rowStart[i]!, rowStart[i + 1]!];
+        looks += to - from;
+        for (let c = from; c < to; c++) {
+          const other = columnsOf[c]!;
+          if (other === j) continue;
+          const was = inside[other] === 1 ? before === n : before === n - 1;
+          const is = inside[other] === 1 ? after === n : after === n - 1;
+          if (was !== is) worth[other * groups + g]! += is ? area : -area;
+        }
+      } else if (before === n || after === n) {
+        // Met with one to spare, or without: only those that are in lose or gain by it.
+        looks += standing;
+        const more = after === n ? area : -area;
+        for (let s = 0; s < standing; s++) {
+          const other = standingIn[s]!;
+          if (other !== j && (reaches[other * words + (i >> 5)]! & (1 << (i & 31))) !== 0) worth[other * groups + g]! += more;
+        }
       }
     }
     inside[j] = into ? 1 : 0;
-    standing += into ? 1 : -1;
+    taken[place[j]!] = into ? 1 : 0;
+    if (into) {
+      placeIn[j] = standing;
+      standingIn[standing++] = j;
+    } else {
+      const last = standingIn[--standing]!;
+      standingIn[placeIn[j]!] = last;
+      placeIn[last] = placeIn[j]!;
+    }
     // Its own worth is another thing now: what it would take away, or mend.
     for (let g = 0; g < groups; g++) worth[j * groups + g] = 0;
     for (let k = columnStart[j]!; k < columnStart[j + 1]!; k++) {
@@ -122,14 +156,15 @@ export function* coverSearch(problem: CoverProblem, seed: number): Generator<Cov
   while (!isMet()) {
     let [best, most] = [-1, 0];
     for (let j = 0; j < columns; j++) {
-      if (inside[j] === 1) continue;
+      if (taken[place[j]!] === 1) continue;
       const value = valueOf(j);
       if (value > most) [best, most] = [j, value];
     }
     if (best < 0) break;
     flip(best, true);
   }
-  if (!isMet()) for (;;) yield { chosen: null, steps };
+  const possible = isWithin(problem, shortM2(problem, inside.keys()));
+  if (!possible) for (;;) yield { chosen: null, possible, steps };
   const bars = (spread: { least: number; spread: number }, most: number): number =>
     Math.min(spread.least + Math.floor(uniform() * spread.spread), Math.floor(uniform() * (most + 1)));
   const takeOut = (j: number): void => {
@@ -137,7 +172,8 @@ export function* coverSearch(problem: CoverProblem, seed: number): Generator<Cov
     barred[j] = steps + bars(OUT_STEPS, (columns - standing) >> 1);
   };
   for (;;) {
-    for (let round = 0; round < STEPS_A_ROUND; round++) {
+    looks = 0;
+    for (let round = 0; round < STEPS_A_ROUND && looks < LOOKS_A_ROUND; round++) {
       steps++;
       while (isMet()) {
         record();
@@ -166,7 +202,7 @@ export function* coverSearch(problem: CoverProblem, seed: number): Generator<Cov
       const most = price.reduce((high, one) => Math.max(high, one), 0);
       if (most > 1e6) for (let g = 0; g < groups; g++) price[g]! /= most;
     }
-    yield { chosen, steps };
+    yield { chosen, possible, steps };
   }
 
   function anyInside(): number {
@@ -190,7 +226,7 @@ export function* coverSearch(problem: CoverProblem, seed: number): Generator<Cov
       looked++;
       for (let k = rowStart[i]!; k < rowStart[i + 1]!; k++) {
         const j = columnsOf[k]!;
-        if (inside[j] === 1 || barred[j]! > step) continue;
+        if (taken[place[j]!] === 1 || barred[j]! > step) continue;
         const value = valueOf(j);
         if (value > most) [best, most] = [j, value];
       }

@@ -3,7 +3,7 @@ import { seeded } from '../../random';
 import { coverBound } from './coverBound';
 import { coverProblemOf, isWithin, shortM2, type CoverProblem } from './coverProblem';
 import { coverSearch } from './coverSearch';
-import { groupShares, positionsOf, problemOf, type PositionGroup } from './positions';
+import { groupShares, lostWithout, positionsOf, problemOf, type Columns, type PositionGroup } from './positions';
 
 /** The least number of columns by trying all sets, smallest first; null where none will do. */
 function leastByForce(problem: CoverProblem): number | null {
@@ -72,16 +72,19 @@ describe('against all sets of small problems', () => {
 function corridor(cells: number, reach: number): Float32Array[] {
   return Array.from({ length: cells }, (_, j) => Float32Array.from({ length: cells }, (_, i) => (Math.abs(i - j) <= reach ? -60 : -90)));
 }
-const group = (cells: number, fields: Partial<PositionGroup> = {}): PositionGroup => ({
-  name: 'Hall',
+const group = (cells: number, { levelDbm = -67, ...fields }: Partial<PositionGroup> & { levelDbm?: number } = {}): PositionGroup => ({
+  zone: 'Hall',
+  name: 'signal',
   mask: new Uint8Array(cells).fill(1),
   need: 1,
-  levelDbm: -67,
+  fromDbm: new Float64Array(200).fill(levelDbm),
   share: 1,
   ...fields,
 });
-function run(levels: Float32Array[], groups: PositionGroup[], locked: number[] = []) {
-  const steps = positionsOf(levels, groups, 1, locked, 1, 300);
+const columns = (levelsDbm: Float32Array[], locked: number[] = [], places = [...levelsDbm.keys()]): Columns => ({ levelsDbm, locked, places });
+const EACH_1_M2 = new Float64Array(200).fill(1);
+function run(levels: Float32Array[], groups: PositionGroup[], locked: number[] = [], places?: number[]) {
+  const steps = positionsOf(columns(levels, locked, places), groups, EACH_1_M2, 1, 300);
   let step = steps.next();
   while (!step.done) step = steps.next();
   return step.value;
@@ -115,16 +118,41 @@ describe('a corridor, by hand', () => {
     expect(run(levels, [group(30, { share: 0.9 })]).count).toBe(6);
   });
   test('a level is met at it, not below', () => {
-    const problem = problemOf(corridor(10, 2), [group(10, { levelDbm: -60 })], 2, []);
+    const problem = problemOf(columns(corridor(10, 2)), [group(10, { levelDbm: -60 })], EACH_1_M2);
     expect(groupShares(problem, [group(10)], [2])[0]!.share).toBeCloseTo(0.5, 9);
     expect(run(corridor(10, 2), [group(10, { levelDbm: -59.9 })]).chosen).toBeNull();
+  });
+});
+
+describe('more than one column of a place, and of radios that differ', () => {
+  test('of one place one is taken: two looks at one spot do not serve a second signal', () => {
+    // Four cells; both looks of the one place reach all of them, the other place reaches all but the last.
+    const levels = [1, 1, 0].map((last) => Float32Array.of(-60, -60, -60, last === 1 ? -60 : -90));
+    expect(run(levels, [group(4, { need: 2, share: 0.75 })], [], [0, 0, 1])).toMatchObject({ count: 2 });
+    const two = run(levels, [group(4, { need: 2, share: 0.75 })], [], [0, 0, 1]).chosen!;
+    expect(two.filter((j) => j < 2)).toHaveLength(1);
+    expect(run(levels, [group(4, { need: 2 })], [], [0, 0, 1]).count).toBeNull();
+    expect(run(levels, [group(4, { need: 2 })], [], [0, 1, 2]).count).toBe(2);
+  });
+  test('what a rate needs depends on the radio: each column has its level', () => {
+    const levels = corridor(10, 4);
+    const fromDbm = Float64Array.from({ length: 10 }, (_, j) => (j === 4 ? Infinity : -67));
+    expect(run(levels, [{ ...group(10), fromDbm }]).chosen).not.toContain(4);
+  });
+  test('without one of them so much is lost', () => {
+    // Ten cells, three of them: 0..4, 3..7 and 5..9.
+    const levels = [2, 5, 7].map((at) => corridor(10, 2)[at]!);
+    const problem = problemOf(columns(levels), [group(10)], EACH_1_M2);
+    expect(lostWithout(problem)).toEqual([[expect.closeTo(0.3, 9)], [0], [expect.closeTo(0.2, 9)]]);
+    const twice = problemOf(columns(levels), [group(10, { need: 2 })], EACH_1_M2);
+    expect(lostWithout(twice).map(([lost]) => lost)).toEqual([0.2, 0.5, 0.3].map((lost) => expect.closeTo(lost, 9)));
   });
 });
 
 test('same seed, same positions; sent true it ends with what it has', () => {
   const levels = corridor(60, 3);
   expect(run(levels, [group(60, { share: 0.95 })])).toEqual(run(levels, [group(60, { share: 0.95 })]));
-  const steps = positionsOf(corridor(60, 1), [group(60, { share: 0.93 })], 1, [], 1);
+  const steps = positionsOf(columns(corridor(60, 1)), [group(60, { share: 0.93 })], EACH_1_M2, 1);
   const first = steps.next();
   const last = first.done === true ? first : steps.next(true);
   expect(last.done).toBe(true);

@@ -2,144 +2,99 @@
 import Button from '@mui/material/Button';
 import LinearProgress from '@mui/material/LinearProgress';
 import { useEffect, useState } from 'react';
-import { domainOf, type Project } from '@/core/design/design';
+import { domainOf, floorsOf, type Project } from '@/core/design/design';
 import { LIMITS } from '@/core/design/limits';
-import { DEFAULT_RULES, type PlanRules } from '@/core/planning/problem';
+import { DEFAULT_RULES } from '@/core/planning/problem';
 import type { RetuneProgress } from '@/core/planning/retune';
-import { BANDS, WIDTHS_MHZ, type Band, type WidthMhz } from '@/core/radio/band';
-import { allowedWidths } from '@/core/radio/regulation';
+import { BANDS, type Band } from '@/core/radio/band';
 import type { Sample } from '@/core/survey/sample';
-import { CheckField, NumberField } from '../../inspector/fields';
+import { CheckField, NumberField, SelectField } from '../../inspector/fields';
+import { useDocument } from '../../state/documentStore';
 import { bandLabel, usePlace } from '../../state/selectors';
 import { useSession } from '../../state/sessionStore';
-import { BandSheet } from './BandSheet';
 import { CourseChart } from './CourseChart';
-import { applySheet, discardSheet, previewSheet, useRetune, type RetuneRun } from './useRetune';
+import { BandRules, LimitRules } from './RetuneRules';
+import { RetuneGroups } from './RetuneGroups';
+import { applySheet, discardSheet, previewSheet, selectedHere, useRetune, type RetuneAsk, type RetuneRun } from './useRetune';
 
 /** What a retune may do, and its run. */
 export function RetunePanel({ project, bands, samples }: { project: Project; bands: ReadonlySet<Band>; samples: readonly Sample[] }) {
   const place = usePlace();
   const inView = useSession((s) => s.band);
   const threshold = useSession((s) => s.thresholds.signal);
-  const sheet = useSession((s) => s.sheet);
+  const shownSheet = useSession((s) => s.sheet);
+  const sheet = shownSheet?.applied === true ? null : shownSheet;
   const previewing = useSession((s) => s.preview?.kind === 'retune');
+  useSession((s) => s.selection);
+  const design = useDocument((s) => s.design);
   const set = useSession((s) => s.set);
+  const domain = domainOf(project);
   const saved = place?.variant.retune ?? null;
-  const [chosen, setChosen] = useState<ReadonlySet<Band>>(new Set(saved?.bands.filter((band) => bands.has(band)) ?? [inView]));
-  const [rules, setRules] = useState<PlanRules>(() => {
-    const { bands: _bands, ...kept } = saved ?? { bands: [], thresholdDbm: threshold };
-    return { ...DEFAULT_RULES, ...kept, domain: domainOf(project) };
+  const [ask, setAsk] = useState<RetuneAsk>(() => {
+    const { bands: wished, building, countPeople, starts, ...kept } = saved ?? { ...NOTHING_SAVED, bands: [inView], thresholdDbm: threshold };
+    return {
+      bands: wished.filter((band) => bands.has(band)),
+      rules: { ...DEFAULT_RULES, ...kept, domain },
+      scope: building ? 'building' : 'floor',
+      countPeople,
+      starts,
+    };
   });
   const { state, start, stop, cancel } = useRetune(samples);
+  const { rules, bands: chosen } = ask;
+  const change = (fields: Partial<RetuneAsk>) => setAsk((was) => ({ ...was, ...fields }));
+  const changeRules = (fields: Partial<RetuneAsk['rules']>) => setAsk((was) => ({ ...was, rules: { ...was.rules, ...fields } }));
   const compute = (round: boolean) =>
-    void start([...chosen], { ...rules, domain: domainOf(project), leastServiceDbm: useSession.getState().ignoreBelowDbm }, round);
-  const change = (fields: Partial<PlanRules>) => setRules((was) => ({ ...was, ...fields }));
-  const toggleWidth = (band: Band, widthMhz: WidthMhz, on: boolean) =>
-    change({ widthsMhz: { ...rules.widthsMhz, [band]: WIDTHS_MHZ.filter((w) => (w === widthMhz ? on : rules.widthsMhz[band].includes(w))) } });
+    void start({ ...ask, scope, rules: { ...rules, domain, leastServiceDbm: useSession.getState().ignoreBelowDbm } }, round);
+  if (place === null) return null;
+  const floors = floorsOf(design);
+  const selected = selectedHere(place);
+  // What is selected may be gone meanwhile.
+  const scope = ask.scope === 'selected' && selected === null ? 'floor' : ask.scope;
+  const people = floors.some((floor) => Object.values(design.zones).some((zone) => zone.floorId === floor.id && (zone.people ?? 0) > 0));
   return (
     <div aria-label="Retune" role="region">
       <h2>Retune</h2>
       <p>Plans channels, widths and powers of the radios that are on, so that they share airtime as little as possible and coverage is kept.</p>
-      {place !== null && place.around.length > place.aps.length && (
-        <p>{`It plans the radios of ${place.floor.name}. Those of other floors stay as they are, and count where they are heard here.`}</p>
+      <SelectField
+        label="plan"
+        value={scope}
+        options={[
+          { value: 'floor', label: place.floor.name },
+          ...(floors.length > 1 ? [{ value: 'building' as const, label: `all ${floors.length} floors together` }] : []),
+          ...(selected === null ? [] : [{ value: 'selected' as const, label: `the ${selected.length} selected` }]),
+        ]}
+        onCommit={(to) => change({ scope: to })}
+      />
+      {scope !== 'building' && place.around.length > (scope === 'selected' ? selected!.length : place.aps.length) && (
+        <p>All other radios of the building stay as they are, and count where they are heard here.</p>
       )}
       <h3>Bands</h3>
       {BANDS.filter((band) => bands.has(band)).map((band) => (
         <CheckField
           key={band}
           label={bandLabel(band)}
-          checked={chosen.has(band)}
-          onCommit={(on) => setChosen(new Set(BANDS.filter((b) => (b === band ? on : chosen.has(b)))))}
+          checked={chosen.includes(band)}
+          onCommit={(on) => change({ bands: BANDS.filter((b) => (b === band ? on : chosen.includes(b))) })}
         />
       ))}
-      {[...chosen].map((band) => {
-        const ours = new Map<number, number>();
-        for (const { radios } of place?.aps ?? [])
-          for (const radio of radios) if (radio.band === band && radio.on) ours.set(radio.channel, (ours.get(radio.channel) ?? 0) + 1);
-        return (
-          <div key={band}>
-            <h3>{bandLabel(band)}</h3>
-            <BandSheet
-              domain={domainOf(project)}
-              band={band}
-              channels={rules.channels[band]}
-              ours={ours}
-              onChange={(channels) => change({ channels: { ...rules.channels, [band]: channels } })}
-            />
-            {allowedWidths(domainOf(project), band).map((w) => (
-              <CheckField key={w} label={`${w} MHz`} checked={rules.widthsMhz[band].includes(w)} onCommit={(on) => toggleWidth(band, w, on)} />
-            ))}
-          </div>
-        );
-      })}
-      <h3>Limits</h3>
-      {chosen.has('5') && <CheckField label="use DFS" checked={rules.useDfs} onCommit={(useDfs) => change({ useDfs })} />}
-      <CheckField label="plan power" checked={rules.planPower} onCommit={(planPower) => change({ planPower })} />
-      {chosen.has('2.4') && (
-        <CheckField label="may switch off 2.4 GHz radios" checked={rules.maySwitchOff24} onCommit={(maySwitchOff24) => change({ maySwitchOff24 })} />
-      )}
-      <NumberField
-        label="minimum power"
-        value={rules.minPowerDbm}
-        unit="dBm"
-        min={LIMITS.txPowerDbm.min}
-        max={rules.maxPowerDbm}
-        digits={1}
-        onCommit={(minPowerDbm) => change({ minPowerDbm })}
-      />
-      <NumberField
-        label="maximum power"
-        value={rules.maxPowerDbm}
-        unit="dBm"
-        min={rules.minPowerDbm}
-        max={LIMITS.txPowerDbm.max}
-        digits={1}
-        onCommit={(maxPowerDbm) => change({ maxPowerDbm })}
-      />
-      <NumberField
-        label="headroom"
-        value={rules.headroomDb}
-        unit="dB"
-        {...LIMITS.headroomDb}
-        digits={1}
-        onCommit={(headroomDb) => change({ headroomDb })}
-      />
-      {rules.planPower && (
-        <NumberField
-          label="power spread"
-          value={rules.powerSpreadDb}
-          unit="dB"
-          {...LIMITS.powerSpreadDb}
-          digits={1}
-          onCommit={(powerSpreadDb) => change({ powerSpreadDb })}
+      {chosen.map((band) => (
+        <BandRules
+          key={band}
+          domain={domain}
+          band={band}
+          aps={scope === 'building' ? place.around : place.aps}
+          channels={rules.channels[band]}
+          widthsMhz={rules.widthsMhz[band]}
+          onChannels={(channels) => changeRules({ channels: { ...rules.channels, [band]: channels } })}
+          onWidths={(widths) => changeRules({ widthsMhz: { ...rules.widthsMhz, [band]: widths } })}
         />
-      )}
-      <NumberField
-        label="coverage to keep"
-        value={rules.coverageShare * 100}
-        unit="%"
-        min={0}
-        max={100}
-        digits={1}
-        onCommit={(percent) => change({ coverageShare: percent / 100 })}
-      />
-      <NumberField
-        label="at this level"
-        value={rules.thresholdDbm}
-        unit="dBm"
-        min={-90}
-        max={-40}
-        digits={0}
-        onCommit={(thresholdDbm) => change({ thresholdDbm })}
-      />
-      <NumberField
-        label="change penalty"
-        value={rules.changePenalty}
-        unit="radios"
-        {...LIMITS.changePenalty}
-        digits={3}
-        onCommit={(changePenalty) => change({ changePenalty })}
-      />
+      ))}
+      <LimitRules rules={rules} bands={chosen} onChange={changeRules} />
+      <RetuneGroups rules={rules} bands={chosen} domain={domain} place={place} onChange={(groups) => changeRules({ groups })} />
+      <h3>How it is judged</h3>
+      {people && <CheckField label="by people expected, not area" checked={ask.countPeople} onCommit={(countPeople) => change({ countPeople })} />}
+      <NumberField label="starts" value={ask.starts} unit="" {...LIMITS.starts} digits={0} onCommit={(starts) => change({ starts })} />
       {samples.length > 0 && <p>Networks of others heard on the chosen walk are counted in, each in the cells where it was heard.</p>}
       <div className="actions">
         {state.phase === 'running' && <Running state={state} />}
@@ -154,14 +109,14 @@ export function RetunePanel({ project, bands, samples }: { project: Project; ban
               {state.stopping ? 'Stopping …' : 'Stop'}
             </Button>
           ) : (
-            <Button variant={sheet === null ? 'contained' : 'outlined'} disabled={chosen.size === 0} onClick={() => compute(false)}>
+            <Button variant={sheet === null ? 'contained' : 'outlined'} disabled={chosen.length === 0} onClick={() => compute(false)}>
               {sheet === null ? 'Compute' : 'Compute again'}
             </Button>
           )}
           {sheet !== null && (
             <>
               {sheet.left.length > 0 && state.phase !== 'running' && (
-                <Button variant="outlined" disabled={chosen.size === 0} onClick={() => compute(true)}>
+                <Button variant="outlined" disabled={chosen.length === 0} onClick={() => compute(true)}>
                   Keep the ticked, plan the rest
                 </Button>
               )}
@@ -177,7 +132,7 @@ export function RetunePanel({ project, bands, samples }: { project: Project; ban
             color="secondary"
             onClick={() => {
               cancel();
-              discardSheet();
+              if (sheet !== null) discardSheet();
               set({ retuneOpen: false });
             }}
           >
@@ -189,6 +144,9 @@ export function RetunePanel({ project, bands, samples }: { project: Project; ban
     </div>
   );
 }
+
+/** How a variant without rules begins. */
+const NOTHING_SAVED = { building: false, countPeople: false, starts: 2 };
 
 /** Where the search is, in words. */
 function wordsOfProgress(progress: RetuneProgress | null): string {

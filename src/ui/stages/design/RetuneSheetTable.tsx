@@ -10,7 +10,7 @@ import TableSortLabel from '@mui/material/TableSortLabel';
 import { useMemo, useState } from 'react';
 import { domainOf, modelsOf, projectOf } from '@/core/design/design';
 import { lawProblem, lawWords, type SetRadio } from '@/core/radio/law';
-import type { BandResult, Load, SharingPair, SheetRow } from '@/core/planning/retune';
+import type { BandResult, FloorResult, Load, SharingPair, SheetRow } from '@/core/planning/retune';
 import { BreachMark } from '../../kit/BreachMark';
 import { Choice } from '../../kit/Choice';
 import { percent, settingText, signed } from '../../state/format';
@@ -65,6 +65,7 @@ export function RetuneSheetTable({ sheet }: { sheet: ShownSheet }) {
   return (
     <div className="sheet">
       <div className="mono summary" data-testid="sheet-summary">
+        {sheet.applied && <strong>Applied: the sheet as it was taken</strong>}
         {sheet.stopped && <strong>Stopped: the best so far</strong>}
         {(sheet.rest ?? sheet).bands.map((band) => (
           <Summary key={band.band} band={band} details={details} />
@@ -101,6 +102,7 @@ export function RetuneSheetTable({ sheet }: { sheet: ShownSheet }) {
             <TableCell padding="checkbox">
               <Checkbox
                 size="small"
+                disabled={sheet.applied}
                 slotProps={{ input: { 'aria-label': 'Take all that are shown' } }}
                 checked={rows.length > 0 && ticked === rows.length}
                 indeterminate={ticked > 0 && ticked < rows.length}
@@ -122,7 +124,14 @@ export function RetuneSheetTable({ sheet }: { sheet: ShownSheet }) {
         </TableHead>
         <TableBody>
           {rows.map((row) => (
-            <Row key={rowKey(row)} row={row} loads={restOf.get(rowKey(row)) ?? row} taken={!sheet.left.includes(rowKey(row))} details={details} />
+            <Row
+              key={rowKey(row)}
+              row={row}
+              loads={restOf.get(rowKey(row)) ?? row}
+              taken={!sheet.left.includes(rowKey(row))}
+              fixed={sheet.applied}
+              details={details}
+            />
           ))}
         </TableBody>
       </Table>
@@ -142,13 +151,26 @@ function stillWords(pairs: readonly SharingPair[]): string {
 }
 
 /** One radio. `loads`: what it has to bear with what is ticked. */
-function Row({ row, loads, taken, details }: { row: SheetRow; loads: Pick<SheetRow, 'loadBefore' | 'loadAfter'>; taken: boolean; details: boolean }) {
+function Row({
+  row,
+  loads,
+  taken,
+  fixed,
+  details,
+}: {
+  row: SheetRow;
+  loads: Pick<SheetRow, 'loadBefore' | 'loadAfter'>;
+  taken: boolean;
+  fixed: boolean;
+  details: boolean;
+}) {
   const set = useSession((s) => s.set);
   return (
     <TableRow hover className={taken ? '' : 'left-out'} onClick={() => set({ selection: { table: 'accessPoints', ids: [row.apId] } })}>
       <TableCell padding="checkbox" onClick={(event) => event.stopPropagation()}>
         <Checkbox
           size="small"
+          disabled={fixed}
           slotProps={{ input: { 'aria-label': `Take ${row.name}, ${row.band} GHz` } }}
           checked={taken}
           onChange={(event) => tickRows([rowKey(row)], event.target.checked)}
@@ -184,8 +206,7 @@ function Breach({ apId, radio }: { apId: string; radio: SetRadio }) {
 
 /** One band in a line: what the map says before and after; the search's own figures behind the details. */
 function Summary({ band, details }: { band: BandResult; details: boolean }) {
-  // As the figures are shown: a tenth of a percent.
-  const missed = band.coverageAfter < band.requiredShare - 0.0005;
+  const missed = isMissed(band);
   return (
     <span>
       {`${BAND_MARK[band.band]} ${band.band} GHz · radios sharing airtime, mean: ${band.contentionBefore.toFixed(2)} → `}
@@ -194,6 +215,27 @@ function Summary({ band, details }: { band: BandResult; details: boolean }) {
       {missed && <strong className="urgent"> · missed</strong>}
       {details &&
         ` · cost in radios ${band.costBefore.toFixed(2)} → ${band.costAfter.toFixed(2)}, at least ${band.bound.toFixed(2)} ${band.proven ? '(proven best)' : `(gap ${(band.costAfter - band.bound).toFixed(2)})`}`}
+      {band.floors.length > 1 && ` · ${band.floors.map(floorWords).join('; ')}`}
+      {band.floors.some(isMissed) && missedFloors(band)}
     </span>
+  );
+}
+
+/** As the figures are shown: a tenth of a percent. */
+const isMissed = ({ coverageAfter, requiredShare }: Pick<FloorResult, 'coverageAfter' | 'requiredShare'>): boolean =>
+  coverageAfter < requiredShare - 0.0005;
+
+const floorWords = ({ name, contentionBefore, contentionAfter, coverageBefore, coverageAfter }: FloorResult): string =>
+  `${name} ${contentionBefore.toFixed(2)} → ${contentionAfter.toFixed(2)} radios, ${percent(coverageBefore)} → ${percent(coverageAfter)} covered`;
+
+/** Floors that do not keep their coverage, where there are several. */
+function missedFloors({ floors }: BandResult) {
+  return (
+    floors.length > 1 && (
+      <strong className="urgent">{` · missed on ${floors
+        .filter(isMissed)
+        .map(({ name }) => name)
+        .join(', ')}`}</strong>
+    )
   );
 }
