@@ -47,6 +47,22 @@ describe('the pool', () => {
     expect(await calls[1]).toEqual(['second']);
     expect(puppets[1]!.received.at(-1)).toMatchObject({ type: 'start', jobId: 3 });
   });
+  test('what takes its time leaves one worker to what somebody looks at', async () => {
+    const { pool, puppets } = withPuppets(3);
+    const long = [1, 2, 3].map(() => pool.call('contours', params, { priority: 'long' }));
+    expect(puppets.map((p) => p.received.length)).toEqual([1, 1, 0]);
+    void pool.call('contours', params, { priority: 'now' });
+    expect(puppets[2]!.received).toMatchObject([{ type: 'start', jobId: 4 }]);
+    puppets[2]!.answer({ type: 'done', jobId: 4, result: [] });
+    expect(puppets[2]!.received).toHaveLength(1);
+    puppets[0]!.answer({ type: 'done', jobId: 1, result: ['first'] });
+    expect(await long[0]).toEqual(['first']);
+    expect(puppets[0]!.received.at(-1)).toMatchObject({ type: 'start', jobId: 3 });
+    // One alone does all.
+    const alone = withPuppets(1);
+    void alone.pool.call('contours', params, { priority: 'long' });
+    expect(alone.puppets[0]!.received).toHaveLength(1);
+  });
   test('a cancelled job that waits never runs; one that runs is told; both reject at once', async () => {
     const { pool, puppets } = withPuppets(1);
     const [first, second] = [new AbortController(), new AbortController()];
