@@ -170,9 +170,7 @@ test('a client takes its band by its own rule: the map, the spot and the table f
   await eventually(
     driver,
     async () =>
-      (await cellsOf()).map(
-        (cells) => [`${cells[0]} ${cells[1]!.split(' ')[1]}`, Number(cells[5]!.replace(/[^0-9]/g, '') || '0')] as const,
-      ),
+      (await cellsOf()).map((cells) => [`${cells[0]} ${cells[1]!.split(' ')[1]}`, Number(cells[5]!.replace(/[^0-9]/g, '') || '0')] as const),
     (rows) => rows.length > 5 && rows.every(([name, m2]) => Math.abs((served.get(name) ?? 0) - m2) < 0.6),
     'what each radio serves',
   );

@@ -1,4 +1,5 @@
 import { occupied20, type Channel } from '../radio/channel';
+import { partitionBound } from './partitionBound';
 import type { Option } from './problem';
 
 /** Whether a radio on `other` takes airtime from one that serves on `serving`, wherever it is heard: all that the bound counts. */
@@ -83,6 +84,19 @@ export function cliqueBound(n: number, weight: Float64Array, options: readonly O
     best = Math.max(best, bound);
   }
   return best;
+}
+
+/**
+ * The better of two bounds of the same: the cliques', and that of sorting radios into classes of channels of which any two overlap, which a relaxation bounds.
+ * @param work what the relaxation may spend
+ */
+export function* airtimeBound(n: number, weight: Float64Array, options: readonly Option[], work: number): Generator<undefined, number, unknown> {
+  const byCliques = cliqueBound(n, weight, options);
+  const { count, leastWithin } = classesOf(options.map(({ channel }) => channel));
+  if (!(leastWithin > 0)) return byCliques;
+  const both = new Float64Array(n * n);
+  for (let i = 0; i < n; i++) for (let j = 0; j < n; j++) both[i * n + j] = i === j ? 0 : weight[i * n + j]! + weight[j * n + i]!;
+  return Math.max(byCliques, leastWithin * (yield* partitionBound(n, both, count, { work })));
 }
 
 /** Below this overlap a number of radios counts as fitting on the channels. */

@@ -2,7 +2,7 @@ import type { Band } from '../radio/band';
 import { channelLabel, channelOf } from '../radio/channel';
 import { sharingOf } from '../radio/sharing';
 import { assign, leastCost, type Stop } from './assignment';
-import { cliqueBound } from './bound';
+import { airtimeBound, cliqueBound } from './bound';
 import { assignmentOf, outsideCost, priceTable, singleCost, withoutAlikes } from './choices';
 import { coveredShares, exposureOf, reachOf, takenFrom, total, type Exposure, type Reach } from './exposure';
 import { SHORT_COST, costsOf, powerCauses, powerWorth, shortOf, touchingPairs, tunePowers, unevenCost } from './powers';
@@ -156,7 +156,8 @@ export function* retuneBand(
   const final = best!;
   const reach = reachAt(final.settings);
   const costAfter = costAt(final.settings);
-  const bound = Math.min(costAfter, yield* boundOf(radios, options, final, rules, outside, seed));
+  const proof: RetuneProgress = { band, stage: 'proof', bestCost: costAfter, costBefore, bound: null };
+  const bound = Math.min(costAfter, yield* boundOf(radios, options, final, rules, outside, seed, proof));
   const figuresAfter = figuresOf(radios, final.settings, rules, lossesAt, ground);
   const problem = problemAt(final.settings, reach);
   const loadsBefore = loadsOf(radios, before, figuresBefore.all, outside);
@@ -225,7 +226,7 @@ export function* retuneBand(
 
 /**
  * What any channels cost at these powers, at the least: what airtime, width, noise and networks of others cost, without what only settles among equals
- * or keeps radios as they are. Proved for small floors, else by cliques.
+ * or keeps radios as they are. Proved for small floors, else by cliques and a relaxation.
  */
 function* boundOf(
   radios: readonly PlanRadio[],
@@ -234,11 +235,10 @@ function* boundOf(
   rules: PlanRules,
   outside: readonly OutsideNetwork[],
   seed: number,
+  progress: RetuneProgress,
 ): Generator<RetuneProgress, number, Stop> {
   const prices = priceTable(options);
   const reach = reachOf(radios, settings, rules, prices.levels);
-  const byCliques = cliqueBound(radios.length, leastTaken(reach, options), distinctOptions(options));
-  if (radios.length > PROVED_UP_TO) return byCliques;
   const others = (
     { apId }: PlanRadio,
     { channel }: Option,
@@ -247,12 +247,28 @@ function* boundOf(
     networks: readonly OutsideNetwork[],
     served: number,
   ) => outsideCost(networks, channel, served, apId);
+  // Whatever the channels are, nobody has less of other people's networks than on the best of them.
+  const least = radios.reduce(
+    (sum, radio, r) => sum + Math.min(...options[r]!.map((option) => others(radio, option, settings[r]!, rules, outside, reach.served[r]!))),
+    0,
+  );
+  const taken = leastTaken(reach, options);
+  const relaxing = airtimeBound(radios.length, taken, distinctOptions(options), BOUND_WORK);
+  let relaxed = relaxing.next();
+  for (; !relaxed.done; relaxed = relaxing.next())
+    // Whoever stops the search wants to see it: the quick bound will do.
+    if ((yield progress) === true) return least + cliqueBound(radios.length, taken, distinctOptions(options));
+  const pairs = relaxed.value;
+  if (radios.length > PROVED_UP_TO) return least + pairs;
   const problem = assignmentOf(radios, options, settings, reach, prices, rules, outside, others);
   const search = leastCost(problem, choice, seed);
   let step = search.next();
   while (!step.done) step = search.next();
-  return Math.max(byCliques, step.value ?? 0);
+  return Math.max(least + pairs, step.value ?? 0);
 }
+
+/** What a bound may spend, in products: two or three seconds for hundreds. */
+export const BOUND_WORK = 6e8;
 
 /** Every channel in play once. */
 const distinctOptions = (options: readonly (readonly Option[])[]): Option[] => [

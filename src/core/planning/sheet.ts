@@ -67,7 +67,13 @@ export type SharingPair = Readonly<{ one: string; other: string; radios: number 
 export type RetuneSheet = Readonly<{ rows: readonly SheetRow[]; bands: readonly BandResult[]; stopped: boolean }>;
 
 /** How far a search is: what the best so far costs, and while channels are chosen what no choice at the powers of this round goes below. */
-export type RetuneProgress = Readonly<{ band: Band; stage: 'channels' | 'powers'; bestCost: number; costBefore: number; bound: number | null }>;
+export type RetuneProgress = Readonly<{
+  band: Band;
+  stage: 'channels' | 'powers' | 'proof';
+  bestCost: number;
+  costBefore: number;
+  bound: number | null;
+}>;
 
 /** Radios sharing airtime, mean over the area served. */
 export function meanContention(exposure: Exposure): number {
