@@ -333,6 +333,7 @@ export function museumBuilding(): DemoBuilding {
   d.zone(quay, 'service', 'Indoors', [0, 0, 72, 38], { serviceLevelId: 'level-voice', people: 320 });
   d.zone(quay, 'service', 'Quay terrace', [22, 38, 72, 46], { serviceLevelId: 'level-data', people: 60 });
   d.zone(quay, 'keep-out', 'Stair and lift', [54, 12, 60, 18]);
+  d.zone(quay, 'electronics', 'Kitchen ovens', [69, 12.4, 71.6, 14]);
 
   // As found: six units of an earlier range on defaults, at full power; one behind the lockers, one on the boatyard's channel.
   const old = 'plover-n2';

@@ -178,3 +178,37 @@ test('people are spread evenly over their zones: four a square metre everywhere 
   }
   expect(findingsIn(design, crowded).filter(({ ruleId }) => ruleId === 'people').length).toBeGreaterThan(0);
 });
+
+test('how far electronics are: from the nearest side of the nearest zone, nothing inside, none on another floor', async () => {
+  const [quay, gallery] = floorsOf(design);
+  const ap = accessPointsAround(design, quay!.id, asFound!.id)[0]!;
+  const awayIn = async (floorId: string, boxes: ReadonlyArray<readonly [number, number, number, number]>) => {
+    const zones = boxes.map(([westM, northM, eastM, southM], k) => ({
+      ...Object.values(design.zones)[0]!,
+      id: `machines-${k}`,
+      name: `Machines ${k}`,
+      floorId,
+      kind: 'electronics' as const,
+      holes: [],
+      polygon: [
+        { xM: ap.xM + westM, yM: ap.yM + northM },
+        { xM: ap.xM + eastM, yM: ap.yM + northM },
+        { xM: ap.xM + eastM, yM: ap.yM + southM },
+        { xM: ap.xM + westM, yM: ap.yM + southM },
+      ],
+    }));
+    // Only these: the demo's own are taken out.
+    const others = Object.values(design.zones).filter(({ kind }) => kind !== 'electronics');
+    const all = Object.fromEntries([...others, ...zones].map((zone) => [zone.id, zone]));
+    return (await factsIn({ ...design, zones: all }, asFound!.id)).aps.find(({ apId }) => apId === ap.id)!.nearestElectronics;
+  };
+  expect(
+    await awayIn(quay!.id, [
+      [3, -1, 5, 1],
+      [-1, 1.5, 1, 2],
+    ]),
+  ).toEqual({ name: 'Machines 1', awayM: expect.closeTo(1.5, 9) });
+  expect(await awayIn(quay!.id, [[3, 4, 5, 6]])).toEqual({ name: 'Machines 0', awayM: expect.closeTo(5, 9) });
+  expect(await awayIn(quay!.id, [[-1, -1, 1, 1]])).toEqual({ name: 'Machines 0', awayM: 0 });
+  expect(await awayIn(gallery!.id, [[-1, -1, 1, 1]])).toBeNull();
+}, 120_000);

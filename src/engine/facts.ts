@@ -17,10 +17,11 @@ import {
 } from '@/core/design/design';
 import { UNSAID } from '@/core/design/kinds/project';
 import type { Requirements } from '@/core/fields/owed';
-import { inRegion } from '@/core/geometry/polygon';
+import type { PointM } from '@/core/geometry/point';
+import { inRegion, ringsOf, type RegionM } from '@/core/geometry/polygon';
 import { announcedBy } from '@/core/design/ssids';
 import { keepsOut } from '@/core/design/service';
-import { distanceToM } from '@/core/geometry/segment';
+import { distanceToM, sidesOf } from '@/core/geometry/segment';
 import { BANDS, perBand, type Band } from '@/core/radio/band';
 import { radioModelOf, type ApModel } from '@/core/radio/catalogue';
 import { occupied20 } from '@/core/radio/channel';
@@ -170,6 +171,10 @@ function radioFacts(
   });
 }
 
+/** How far a spot is from an area, in m; 0 inside. */
+const awayFrom = (area: RegionM, at: PointM): number =>
+  inRegion(area, at.xM, at.yM) ? 0 : Math.min(...ringsOf(area).flatMap((ring) => sidesOf(ring).map((side) => distanceToM(side, at))));
+
 function apFacts(design: Design, floor: Floor, ap: AccessPoint, radios: readonly RadioFacts[]): ApFacts {
   const materials = materialsOf(design);
   const model = modelsOf(design)(ap.modelId);
@@ -183,6 +188,12 @@ function apFacts(design: Design, floor: Floor, ap: AccessPoint, radios: readonly
     const material = materials(wall.materialId);
     const metal = material.layers.some(({ substanceId }) => substanceId === OFTEN_METAL);
     if (metal && (nearestMetal === null || awayM < nearestMetal.awayM)) nearestMetal = { material: material.name, awayM };
+  }
+  let nearestElectronics: ApFacts['nearestElectronics'] = null;
+  for (const zone of onFloor(design, 'zones', floor.id)) {
+    if (zone.kind !== 'electronics') continue;
+    const awayM = awayFrom(zone, ap);
+    if (nearestElectronics === null || awayM < nearestElectronics.awayM) nearestElectronics = { name: zone.name, awayM };
   }
   const own = radios.filter(({ apId }) => apId === ap.id);
   const within = onFloor(design, 'zones', floor.id).filter((zone) => inRegion(zone, ap.xM, ap.yM));
@@ -201,6 +212,7 @@ function apFacts(design: Design, floor: Floor, ap: AccessPoint, radios: readonly
     radiosOn: own.length,
     nearestWallM,
     nearestMetal,
+    nearestElectronics,
     keepOut: within.find((zone) => keepsOut(zone, 'access points'))?.name ?? null,
     clutter: clutter === undefined ? null : { name: clutter.name, topM: clutter.clutter!.topM },
   };

@@ -4,7 +4,7 @@ import { museum } from '@demo/museum';
 import { floorsOf, onFloor, variantsOf } from '@/core/design/design';
 import { factsOf } from '@/engine/facts';
 import { enginePoolHere, fieldsHere } from '@/engine/here';
-import { byRole, eventually } from './browser';
+import { byRole, eventually, textOf } from './browser';
 import { chooseIn, openProject, saved } from './moves';
 import { driver, server, stored } from './together';
 
@@ -116,4 +116,52 @@ test('the whole building with people, channels and powers: hung instead of what 
   await driver.findElement(By.css('body')).sendKeys(Key.chord(Key.CONTROL, 'z'));
   await saved(driver);
   expect(Object.keys((await stored('quillhaven')).design.accessPoints)).toHaveLength(was);
+}, 240_000);
+
+test('a retune of all floors with a group of its own rules: applied as one step, read afterwards, and its rules stand after a reload', async () => {
+  await driver.findElement(By.css('body')).sendKeys(Key.ESCAPE);
+  await openProject(driver, server.url, 'quillhaven');
+  await (await byRole(driver, 'button', /^Quay level/)).click();
+  const { design: before } = await stored('quillhaven');
+  const variantId = variantsOf(before).at(-1)!.id;
+  const q1 = onFloor(before, 'accessPoints', floorsOf(before)[0]!.id).find((ap) => ap.name === 'Q-01' && ap.variantId === variantId)!;
+  await (await byRole(driver, 'tab', 'Radios')).click();
+  await (await driver.findElement(By.xpath("//td[normalize-space()='Q-01']"))).click();
+  await (await byRole(driver, 'button', 'Retune…')).click();
+  await chooseIn(driver, 'plan', /^all 3/);
+  await (await byRole(driver, 'button', 'New group of the 1 selected')).sendKeys(Key.ENTER);
+  const group = await byRole(driver, 'group', 'Group 1');
+  await (await byRole(driver, 'checkbox', 'own powers')).sendKeys(Key.SPACE);
+  await (
+    await group.findElement(By.xpath(".//label[text()='maximum power']/following::input[1]"))
+  ).sendKeys(Key.chord(Key.CONTROL, 'a'), '8', Key.ENTER);
+  await (await byRole(driver, 'button', 'Compute')).click();
+  await byRole(driver, 'button', 'Apply', 120_000);
+  const rows = await (await byRole(driver, 'table', 'Retune sheet')).findElements(By.css('tbody tr'));
+  expect(rows).toHaveLength(24);
+  const summary = await textOf(driver, 'sheet-summary');
+  for (const floor of floorsOf(before)) expect(summary).toContain(`${floor.name} `);
+  const [, was, is] = summary.match(/mean: ([\d.]+) → ([\d.]+)/)!.map(Number);
+  expect(is).toBeLessThan(was! / 2);
+  await (await byRole(driver, 'button', 'Apply')).click();
+  await saved(driver);
+  // The sheet stays, to be read and not to be ticked.
+  expect(await textOf(driver, 'sheet-summary')).toContain('Applied');
+  expect(await (await byRole(driver, 'checkbox', 'Take Q-01, 5 GHz')).isEnabled()).toBe(false);
+  const { design } = await stored('quillhaven');
+  expect(design.accessPoints[q1.id]!.radios.find(({ band }) => band === '5')!.txPowerDbm).toBeLessThanOrEqual(8);
+  const changed = Object.values(design.accessPoints).filter((ap) => JSON.stringify(ap) !== JSON.stringify(before.accessPoints[ap.id]));
+  expect(new Set(changed.map(({ floorId }) => floorId)).size).toBe(3);
+  expect(design.variants[variantId]!.retune).toMatchObject({ building: true, groups: [{ apIds: [q1.id], maxPowerDbm: 8, channels: null }] });
+  await driver.navigate().refresh();
+  await (await byRole(driver, 'button', 'Retune…', 40_000)).click();
+  expect(await (await byRole(driver, 'region', 'Retune')).getText()).toContain('Group 1: Q-01');
+  expect(await (await driver.findElement(By.xpath("//label[text()='plan']/following::select[1]"))).getAttribute('value')).toBe('building');
+  await driver.findElement(By.css('body')).sendKeys(Key.chord(Key.CONTROL, 'z'));
+  await eventually(
+    driver,
+    async () => (await stored('quillhaven')).design.accessPoints[q1.id],
+    (ap) => JSON.stringify(ap) === JSON.stringify(q1),
+    'taken back',
+  );
 }, 240_000);

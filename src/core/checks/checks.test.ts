@@ -53,6 +53,7 @@ const ap = (fields: Partial<Facts['aps'][number]> = {}): Facts['aps'][number] =>
   radiosOn: 2,
   nearestWallM: 4,
   nearestMetal: null,
+  nearestElectronics: null,
   keepOut: null,
   clutter: null,
   ...fields,
@@ -223,6 +224,7 @@ describe('where things hang, and what is owed', () => {
   test.each([
     ['keep-out', { keepOut: 'Vault' }, { keepOut: null }],
     ['clutter', { clutter: { name: 'Stacks', topM: 4 } }, { clutter: null }],
+    ['electronics', { nearestElectronics: { name: 'Ovens', awayM: 1.9 } }, { nearestElectronics: { name: 'Ovens', awayM: 2 } }],
     ['metal', { nearestMetal: { material: 'Metal', awayM: 0.9 } }, { nearestMetal: { material: 'Metal', awayM: 1 } }],
     ['wall', { nearestWallM: 0.4 }, { nearestWallM: 0.5 }],
     ['low', { heightM: 0.9 }, { heightM: 1 }],

@@ -59,6 +59,7 @@ export type ApFacts = Readonly<{
   radiosOn: number;
   nearestWallM: number | null;
   nearestMetal: Readonly<{ material: string; awayM: number }> | null;
+  nearestElectronics: Readonly<{ name: string; awayM: number }> | null;
   /** The keep-out zone it hangs in, by name. */
   keepOut: string | null;
   /** Clutter that it hangs in and not above: name and top in m. */

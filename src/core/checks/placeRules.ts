@@ -137,6 +137,26 @@ export const PLACE_RULES: readonly Rule[] = [
         })),
   },
   {
+    id: 'electronics',
+    label: 'Next to electronics',
+    help: 'Ovens, racks, screens and motors radiate where clients and access points listen, and some take it ill when one sends beside them.',
+    threshold: { words: 'from electronics at least', unit: 'm', least: 0.1, most: 10, start: 2 },
+    many: null,
+    find: ({ aps }, least) =>
+      aps
+        .filter(({ nearestElectronics }) => nearestElectronics !== null && nearestElectronics.awayM < least)
+        .map((ap) => ({
+          ...about(ap),
+          severity: 'mend' as const,
+          title:
+            ap.nearestElectronics!.awayM === 0
+              ? `${ap.name} hangs among “${ap.nearestElectronics!.name}”`
+              : `${ap.name} hangs ${metres(ap.nearestElectronics!.awayM)} from electronics`,
+          reason: `“${ap.nearestElectronics!.name}” ${ap.nearestElectronics!.awayM === 0 ? 'is where it hangs' : `is ${metres(ap.nearestElectronics!.awayM)} away`}; at least ${metres(least)} keeps their noise out of its receiver.`,
+          advice: 'Move it away, or keep its channels clear of what these send.',
+        })),
+  },
+  {
     id: 'wall',
     label: 'Too near a wall',
     help: 'A ceiling unit close to a wall loses the half of its pattern that it was bought for.',

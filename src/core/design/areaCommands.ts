@@ -7,7 +7,7 @@ import { onFloor, type Design, type RecordOf, type Zone } from './design';
 import { change, type Change } from './step';
 
 /** What a drawn area can be: a zone of some kind, an opening in the slab under the floor, a hole in an area, or the floor's own outline. */
-export const AREA_KINDS = ['room', 'service', 'keep-out', 'clutter', 'slab opening', 'hole', 'outline'] as const;
+export const AREA_KINDS = ['room', 'service', 'keep-out', 'clutter', 'electronics', 'slab opening', 'hole', 'outline'] as const;
 export type AreaKind = (typeof AREA_KINDS)[number];
 /** Kinds of areas that are records of their own. */
 export type NewAreaKind = Exclude<AreaKind, 'hole' | 'outline'>;
@@ -33,6 +33,7 @@ const WORD: Readonly<Record<NewAreaKind, string>> = {
   service: 'Service',
   'keep-out': 'Keep out',
   clutter: 'Clutter',
+  electronics: 'Electronics',
   'slab opening': 'Opening',
 };
 

@@ -48,6 +48,7 @@ const AREA_LABEL = {
   service: 'Service',
   'keep-out': 'Keep out',
   clutter: 'Clutter',
+  electronics: 'Electronics',
   'slab opening': 'Slab hole',
   hole: 'Hole',
   outline: 'Outline',

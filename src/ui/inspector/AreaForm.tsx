@@ -13,7 +13,7 @@ import { bandLabel } from '../state/selectors';
 import { useDocument } from '../state/documentStore';
 import { LengthField, NumberField, SelectField, TextField, Value } from './fields';
 
-const KIND_LABEL = { room: 'room', service: 'service is owed here', 'keep-out': 'keep out', clutter: 'clutter' } as const;
+const KIND_LABEL = { room: 'room', service: 'service is owed here', 'keep-out': 'keep out', clutter: 'clutter', electronics: 'electronics' } as const;
 
 const KEPT_OUT_LABEL = { 'access points': 'access points', service: 'service: none is owed', both: 'both' } as const;
 

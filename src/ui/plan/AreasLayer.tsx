@@ -11,11 +11,12 @@ const EDGE = {
   service: { width: 1.4, dash: '10 3 2 3' },
   'keep-out': { width: 1.4, dash: '4 3' },
   clutter: { width: 1, dash: '2 2' },
+  electronics: { width: 1.2, dash: '6 2 1 2' },
   'slab opening': { width: 1.4, dash: '7 4' },
 } as const;
-const WORD = { room: 'Room', service: 'Service zone', 'keep-out': 'Keep-out zone', clutter: 'Clutter', 'slab opening': 'Slab opening' } as const;
+const WORD = { room: 'Room', service: 'Service zone', 'keep-out': 'Keep-out zone', clutter: 'Clutter', electronics: 'Electronics', 'slab opening': 'Slab opening' } as const;
 
-/** The areas of a floor in Building: edges by kind, keep-out hatched, clutter dotted, a slab's opening crossed through as on any drawing. */
+/** The areas of a floor in Building: edges by kind, keep-out hatched, clutter dotted, electronics in waves, a slab's opening crossed through as on any drawing. */
 export const AreasLayer = memo(function AreasLayer({
   zones,
   slabOpenings,
@@ -35,6 +36,9 @@ export const AreasLayer = memo(function AreasLayer({
         </pattern>
         <pattern id="clutter" width={0.7} height={0.7} patternUnits="userSpaceOnUse" patternTransform="rotate(20)">
           <circle cx={0.2} cy={0.2} r={0.07} fill="var(--ink2)" />
+        </pattern>
+        <pattern id="electronics" width={0.8} height={0.5} patternUnits="userSpaceOnUse">
+          <path d="M0 0.25q0.2 -0.2 0.4 0t0.4 0" fill="none" stroke="var(--ink2)" strokeWidth={0.05} />
         </pattern>
       </defs>
       {zones.map((zone) => (
@@ -66,7 +70,7 @@ function Area({
   const [a, b] = [area.polygon[0]!, area.polygon[Math.floor(area.polygon.length / 2)]!];
   return (
     <>
-      {(kind === 'keep-out' || kind === 'clutter') && <path d={path} fill={`url(#${kind})`} fillRule="evenodd" pointerEvents="none" />}
+      {(kind === 'keep-out' || kind === 'clutter' || kind === 'electronics') && <path d={path} fill={`url(#${kind})`} fillRule="evenodd" pointerEvents="none" />}
       {kind === 'slab opening' && (
         <path d={`M${a.xM} ${a.yM}L${b.xM} ${b.yM}`} stroke="var(--ink2)" strokeWidth={0.8} vectorEffect="non-scaling-stroke" pointerEvents="none" />
       )}

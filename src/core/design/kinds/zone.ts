@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { LIMITS } from '../limits';
 import { holesSchema, idSchema, kind, nameSchema, polygonSchema, within } from './kind';
 
-export const ZONE_KINDS = ['room', 'service', 'keep-out', 'clutter'] as const;
+export const ZONE_KINDS = ['room', 'service', 'keep-out', 'clutter', 'electronics'] as const;
 export type ZoneKind = (typeof ZONE_KINDS)[number];
 
 /** What a keep-out zone keeps out: access points, the service that is owed, or both. */
@@ -17,7 +17,7 @@ const clutterSchema = z
   })
   .readonly();
 
-/** A named area: a room (its name), a service zone (service is owed here), a keep-out zone (no access point, or no service owed, or both), or clutter. */
+/** A named area: a room (its name), a service zone (service is owed here), a keep-out zone (no access point, or no service owed, or both), clutter, or electronics that radiate or take it ill. */
 export const zone = kind({
   word: 'zone',
   parents: { floorId: 'floors', serviceLevelId: 'serviceLevels' },
@@ -45,5 +45,7 @@ export const zone = kind({
     (v1) => ({ ...v1, serviceLevelId: null, people: null }),
     (v2) => ({ ...v2, holes: [], clutter: null }),
     (v3) => ({ ...v3, keepsOut: 'access points' }),
+    // Since version 5 a zone may be one of electronics.
+    (v4) => v4,
   ],
 });
