@@ -2,7 +2,8 @@ import { channelLabel, channelOf, isPreferredScanning, middlePowerDbm, type Chan
 import { priceOf, type PriceStep } from '../radio/sharing';
 import type { Assignment } from './assignment';
 import type { Reach } from './exposure';
-import { rulesFor, type DfsUse, type Option, type OutsideNetwork, type PlanRadio, type PlanRules, type Setting } from './problem';
+import type { DfsUse } from '../radio/regulation';
+import { rulesFor, type Option, type OutsideNetwork, type PlanRadio, type PlanRules, type Setting } from './problem';
 
 /** What other people's networks take from a radio's area on a channel: each where it was heard in its cell, at the price of its level there. */
 export function outsideCost(networks: readonly OutsideNetwork[], channel: Channel, servedShare: number, apId: string): number {

@@ -296,7 +296,8 @@ export function* tunePowers(
  */
 export type PowerCause = Readonly<{ part: 'contention' | 'coverage' | 'spread' | 'unequal'; much: number }>;
 
-export function powerCauses(
+/** Why each power was changed, and what going back alone would lose in all, in radios per spot; one that was switched off goes on again. */
+export function powersBack(
   radios: readonly PlanRadio[],
   before: readonly Setting[],
   after: readonly Setting[],
@@ -306,48 +307,26 @@ export function powerCauses(
   ground: Ground,
   requiredShares: readonly number[],
   serving: number,
-): Array<PowerCause | null> {
+): Array<Readonly<{ cause: PowerCause | null; worth: number }>> {
   const highest = after.map((setting, r) => Math.max(dbmOf(setting), dbmOf(before[r]!), caps[r] ?? OFF_DBM));
   const model = new Powers(radios, after, highest, rules, outside, ground, requiredShares, serving);
   const now = model.parts();
   const covered = model.state.coveredShare;
-  return after.map((setting, r): PowerCause | null => {
+  const none = { cause: null, worth: 0 };
+  return after.map((setting, r) => {
     const to = Math.min(dbmOf(before[r]!), caps[r] ?? Infinity);
-    if (!setting.on || to === dbmOf(setting)) return null;
+    if (to === dbmOf(setting)) return none;
     model.set(r, to);
     const then = model.parts();
     const lostShare = covered - model.state.coveredShare;
     model.set(r, dbmOf(setting));
+    const worth = totalOf(then) - totalOf(now);
+    if (!setting.on) return { cause: null, worth };
     const lost = (part: PowerCause['part']) => ({ part, much: then[part] - now[part] });
     const [most] = [lost('contention'), lost('coverage'), lost('unequal')].sort((a, b) => b.much - a.much);
     // The spread is what keeps many from going back alone; it is named where nothing else would be lost.
     const first = most!.much > LEAST_GAIN / radios.length ? most! : lost('spread');
-    if (!(first.much > 1e-6)) return null;
-    return first.part === 'coverage' ? { part: 'coverage', much: lostShare } : first;
-  });
-}
-
-/** What would be lost if each radio's power alone went back to where it was, as far as its new channel lets it, in radios; one that was switched off goes on again. */
-export function powerWorth(
-  radios: readonly PlanRadio[],
-  before: readonly Setting[],
-  after: readonly Setting[],
-  caps: ReadonlyArray<number | null>,
-  rules: PlanRules,
-  outside: readonly OutsideNetwork[],
-  ground: Ground,
-  requiredShares: readonly number[],
-  serving: number,
-): number[] {
-  const highest = after.map((setting, r) => Math.max(dbmOf(setting), dbmOf(before[r]!), caps[r] ?? OFF_DBM));
-  const model = new Powers(radios, after, highest, rules, outside, ground, requiredShares, serving);
-  const now = totalOf(model.parts());
-  return after.map((setting, r) => {
-    const to = Math.min(dbmOf(before[r]!), caps[r] ?? Infinity);
-    if (to === dbmOf(setting)) return 0;
-    model.set(r, to);
-    const then = totalOf(model.parts());
-    model.set(r, dbmOf(setting));
-    return then - now;
+    const cause = !(first.much > 1e-6) ? null : first.part === 'coverage' ? ({ part: 'coverage', much: lostShare } as const) : first;
+    return { cause, worth };
   });
 }

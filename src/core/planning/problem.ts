@@ -1,6 +1,6 @@
 import { channelOf, type Channel } from '../radio/channel';
 import type { Band, WidthMhz } from '../radio/band';
-import { allowedChannels, type AllowedChannel, type Domain } from '../radio/regulation';
+import { allowedChannels, type AllowedChannel, type DfsUse, type Domain } from '../radio/regulation';
 import { radioModelOf, type ApModel } from '../radio/catalogue';
 
 /** A radio's state in a plan. */
@@ -40,10 +40,6 @@ export type OutsideNetwork = Readonly<{
   levelDbm: number;
   cells?: ReadonlyArray<Readonly<{ apId: string; share: number; levelDbm: number }>>;
 }>;
-
-/** Channels with radar detection: not at all, only where no other is as good, or like the others. */
-export const DFS_USES = ['never', 'if equal', 'use'] as const;
-export type DfsUse = (typeof DFS_USES)[number];
 
 /** What a group of access points may have of its own; what is null is as for all. */
 export type RuleGroup = Readonly<{

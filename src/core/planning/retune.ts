@@ -3,7 +3,7 @@ import { BANDS } from '../radio/band';
 import { sameSetting } from '../radio/law';
 import type { Stop } from './assignment';
 import { oneGround, type Ground, type OutsideNetwork, type PlanRadio, type PlanRules } from './problem';
-import { retuneBand, type LossesAt } from './retuneBand';
+import { retuneBand, type LossesAt, type RetuneTask } from './retuneBand';
 import type { BandResult, RetuneProgress, RetuneSheet, SheetRow } from './sheet';
 
 export type { LossesAt } from './retuneBand';
@@ -30,7 +30,8 @@ export function* retune(
   lossesAt: LossesAt = (own) => own,
   ground: Ground = oneGround(radios),
 ): Generator<RetuneProgress, RetuneSheet, Stop> {
-  const first = yield* allBands(radios, rules, outside, seed, lossesAt, ground);
+  const task: RetuneTask = { rules, outside, seed, lossesAt, ground };
+  const first = yield* allBands(radios, task);
   const changed = first.rows.filter(({ before, after }) => !sameSetting(before, after));
   if (rules.mostChanges === null || changed.length <= rules.mostChanges || first.stopped) return first;
   const touched = new Set(
@@ -45,17 +46,13 @@ export function* retune(
       ? radio
       : { ...radio, kept: radio.before, spared: wished.has(keyOf(radio)) },
   );
-  return yield* allBands(spared, rules, outside, seed, lossesAt, ground);
+  return yield* allBands(spared, task);
 }
 
 /** `worth`: by radio, what the plan would lose if that one alone went back. */
 function* allBands(
   radios: readonly PlanRadio[],
-  rules: PlanRules,
-  outside: readonly OutsideNetwork[],
-  seed: number,
-  lossesAt: LossesAt,
-  ground: Ground,
+  task: RetuneTask,
 ): Generator<RetuneProgress, RetuneSheet & Readonly<{ worth: ReadonlyMap<string, number> }>, Stop> {
   const rows: SheetRow[] = [];
   const bands: BandResult[] = [];
@@ -66,7 +63,7 @@ function* allBands(
     const on = ofBand.map((_, i) => i).filter((i) => ofBand[i]!.before.on);
     if (on.length === 0) continue;
     const own = on.map((i) => ({ ...ofBand[i]!, lossToRadioDb: Float32Array.from(on, (j) => ofBand[i]!.lossToRadioDb[j]!) }));
-    const result = yield* retuneBand(band, own, rules, outside, seed, lossesAt, ground);
+    const result = yield* retuneBand(band, own, task);
     rows.push(...result.rows);
     bands.push(result.summary);
     result.rows.forEach((row, r) => worth.set(keyOf(row), result.worth[r]!));

@@ -5,7 +5,7 @@ import { assign, leastCost, type Stop } from './assignment';
 import { airtimeBound, cliqueBound } from './bound';
 import { assignmentOf, outsideCost, priceTable, singleCost, withoutAlikes } from './choices';
 import { coveredShares, exposureOf, reachOf, takenFrom, total, type Exposure, type Reach } from './exposure';
-import { SHORT_COST, costsOf, powerCauses, powerWorth, shortOf, touchingPairs, tunePowers, unevenCost } from './powers';
+import { SHORT_COST, costsOf, powersBack, shortOf, touchingPairs, tunePowers, unevenCost } from './powers';
 import {
   lowestPowerDbm,
   optionsOf,
@@ -75,15 +75,14 @@ function together(floors: readonly Exposure[], shares: readonly number[]): Expos
 
 type Search = { settings: Setting[]; choice: Int32Array; objective: number };
 
+/** What a retune is asked besides its radios. */
+export type RetuneTask = Readonly<{ rules: PlanRules; outside: readonly OutsideNetwork[]; seed: number; lossesAt: LossesAt; ground: Ground }>;
+
 /** Plans the radios of one band. */
 export function* retuneBand(
   band: Band,
   radios: readonly PlanRadio[],
-  rules: PlanRules,
-  outside: readonly OutsideNetwork[],
-  seed: number,
-  lossesAt: LossesAt,
-  ground: Ground,
+  { rules, outside, seed, lossesAt, ground }: RetuneTask,
 ): Generator<RetuneProgress, { rows: SheetRow[]; summary: BandResult; worth: number[]; stopped: boolean }, Stop> {
   const found = radios.map((radio) => optionsOf(radio, rules));
   const fixed = radios.map((radio, r) => radio.locked || radio.kept !== undefined || found[r]!.barredBy !== null);
@@ -163,13 +162,12 @@ export function* retuneBand(
   const loadsBefore = loadsOf(radios, before, figuresBefore.all, outside);
   const loadsAfter = loadsOf(radios, final.settings, figuresAfter.all, outside);
   const caps = radios.map((_, r) => capOf(r, final.choice[r]!));
-  const causes = powerCauses(radios, before, final.settings, caps, rules, outside, ground, requiredShares, serving);
-  const backAlone = powerWorth(radios, before, final.settings, caps, rules, outside, ground, requiredShares, serving);
+  const back = powersBack(radios, before, final.settings, caps, rules, outside, ground, requiredShares, serving);
   const worth = radios.map((radio, r) => {
     const own = options[r]!.findIndex(({ channel }) => channel.primary === radio.before.channel && channel.widthMhz === radio.before.widthMhz);
     const at = (a: number): number => problem.neighbours[r]!.reduce((sum, s) => sum + problem.pair(r, a, s, final.choice[s]!), problem.single(r, a));
     // A channel that it may not have any more must go.
-    return own < 0 ? Infinity : backAlone[r]! + at(own) - at(final.choice[r]!);
+    return own < 0 ? Infinity : back[r]!.worth + at(own) - at(final.choice[r]!);
   });
   const rows = radios.map((radio, r): SheetRow => {
     const after = final.settings[r]!;
@@ -190,7 +188,7 @@ export function* retuneBand(
         barredBy,
         othersBefore: loadsBefore[r]!.others,
         capDbm: caps[r] ?? radio.before.txPowerDbm,
-        cause: causes[r]!,
+        cause: back[r]!.cause,
       }),
     };
   });

@@ -1,6 +1,10 @@
 import { WIDTHS_MHZ, type Band, type WidthMhz } from './band';
 import { channelExists, occupied20, type Channel } from './channel';
 
+/** Channels with radar detection: not at all, only where no other is as good, or like the others. */
+export const DFS_USES = ['never', 'if equal', 'use'] as const;
+export type DfsUse = (typeof DFS_USES)[number];
+
 export const DOMAINS = ['US', 'EU', 'UK', 'CA', 'AU', 'JP'] as const;
 export type DomainId = (typeof DOMAINS)[number];
 

@@ -183,12 +183,13 @@ export const CSV_OF: Readonly<Record<string, (source: CsvSource) => CsvTable | n
       }),
     };
   },
-  sheet: ({ sheet }) =>
+  sheet: ({ sheet, design }) =>
     sheet === null
       ? null
       : {
           head: [
             'radio',
+            'floor',
             'band [GHz]',
             ...['before', 'after'].flatMap((when) => [`${when}: on`, `${when}: channel`, `${when}: width [MHz]`, `${when}: power [dBm]`]),
             'sharing airtime before [radios, mean]',
@@ -198,6 +199,7 @@ export const CSV_OF: Readonly<Record<string, (source: CsvSource) => CsvTable | n
           ],
           rows: sheet.rows.map(({ apId, name, band, before, after, loadBefore, loadAfter, why }) => [
             name,
+            design.floors[design.accessPoints[apId]?.floorId ?? '']?.name ?? null,
             band,
             ...[before, after].flatMap(({ on, channel, widthMhz, txPowerDbm }) => [on ? 'yes' : 'no', channel, widthMhz, round(txPowerDbm)]),
             round(loadBefore.contention),

@@ -14,7 +14,14 @@ const EDGE = {
   electronics: { width: 1.2, dash: '6 2 1 2' },
   'slab opening': { width: 1.4, dash: '7 4' },
 } as const;
-const WORD = { room: 'Room', service: 'Service zone', 'keep-out': 'Keep-out zone', clutter: 'Clutter', electronics: 'Electronics', 'slab opening': 'Slab opening' } as const;
+const WORD = {
+  room: 'Room',
+  service: 'Service zone',
+  'keep-out': 'Keep-out zone',
+  clutter: 'Clutter',
+  electronics: 'Electronics',
+  'slab opening': 'Slab opening',
+} as const;
 
 /** The areas of a floor in Building: edges by kind, keep-out hatched, clutter dotted, electronics in waves, a slab's opening crossed through as on any drawing. */
 export const AreasLayer = memo(function AreasLayer({
@@ -70,7 +77,9 @@ function Area({
   const [a, b] = [area.polygon[0]!, area.polygon[Math.floor(area.polygon.length / 2)]!];
   return (
     <>
-      {(kind === 'keep-out' || kind === 'clutter' || kind === 'electronics') && <path d={path} fill={`url(#${kind})`} fillRule="evenodd" pointerEvents="none" />}
+      {(kind === 'keep-out' || kind === 'clutter' || kind === 'electronics') && (
+        <path d={path} fill={`url(#${kind})`} fillRule="evenodd" pointerEvents="none" />
+      )}
       {kind === 'slab opening' && (
         <path d={`M${a.xM} ${a.yM}L${b.xM} ${b.yM}`} stroke="var(--ink2)" strokeWidth={0.8} vectorEffect="non-scaling-stroke" pointerEvents="none" />
       )}

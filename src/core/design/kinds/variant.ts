@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { BANDS } from '../../radio/band';
-import { DFS_USES } from '../../planning/problem';
+import { DFS_USES } from '../../radio/regulation';
 import { LIMITS } from '../limits';
 import { bandSchema, idSchema, kind, nameSchema, widthSchema, within, type RawRecord } from './kind';
 

@@ -1,9 +1,9 @@
 'use client';
 import type { AccessPoint } from '@/core/design/design';
 import { LIMITS } from '@/core/design/limits';
-import { DFS_USES, type DfsUse, type PlanRules } from '@/core/planning/problem';
+import type { PlanRules } from '@/core/planning/problem';
 import { WIDTHS_MHZ, type Band, type WidthMhz } from '@/core/radio/band';
-import { allowedWidths, type Domain } from '@/core/radio/regulation';
+import { DFS_USES, allowedWidths, type DfsUse, type Domain } from '@/core/radio/regulation';
 import { CheckField, NumberField, SelectField } from '../../inspector/fields';
 import { bandLabel } from '../../state/selectors';
 import { BandSheet } from './BandSheet';
