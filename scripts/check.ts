@@ -6,6 +6,7 @@ import { RULES } from '@/core/checks/rules';
 import { acceptedOf, checkRuleOf } from '@/core/design/checkCommands';
 import { projectOf, variantsOf } from '@/core/design/design';
 import { UpperRoomError } from '@/core/errors';
+import { joinedSamples } from '@/core/survey/sample';
 import { readProjectFile } from '@/contract/projectFile';
 import { factsOf } from '@/engine/facts';
 import { enginePoolHere, fieldsHere } from '@/engine/here';
@@ -26,11 +27,13 @@ function stop(words: string): never {
 if (file === undefined) stop('Name the project file: npm run check -- FILE.upperroom [--variant NAME] [--json]');
 try {
   const bytes = await readFile(file).catch((error: NodeJS.ErrnoException) => stop(`${file} cannot be read: ${error.code ?? error.message}`));
-  const { design } = readProjectFile(await textOfProjectFile(bytes));
+  const { design, walks } = readProjectFile(await textOfProjectFile(bytes));
   const variants = variantsOf(design);
   const variant = wanted === null ? variants.at(-1)! : variants.find(({ name }) => name === wanted);
   if (variant === undefined) stop(`There is no variant “${wanted}”. There are: ${variants.map(({ name }) => name).join(', ')}.`);
-  const facts = await factsOf(design, variant.id, enginePoolHere, fieldsHere());
+  const own = walks.filter(({ walkId }) => design.walks[walkId]?.variantId === variant.id);
+  const samples = joinedSamples(own.map((walk) => walk.samples));
+  const facts = await factsOf(design, variant.id, enginePoolHere, fieldsHere(), { samples });
   const all = findingsOf(RULES, facts, (ruleId) => checkRuleOf(design, ruleId));
   const accepted = (finding: Finding): string | null => acceptedOf(design, variant.id, finding.key)?.reason ?? null;
   const open = all.filter((finding) => accepted(finding) === null);

@@ -27,6 +27,8 @@ import { radioModelOf, type ApModel } from '@/core/radio/catalogue';
 import { occupied20 } from '@/core/radio/channel';
 import { highestPowerDbm, lawProblem, lawfulChannels } from '@/core/radio/law';
 import { ruleFor, type Domain } from '@/core/radio/regulation';
+import { outsideNetworks } from '@/core/survey/outside';
+import type { Sample } from '@/core/survey/sample';
 import type { FieldCache } from './fieldCache';
 import type { EnginePool } from './pool';
 import type { Inspected, SceneRadio } from './protocol';
@@ -37,13 +39,13 @@ const OFTEN_METAL = 'metal';
 
 const placeOf = ({ floorId, xM, yM }: AccessPoint): FactPlace => ({ floorId, xM, yM });
 
-/** The facts that the checks look at, of a variant of the whole building: floor by floor and band by band, as its maps show them. */
+/** The facts that the checks look at, of a variant of the whole building: floor by floor and band by band, as its maps show them. @param samples what was measured */
 export async function factsOf(
   design: Design,
   variantId: string,
   pool: Pick<EnginePool, 'call'>,
   fields: FieldCache,
-  signal?: AbortSignal,
+  { signal, samples = [] }: Readonly<{ signal?: AbortSignal; samples?: readonly Sample[] }> = {},
 ): Promise<Facts> {
   const project = projectOf(design);
   const domain: Domain = project === undefined ? 'EU' : domainOf(project);
@@ -124,6 +126,7 @@ export async function factsOf(
     aps: floors.flatMap((floor) => all.filter(({ floorId }) => floorId === floor.id).map((ap) => apFacts(design, floor, ap, radios))),
     heard,
     zones: [...zones.values()],
+    others: samples.length === 0 ? null : outsideNetworks(samples).map(({ rounds: _rounds, ...network }) => network),
     spectrum: perBand((band) => spectrumFacts(domain, band, [...new Set(all.map(({ modelId }) => models(modelId)))], radios)),
   };
 }

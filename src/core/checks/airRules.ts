@@ -1,10 +1,11 @@
+import { channelOf, occupied20 } from '../radio/channel';
 import { evenShare } from '../radio/sharing';
 import { domainName } from '../radio/regulation';
 import { BANDS, type Band } from '../radio/band';
 import { BEACON_INTERVAL_MS, BEACON_OCTETS, beaconShare, frameUs } from '../radio/beacon';
 import type { Facts, RadioFacts } from './facts';
 import type { Rule } from './finding';
-import { lower, number, percent, some } from './words';
+import { dbm, lower, number, percent, some } from './words';
 
 /** Where a finding of a whole band is shown: at the radio that shares most. */
 function busiest(radios: readonly RadioFacts[], band: Band): RadioFacts | null {
@@ -12,8 +13,25 @@ function busiest(radios: readonly RadioFacts[], band: Band): RadioFacts | null {
   return here.reduce<RadioFacts | null>((best, one) => (best === null || one.sharers > best.sharers ? one : best), null);
 }
 
+/** What was measured of others on channels that lie idle: a channel that looks free may be loaded by them. */
+function measuredOn(others: Facts['others'], band: Band, idle: readonly number[]): string {
+  if (others === null) return 'nobody has measured what others do there: walk before it is decided';
+  const most = idle.flatMap((number) => {
+    const there = others.filter((one) => one.band === band && occupied20(channelOf(one)).includes(number));
+    const worst = there.reduce<(typeof there)[number] | null>((high, one) => (high === null || one.share > high.share ? one : high), null);
+    return worst === null ? [] : [{ number, ...worst }];
+  });
+  if (most.length === 0) return 'measured there is nobody';
+  most.sort((a, b) => b.share - a.share || a.number - b.number);
+  const { number: first, share, levelDbm } = most[0]!;
+  return `others were measured on ${some(
+    most.map((one) => String(one.number)),
+    12,
+  )}, most of all on ${first}: in ${percent(share)} of the spots, at ${dbm(Math.round(levelDbm))} on average`;
+}
+
 /** Why allowed channels may lie idle, one by one. */
-function whyIdle({ lacking, clients, domain }: Facts, band: Band, idle: readonly number[], dfs: readonly number[]): string[] {
+function whyIdle({ lacking, clients, domain, others }: Facts, band: Band, idle: readonly number[], dfs: readonly number[]): string[] {
   const radar = idle.filter((channel) => dfs.includes(channel));
   const cannot = clients.filter(({ bands }) => !bands.includes(band));
   return [
@@ -23,6 +41,7 @@ function whyIdle({ lacking, clients, domain }: Facts, band: Band, idle: readonly
         ]
       : []),
     ...(lacking[band].length > 0 ? [`no radio for the band: ${some(lacking[band])}`] : []),
+    measuredOn(others, band, idle),
     ...(cannot.length > 0 ? [`clients that do not know the band: ${some(cannot.map(({ name }) => lower(name)))}`] : []),
     'or they are not enabled at the controller',
   ];

@@ -35,6 +35,7 @@ const facts = (fields: Partial<Facts> = {}): Facts => ({
   heard: [],
   zones: [],
   spectrum: [],
+  others: null,
   ...fields,
 });
 const found = (of: Facts, settings: Readonly<Record<string, RuleSetting>> = {}) => findingsOf(RULES, of, (id) => settings[id] ?? null);
@@ -200,6 +201,16 @@ describe('how the air is used', () => {
     expect(finding!.reason).toContain('40, 52 are used by none');
     expect(finding!.reason).toContain('1 of them need radar detection');
     expect(idsOf(facts({ spectrum: [{ ...spectrum[0], meanSharers: 0.3 }] }))).toEqual([]);
+    // What others put on them, where it was measured.
+    const reasonWith = (others: Facts['others']) => found(facts({ spectrum, radios: [radio()], others }))[0]!.reason;
+    expect(reasonWith(null)).toContain('nobody has measured');
+    expect(reasonWith([])).toContain('measured there is nobody');
+    const network = { band: '5', channel: 44, widthMhz: 20, share: 0.9, levelDbm: -60 } as const;
+    expect(reasonWith([network])).toContain('measured there is nobody');
+    const wide = { ...network, channel: 36, widthMhz: 40, share: 0.25, levelDbm: -75.4 } as const;
+    expect(reasonWith([wide, { ...network, channel: 52, share: 0.1 }, { ...wide, share: 0.2 }])).toContain(
+      'others were measured on 40, 52, most of all on 40: in 25 % of the spots, at −75 dBm on average',
+    );
   });
 
   test('radar channels all about; one neighbour elsewhere is a way out', () => {

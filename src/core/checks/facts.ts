@@ -96,6 +96,9 @@ export type SpectrumFacts = Readonly<{
   meanSharers: number;
 }>;
 
+/** What networks of others put on a channel where somebody measured: in which share of the spots above clear channel assessment, and the mean level there. */
+export type OthersFacts = Readonly<{ band: Band; channel: number; widthMhz: WidthMhz; share: number; levelDbm: number }>;
+
 /** What the checks look at: a variant of the building. */
 export type Facts = Readonly<{
   domain: Domain;
@@ -110,4 +113,6 @@ export type Facts = Readonly<{
   heard: readonly HeardFacts[];
   zones: readonly ZoneFacts[];
   spectrum: readonly SpectrumFacts[];
+  /** Networks of others as measured; null where nobody has measured. */
+  others: readonly OthersFacts[] | null;
 }>;
