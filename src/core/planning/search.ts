@@ -98,6 +98,8 @@ function coreLists(c: Compiled): Int32Array[] | null {
 }
 
 const STAGES = 400;
+const VERY_MANY = 400;
+const TABU_OF_VERY_MANY = 12;
 /** Start and end of the temperature, in the scale of the problem. */
 const HOT = 0.25;
 const COLD = 0.02;
@@ -175,8 +177,8 @@ export function* search(c: Compiled, start: Int32Array, seed: number, work: numb
         if ((yield bestCost) === true) return best;
       }
     }
-    // Tabu search round the best, with about as much work.
-    const until = spent + Math.min(proposals, Math.max(0, work - spent));
+    // Tabu search round the best, with about as much work; of very many radios few are in trouble, and tabu search looks at those alone.
+    const until = spent + Math.min(proposals * (c.n >= VERY_MANY ? TABU_OF_VERY_MANY : 1), Math.max(0, work - spent));
     tabuUntil.fill(0);
     for (let step = 1, idle = 2001 + 20 * c.n; spent < until && bestCost > 1e-9; step++) {
       if (idle > 2000 + 20 * c.n) {
