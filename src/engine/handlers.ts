@@ -4,6 +4,7 @@ import { readDxf } from '@/core/formats/dxf';
 import { contoursOf } from '@/core/fields/contour';
 import { lossFieldInto } from '@/core/fields/lossField';
 import { againstModel } from '@/core/survey/againstModel';
+import { planRoute } from '@/core/survey/route';
 import { floats, outlinesFor, planeOf, stationOf, type Handler } from './derived';
 import { inspect } from './inspect';
 import { met, moveAside, positions, thinOut } from './positions';
@@ -25,6 +26,8 @@ const listen: Handler<'listen'> = ({ design, site, stretch }) => listenOnSite(de
 
 const against: Handler<'againstModel'> = ({ scene, radios, samples }) => againstModel(outlinesFor(scene).medium, scene.planeZM, radios, samples);
 
+const route: Handler<'route'> = ({ ground, grid, toSee, everyM, start }) => planRoute(ground, grid, toSee, everyM, start);
+
 const findWallsHandler: Handler<'findWalls'> = ({ picture, options }) => findWalls(picture, options);
 
 const dxf: Handler<'readDxf'> = ({ text }) => readDxf(text);
@@ -45,6 +48,7 @@ export const HANDLERS: { [K in CallName]: Handler<K> } = {
   met,
   thinOut,
   moveAside,
+  route,
   findWalls: findWallsHandler,
   readDxf: dxf,
   listen,

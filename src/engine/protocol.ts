@@ -3,6 +3,8 @@ import type { ErrorCode } from '@/core/errors';
 import type { Sample } from '@/core/survey/sample';
 import type { SiteParameters } from '@/core/survey/site';
 import type { Stretch } from '@/core/survey/walk';
+import type { PlannedRoute, WalkGround } from '@/core/survey/route';
+import type { PointM } from '@/core/geometry/point';
 import type { Grid } from '@/core/geometry/grid';
 import type { Kind, LensId } from '@/core/fields/lenses';
 import type { Found, FindOptions } from '@/core/finding/findWalls';
@@ -287,6 +289,12 @@ export interface WorkerCalls {
     params: PositionQuestion & Readonly<{ hung: readonly HungRadio[]; aside: ReadonlyArray<PlacedRadio & Readonly<{ of: number; movedM: number }>> }>;
     progress: Readonly<{ done: number }>;
     result: Readonly<{ moves: readonly number[]; groups: readonly GroupShare[] }>;
+  };
+  /** A walk past all that is to be seen of a floor. Progress is the share of ways worked out. */
+  route: {
+    params: { ground: WalkGround; grid: Grid; toSee: Uint8Array; everyM: number; start: PointM | null };
+    progress: number;
+    result: PlannedRoute;
   };
   findWalls: { params: { picture: Picture; options: FindOptions }; progress: number; result: Found };
   readDxf: { params: { text: string }; progress: never; result: DxfDrawing };

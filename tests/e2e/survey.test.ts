@@ -237,3 +237,50 @@ test('a spot check: whoever stands still has what was heard there, with its mean
     expect(Math.abs(Number(row[6]) - spread)).toBeLessThan(0.051);
   }
 });
+
+test('a route is suggested past every place, through the doors, and walked along as one step', async () => {
+  await openProject(driver, server.url, 'cottage');
+  await (await byRole(driver, 'tab', 'Survey')).click();
+  if ((await textOf(driver, 'receiver-state')) === 'not connected') await connect();
+  await chooseIn(driver, 'pace', /^20 times/);
+  const every = await byRole(driver, 'textbox', 'past each');
+  await every.sendKeys(Key.chord(Key.CONTROL, 'a'), '3', Key.ENTER);
+  await (await byRole(driver, 'button', 'Suggest a route')).click();
+  const words = await textOf(driver, 'route');
+  const [, metres, stops] = /^([\d.]+) m past (\d+) stops, about/.exec(words)!.map(Number);
+  expect(words).not.toContain('cannot be walked to');
+  // A floor of 14 x 9 m with a stop each 3 m: fifteen squares whole or in part.
+  expect(stops!).toBeGreaterThanOrEqual(12);
+  await byTestId(driver, 'route-line');
+  const before = Object.keys((await stored('cottage')).design.walks);
+  await (await byRole(driver, 'button', 'Start walk')).click();
+  await (await byRole(driver, 'button', 'Walk along it')).click();
+  await eventually(
+    driver,
+    () => driver.findElement(By.css('.inspector')).getText(),
+    (text) => Number(/time\s+(\d+) s/.exec(text)?.[1] ?? 0) >= Math.floor(metres!) - 1,
+    'the end of the route',
+  );
+  await (await byRole(driver, 'button', 'Finish')).click();
+  await saved(driver);
+  const { design } = await stored('cottage');
+  const walk = Object.values(design.walks).find(({ id }) => !before.includes(id))!;
+  expect(walk.legs).toHaveLength(1);
+  const turns = walk.legs[0]!.turns;
+  const length = turns.slice(1).reduce((sum, turn, i) => sum + Math.hypot(turn.xM - turns[i]!.xM, turn.yM - turns[i]!.yM), 0);
+  expect(Math.abs(length - metres!)).toBeLessThan(0.6);
+  // Where the map is sure by now nothing is left to walk to.
+  await chooseIn(driver, 'shows', /^Trust$/);
+  await (await byRole(driver, 'checkbox', /^only where it is less sure/)).click();
+  await (await byRole(driver, 'button', 'Suggest a route')).click();
+  const left = await eventually(
+    driver,
+    () => textOf(driver, 'route'),
+    (now) => now !== words,
+    'the route of what is not sure',
+  );
+  const stopsLeft = Number(/past (\d+) stops/.exec(left)?.[1] ?? 0);
+  expect(stopsLeft).toBeLessThan(stops!);
+  await (await byRole(driver, 'button', 'Take it off')).click();
+  expect(await driver.findElements(By.css('[data-testid=route-line]'))).toHaveLength(0);
+});

@@ -16,6 +16,9 @@ export const SAME_SPOT_M = 0.3;
 
 const lastTurn = (legs: readonly Leg[]): Turn | undefined => legs.at(-1)?.turns.at(-1);
 
+/** Where the walk ends; null before it begins. */
+export const lastSpot = (legs: readonly Leg[]): PointM | null => lastTurn(legs) ?? null;
+
 /** Time of the last turn: how long the walk is, in ms. */
 export const endMs = (legs: readonly Leg[]): number => lastTurn(legs)?.tMs ?? 0;
 

@@ -37,6 +37,7 @@ import { useDroppedDrawings } from '../stages/building/BringIn';
 import { forgetIncoming } from '../stages/building/bringIn';
 import { SurveyPanel } from '../stages/survey/SurveyPanel';
 import { onFloorWalks } from '../stages/survey/walks';
+import { forgetRoute } from '../stages/survey/route';
 import { stopWalker, useWalker } from '../stages/survey/walker';
 import { useDocument } from '../state/documentStore';
 import { useWalkSamples } from '../state/samplesStore';
@@ -69,6 +70,7 @@ export function Workbench({ projectId }: { projectId: string }) {
     return () => {
       stop();
       stopWalker();
+      forgetRoute();
       forgetMaps();
       forgetIncoming();
       forgetFound();

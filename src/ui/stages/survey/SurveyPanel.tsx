@@ -5,6 +5,7 @@ import { useState } from 'react';
 import { LIMITS } from '@/core/design/limits';
 import { edit } from '@/core/design/commands';
 import { WALK_PURPOSES } from '@/core/design/kinds/walk';
+import { RoutePanel } from './RoutePanel';
 import { onFloorWalks } from './walks';
 import { lengthM } from '@/core/survey/walk';
 import { BANDS } from '@/core/radio/band';
@@ -211,6 +212,7 @@ export function SurveyPanel({ place, samples }: { place: Place; samples: readonl
           ))}
         </>
       )}
+      <RoutePanel place={place} under={under} />
       <h3>Map</h3>
       <SelectField
         label="shows"

@@ -128,6 +128,17 @@ export function clickTurn(at: PointM): void {
   useWalker.setState({ paused: false });
 }
 
+/** All turns of a suggested route, one after the other: the receiver walks to each. As one step. */
+export function walkAlong(turns: readonly PointM[]): void {
+  const walk = walkNow();
+  if (walk === null || useWalker.getState().receiver !== 'connected' || turns.length === 0) return;
+  settle();
+  const { paused } = useWalker.getState();
+  const legs = turns.reduce((so, at, i) => addTurn(so, at, paused && i === 0), walk.legs);
+  useDocument.getState().run('Walk: along the route', (design) => edit(design, 'walks', walk.id, { legs }));
+  useWalker.setState({ paused: false });
+}
+
 /** A spot check: the walker stands for some seconds where it is, or where it will have come. */
 export function standHere(seconds: number): void {
   const walk = walkNow();
