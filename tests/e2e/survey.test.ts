@@ -1,7 +1,7 @@
 import { expect, test } from '@jest/globals';
 import { By, Key } from 'selenium-webdriver';
 import type { Sample } from '@/core/survey/sample';
-import { byRole, byTestId, eventually, exactViewport, textOf } from './browser';
+import { byRole, byTestId, eventually, exactViewport, textOf, viewport } from './browser';
 import { chooseIn, clickPlan, openProject, saved, toBand, measuredCard } from './moves';
 import { driver, server, stored } from './together';
 
@@ -283,4 +283,72 @@ test('a route is suggested past every place, through the doors, and walked along
   expect(stopsLeft).toBeLessThan(stops!);
   await (await byRole(driver, 'button', 'Take it off')).click();
   expect(await driver.findElements(By.css('[data-testid=route-line]'))).toHaveLength(0);
+});
+
+test('on a phone: taps are turns, two fingers enlarge and move the plan, one that rests pins a spot', async () => {
+  const tools = driver as unknown as { sendDevToolsCommand: (command: string, params: object) => Promise<void> };
+  await viewport(driver, 390, 844);
+  await tools.sendDevToolsCommand('Emulation.setTouchEmulationEnabled', { enabled: true, maxTouchPoints: 2 });
+  try {
+    await openProject(driver, server.url, 'cottage');
+    await (await byRole(driver, 'tab', 'Survey')).click();
+    if ((await textOf(driver, 'receiver-state')) === 'not connected') await connect();
+    // Nothing is wider than the window.
+    expect(await driver.executeScript('return document.documentElement.scrollWidth')).toBe(390);
+    const plan = () =>
+      driver.executeScript<{ x: number; y: number; width: number; height: number }>(
+        'const box = document.querySelector(".plan svg").getBoundingClientRect(); return { x: box.x, y: box.y, width: box.width, height: box.height }',
+      );
+    const touch = (type: string, points: ReadonlyArray<readonly [number, number]>) =>
+      tools.sendDevToolsCommand('Input.dispatchTouchEvent', { type, touchPoints: points.map(([x, y], id) => ({ x, y, id })) });
+    const { x, y, width, height } = await plan();
+    expect(height).toBeGreaterThan(180);
+    const [cx, cy] = [x + width / 2, y + height / 2];
+    const scale = () => driver.executeScript<string>('return document.querySelector(".plan").innerText.match(/\\d+(\\.\\d+)? m/)[0]');
+    // A finger that rests.
+    await touch('touchStart', [[cx, cy]]);
+    await eventually(
+      driver,
+      async () => (await driver.findElements(By.css('.readout.pinned'))).length,
+      (pinned) => pinned === 1,
+      'the pinned readout',
+    );
+    await touch('touchEnd', []);
+    await driver.findElement(By.css('body')).sendKeys(Key.ESCAPE);
+    // Two that part: the plan is three times as large.
+    const before = await scale();
+    await touch('touchStart', [[cx - 30, cy]]);
+    await touch('touchStart', [
+      [cx - 30, cy],
+      [cx + 30, cy],
+    ]);
+    for (const by of [45, 60, 75, 90])
+      await touch('touchMove', [
+        [cx - by, cy],
+        [cx + by, cy],
+      ]);
+    await touch('touchEnd', []);
+    await eventually(driver, scale, (now) => now !== before, 'a larger plan');
+    // Taps are turns of a walk.
+    const walks = Object.keys((await stored('cottage')).design.walks);
+    await (await byRole(driver, 'button', 'Start walk')).click();
+    for (const [dx, dy] of [
+      [-40, -20],
+      [40, 20],
+    ] as const) {
+      await touch('touchStart', [[cx + dx, cy + dy]]);
+      await touch('touchEnd', []);
+    }
+    await eventually(driver, count, (n) => n > 0, 'samples on the way');
+    await (await byRole(driver, 'button', 'Finish')).click();
+    await saved(driver);
+    const { design } = await stored('cottage');
+    const turns = Object.values(design.walks)
+      .find(({ id }) => !walks.includes(id))!
+      .legs.flatMap((leg) => leg.turns);
+    expect(turns).toHaveLength(2);
+  } finally {
+    await tools.sendDevToolsCommand('Emulation.setTouchEmulationEnabled', { enabled: false });
+    await exactViewport(driver);
+  }
 });

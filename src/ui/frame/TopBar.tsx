@@ -85,7 +85,7 @@ export const TopBar = memo(function TopBar({ place }: { place: Place }) {
         type="button"
         aria-label={`m · ft: ${place.project.units === 'metric' ? 'metric' : 'US customary'} units, change`}
         onClick={actionOf('units').run}
-        className="quiet-button"
+        className="quiet-button wide-only"
       >
         <span className={place.project.units === 'metric' ? 'chosen' : undefined}>m</span> ·{' '}
         <span className={place.project.units === 'us' ? 'chosen' : undefined}>ft</span>

@@ -5,6 +5,7 @@ import { placeLabels, freeSpot, isFree } from './labels';
 import { isCrossed, linesOf } from './lines';
 import { areasOf } from './names';
 import { gridOver } from '@/core/geometry/grid';
+import { pinchedView } from './useFingers';
 import { fitView, scaleBar, toPlan, toScreen, zoomView } from './view';
 import { signed } from '../state/format';
 import { contourLevels, lensOf } from '@/core/fields/lenses';
@@ -232,4 +233,36 @@ test('a name stands in each area of one kind that has room for it, at its cell n
   fill(0, [0, 8], [0, 7]);
   fill(0, [11, 19], [0, 6]);
   expect(areasOf(values, cols).map(({ col }) => col)).toEqual([4, 15]);
+});
+
+describe('two fingers', () => {
+  const view = { pxPerM: 10, leftM: 5, topM: 7 };
+  const from = [
+    { x: 100, y: 100 },
+    { x: 200, y: 100 },
+  ];
+  test('what lies under them lies under them after: enlarged, moved, or both', () => {
+    for (const to of [
+      [
+        { x: 50, y: 100 },
+        { x: 250, y: 100 },
+      ],
+      [
+        { x: 130, y: 160 },
+        { x: 230, y: 160 },
+      ],
+      [
+        { x: 20, y: 300 },
+        { x: 320, y: 300 },
+      ],
+    ]) {
+      const after = pinchedView(view, from, to);
+      from.forEach((finger, i) => {
+        const under = toPlan(view, finger.x, finger.y);
+        const now = toScreen(after, under);
+        expect([now.x, now.y]).toEqual([expect.closeTo(to[i]!.x, 6), expect.closeTo(to[i]!.y, 6)]);
+      });
+    }
+    expect(pinchedView(view, from, from)).toEqual(view);
+  });
 });

@@ -8,6 +8,7 @@ import { clickTurn } from '../stages/survey/walker';
 import { judgeBox } from '../stages/building/finding';
 import { IDLE, planStep, type Outcome, type Spot, type Target, type ToolEvent, type ToolState } from './tools/machine';
 import { planToolOf } from './tools/tools';
+import { useFingers } from './useFingers';
 import { useWheelZoom } from './usePan';
 import { toPlan, type Size } from './view';
 
@@ -102,8 +103,10 @@ export function usePlanPointer(view: View | null, svg: React.RefObject<SVGSVGEle
     return spotIn((box.current ??= svg.current.getBoundingClientRect()), view, event);
   };
 
+  const fingers = useFingers(svg, view, cancel);
   const onPointerDown = (event: ReactPointerEvent) => {
     box.current = null;
+    if (fingers.onDown(event)) return;
     const at = spot(event);
     if (at === null || view === null || event.button > 2) return;
     if (event.button === 0) svg.current?.setPointerCapture(event.pointerId);
@@ -111,7 +114,7 @@ export function usePlanPointer(view: View | null, svg: React.RefObject<SVGSVGEle
   };
   const onPointerMove = (event: ReactPointerEvent) => {
     const { clientX, clientY, shiftKey, altKey } = event;
-    if (view === null) return;
+    if (view === null || fingers.onMove(event)) return;
     // One look per frame: a fast pointer must not queue up work.
     cancelAnimationFrame(frame.current);
     frame.current = requestAnimationFrame(() => {
@@ -122,6 +125,7 @@ export function usePlanPointer(view: View | null, svg: React.RefObject<SVGSVGEle
     });
   };
   const onPointerUp = (event: ReactPointerEvent) => {
+    if (fingers.onUp(event)) return;
     const at = spot(event);
     cancelAnimationFrame(frame.current);
     if (at !== null && view !== null) feed({ type: 'up', at, shift: event.shiftKey, alt: event.altKey }, view);
@@ -153,7 +157,10 @@ export function usePlanPointer(view: View | null, svg: React.RefObject<SVGSVGEle
       onPointerDown,
       onPointerMove,
       onPointerUp,
-      onPointerCancel: cancel,
+      onPointerCancel: (event: ReactPointerEvent) => {
+        fingers.onUp(event);
+        cancel();
+      },
       onPointerLeave: () => {
         const { preview, set } = useSession.getState();
         // What a tool only showed under the pointer goes with it.

@@ -228,6 +228,9 @@ export function useSessionFields<K extends keyof Session>(...fields: readonly K[
 
 const keyOf = (projectId: string) => `upper-room.session.${projectId}`;
 
+/** Narrower than this is a phone: as the style sheet has it. */
+const PHONE_PX = 720;
+
 /** Starts a window on a project: what was remembered, else the beginning. Settings that cannot be read are only settings: they begin anew. */
 export function beginSession(projectId: string): void {
   const text = stored(keyOf(projectId));
@@ -236,7 +239,9 @@ export function beginSession(projectId: string): void {
   // A lens that came since has its threshold from the registry.
   // What only a walk can show was of samples.
   const source = lensOf(remembered.lens ?? START.lens).measuredOnly ? 'measured' : START.source;
-  useSession.setState({ ...START, ...remembered, source, thresholds: { ...START.thresholds, ...remembered.thresholds } });
+  // On a phone the plan has the room: the tables are folded until they are asked for.
+  const evidenceOpen = remembered.evidenceOpen ?? window.innerWidth >= PHONE_PX;
+  useSession.setState({ ...START, ...remembered, evidenceOpen, source, thresholds: { ...START.thresholds, ...remembered.thresholds } });
 }
 
 function stored(key: string): string | null {
