@@ -6,7 +6,7 @@ import { newProject } from '@/core/design/commands';
 import { EMPTY_DESIGN } from '@/core/design/registry';
 import { IDLE_ROUNDS } from '@/core/planning/positions/positions';
 import type { Positions } from '@/core/planning/positions/proposed';
-import { candidatesOn, coarseScene, demandsOn, placedAt, wholeFloor } from '@/engine/candidates';
+import { candidatesOn, coarseScene, demandsOn, peopleOn, placedAt, wholeFloor } from '@/engine/candidates';
 import { positions } from '@/engine/positions';
 import type { Demand, Scene } from '@/engine/protocol';
 import { floorScene } from '@/engine/scene';
@@ -44,6 +44,41 @@ function one(name: string, design: Design, floor: Floor, demandsIn: (scene: Scen
   ];
 }
 
+/** Positions of all floors together, for what is owed and for the people expected, by the stages of the search. */
+function together(design: Design): [string, string, string] {
+  const floors = floorsOf(design).map((floor) => ({
+    floor,
+    scene: coarseScene(floor, floorScene(design, floor)),
+    spots: candidatesOn(design, floor),
+  }));
+  let first = 0;
+  const candidates = floors.flatMap(({ floor, spots }, f) => {
+    const placed = placedAt(floor, spots, [{ model: modelOf('heron-c4'), txPowerDbm: 15, widthMhz: 20 }], '5', f, first);
+    first += spots.length;
+    return placed;
+  });
+  const begin = performance.now();
+  const run = positions({
+    scenes: floors.map(({ scene }) => scene),
+    band: '5',
+    candidates,
+    standing: [],
+    demands: floors.flatMap(({ floor, scene }, f) => demandsOn(design, floor, scene, f, true)),
+    crowd: { people: floors.flatMap(({ floor, scene }, f) => peopleOn(design, floor, scene, f)), mbpsEach: 2, airtimeShare: 0.5 },
+    seed: 1,
+    idleRounds: IDLE_ROUNDS.thorough,
+  });
+  const counts = new Map<string, string>();
+  let step = run.next();
+  for (; !step.done; step = run.next()) if (step.value.best !== null) counts.set(step.value.best.stage, String(step.value.best.count));
+  const { count, bound, inLine, load } = step.value;
+  return [
+    `positions, all ${floors.length} floors for their people, 2 Mb/s each: ${candidates.length} candidates`,
+    (performance.now() - begin).toFixed(0),
+    `${[...counts].map(([stage, n]) => `${stage} ${n}`).join(', ')}; ${count} in the end, bound ${bound}, ${inLine} in line, the busiest ${(100 * (load?.busiest ?? 0)).toFixed(0)} % of its airtime`,
+  ];
+}
+
 export function benchPositions(): Array<[string, string, string]> {
   const design = museum();
   const hall = applyChanges(
@@ -53,6 +88,7 @@ export function benchPositions(): Array<[string, string, string]> {
   return [
     ['**Positions** (one floor, 5 GHz, 15 dBm)', '', ''],
     ...floorsOf(design).map((floor) => one(floor.name, design, floor, (scene) => demandsOn(design, floor, scene))),
+    together(design),
     one('hall of 200 x 150 m, −67 dBm in 95 %', hall, hall.floors.hall!, (scene) => [wholeFloor(hall, hall.floors.hall!, scene, -67, 0.95)]),
     one('hall of 200 x 150 m, −60 dBm in 95 %', hall, hall.floors.hall!, (scene) => [wholeFloor(hall, hall.floors.hall!, scene, -60, 0.95)]),
   ];

@@ -15,6 +15,7 @@ import { MetTable } from './MetTable';
 export function HungTab({ place }: { place: Place }) {
   const design = useViewDesign();
   const saved = useDocument((s) => s.design);
+  const projectId = useDocument((s) => s.projectId);
   const preview = useSession((s) => s.preview);
   const bands = BANDS.filter((one) => place.aps.some(({ radios }) => radios.some(({ band, on }) => on && band === one)));
   const [wished, setBand] = useState<Band>(useSession.getState().band);
@@ -29,10 +30,15 @@ export function HungTab({ place }: { place: Place }) {
   }, [design, place, band, movingId, owed, hasRadios]);
   if (!owed) return <p>No zone of this floor has a service level: draw a service zone in Building and give it a level in Brief.</p>;
   if (!hasRadios) return <p>No radio of this floor is on.</p>;
-  const fits = still !== null && still.floorId === place.floor.id && still.variantId === place.variant.id && still.band === band;
+  const fits =
+    still !== null &&
+    still.projectId === projectId &&
+    still.floorId === place.floor.id &&
+    still.variantId === place.variant.id &&
+    still.band === band;
   return (
     <>
-      <p>What hangs here is held against what is owed, at points 2 m apart. Drag one and see what it costs.</p>
+      <p>What hangs here is held against what is owed, on a lattice of points. Drag one and see what it costs.</p>
       <SelectField label="judged by" value={band} options={bands.map((one) => ({ value: one, label: bandLabel(one) }))} onCommit={setBand} />
       {!fits || shown === null ? (
         <p role="status">Working out what is met …</p>

@@ -22,6 +22,7 @@ export type Move = Readonly<{ apId: string; name: string; xM: number; yM: number
 
 /** What hangs on a floor, judged at the points of what is owed there, in one band. */
 export type Judged = Readonly<{
+  projectId: string | null;
   design: Design;
   floorId: string;
   variantId: string;
@@ -47,7 +48,7 @@ const NOTHING: Hung = { still: null, shown: null, before: null, answer: null, bu
 export const useHung = create<Hung>()(() => NOTHING);
 
 const sameQuestion = (a: Judged | null, b: Judged): boolean =>
-  a !== null && a.floorId === b.floorId && a.variantId === b.variantId && a.band === b.band;
+  a !== null && a.projectId === b.projectId && a.floorId === b.floorId && a.variantId === b.variantId && a.band === b.band;
 
 let asking: AbortController | null = null;
 /** Forgets what was judged and gives up what is being asked: for another project, or when nobody looks. */
@@ -65,6 +66,7 @@ function questionOf(design: Design, { floor }: Pick<Place, 'floor'>) {
 }
 
 async function judge(design: Design, place: Place, band: Band, movingId: string | null): Promise<Judged> {
+  const { projectId } = useDocument.getState();
   const { floors, scenes, demands } = questionOf(design, place);
   const hung = await hungOn(design, floors, place.variant.id, band, movingId);
   const { groups, lost } = await browserPool().call('met', { scenes, band, demands, hung: hung.map(({ radio }) => radio) }, { priority: 'now' });
@@ -74,7 +76,7 @@ async function judge(design: Design, place: Place, band: Band, movingId: string 
     const fall = lost[j]![most] ?? 0;
     return [{ apId: ap.id, name: ap.name, lost: fall, of: fall > 1e-9 ? `${demands[most]!.name}, ${demands[most]!.zone}` : null }];
   });
-  return { design, floorId: place.floor.id, variantId: place.variant.id, band, groups, carried };
+  return { projectId, design, floorId: place.floor.id, variantId: place.variant.id, band, groups, carried };
 }
 
 let wanted: Readonly<{ design: Design; place: Place; band: Band; movingId: string | null }> | null = null;
