@@ -78,6 +78,8 @@ const scopeOf = (design: Design, { floorIds, only, variantId }: Pick<Asked, 'flo
 async function paramsOf(asked: Asked, bands: readonly Band[], kept: ReadonlyMap<string, Setting>): Promise<Omit<Params<'retune'>, 'seed'>> {
   const { design } = useDocument.getState();
   const scope = scopeOf(design, asked);
+  // Its floors may be gone meanwhile.
+  if (scope.floors.length === 0) throw new UpperRoomError('NOTHING_TO_PLAN');
   const client = clientTypesOf(design)(useSession.getState().clientId);
   const { rules, countPeople, outside, outsideFloorId } = asked;
   return {
