@@ -111,21 +111,21 @@ describe('so many changes at the most', () => {
 });
 
 describe('floors together', () => {
-  const half = (radios: readonly PlanRadio[], weight: Int32Array | null = null): Ground => ({
+  const half = (radios: readonly PlanRadio[], below = 50): Ground => ({
     floors: [
-      { name: 'Below', points: 50, cells: 50 },
-      { name: 'Above', points: radios[0]!.lossDb.length - 50, cells: 50 },
+      { name: 'Below', points: below, cells: below },
+      { name: 'Above', points: radios[0]!.lossDb.length - below, cells: radios[0]!.cellLossDb.length - below },
     ],
-    areaWeight: weight,
+    areaWeight: null,
   });
   test('figures are those of each floor, and of all', () => {
-    const ground = half(crowded);
+    const ground = half(crowded, 30);
     const [band] = sheetOf(crowded, {}, ground).bands;
     expect(band!.floors.map(({ name }) => name)).toEqual(['Below', 'Above']);
-    const part = (from: number) => crowded.map((radio) => ({ ...radio, lossDb: radio.lossDb.subarray(from, from + 50) }));
+    const part = (from: number, to: number) => crowded.map((radio) => ({ ...radio, lossDb: radio.lossDb.subarray(from, to) }));
     const before = crowded.map((radio) => radio.before);
     band!.floors.forEach((floor, f) => {
-      const exposure = exposureOf(part(50 * f), before, rules);
+      const exposure = exposureOf(f === 0 ? part(0, 30) : part(30, 100), before, rules);
       expect(floor.contentionBefore).toBeCloseTo(total(exposure.airtime) / total(exposure.served), 9);
       expect(floor.coverageBefore).toBeCloseTo(exposure.covered, 9);
       expect(floor.coverageAfter).toBeGreaterThanOrEqual(floor.requiredShare - 1e-9);

@@ -1,6 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { seeded } from '../../random';
 import { Cover, coverProblemOf, isWithin, shortM2, type CoverProblem } from './coverProblem';
+import { CoverWorth } from './coverWorth';
 import { ARRIVING_SHARE, bears, crowdBound, crowdLoad, relieve, type Crowd } from './crowd';
 import { improve } from './improve';
 import type { Columns } from './positions';
@@ -45,6 +46,35 @@ test('what is short is kept up exactly while columns come and go', () => {
     const afresh = shortM2(problem, inside);
     cover.short.forEach((m2, g) => expect(m2).toBeCloseTo(afresh[g]!, 9));
     expect(cover.overM2 === 0).toBe(isWithin(problem, afresh));
+  }
+});
+
+test('what each column is worth is kept up exactly too: what would be short without it, or what it would mend', () => {
+  const problem = some(5, 14, 80);
+  const state = new CoverWorth(problem);
+  const uniform = seeded(4);
+  const inside = new Set<number>();
+  for (let step = 0; step < 150; step++) {
+    const j = Math.floor(uniform() * 14);
+    const into = !inside.has(j);
+    if (into) inside.add(j);
+    else inside.delete(j);
+    state.flip(j, into);
+    expect(state.standing).toBe(inside.size);
+    const short = shortM2(problem, inside);
+    for (let other = 0; other < 14; other++) {
+      const turned = new Set(inside);
+      if (!turned.delete(other)) turned.add(other);
+      const then = shortM2(problem, turned);
+      short.forEach((m2, g) => expect(state.worth[other * short.length + g]).toBeCloseTo(Math.abs(then[g]! - m2), 9));
+    }
+    // Rows that need two and have none, of those it reaches.
+    const none = (other: number, g: number): number =>
+      Array.from(problem.rowsOf.subarray(problem.columnStart[other]!, problem.columnStart[other + 1]!)).reduce(
+        (sum, i) => sum + (problem.need[i] === 2 && state.count[i] === 0 && problem.group[i] === g ? problem.areaM2[i]! : 0),
+        0,
+      );
+    short.forEach((_, g) => expect(state.halfWay[g]).toBeCloseTo(none(0, g), 9));
   }
 });
 

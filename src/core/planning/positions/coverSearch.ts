@@ -1,5 +1,6 @@
 import { seeded } from '../../random';
 import { SLACK_M2, isWithin, shortM2, type CoverProblem } from './coverProblem';
+import { CoverWorth } from './coverWorth';
 
 /** What stands after a round of work: the fewest columns found so far, ascending; null while none meets what is owed. `possible`: all columns together would. */
 export type CoverBest = Readonly<{ chosen: readonly number[] | null; possible: boolean; steps: number }>;
@@ -25,89 +26,15 @@ const KICK_SHARE = 0.3;
  * fix on the very points that one should give up). Yields its best after each round, for as long as it is asked; same seed, same result.
  */
 export function* coverSearch(problem: CoverProblem, seed: number): Generator<CoverBest, never, unknown> {
-  const { columns, locked, place, need, areaM2, group, columnStart, rowsOf, rowStart, columnsOf, budgetM2 } = problem;
+  const { columns, locked, place, need, group, rowStart, columnsOf, budgetM2 } = problem;
   const groups = budgetM2.length;
   const uniform = seeded(seed);
-  const count = new Int32Array(need.length);
-  const inside = new Uint8Array(columns);
-  /** Whether column j reaches row i: bit i of its words. */
-  const words = (need.length + 31) >> 5;
-  const reaches = new Uint32Array(columns * words);
-  for (let j = 0; j < columns; j++)
-    for (let k = columnStart[j]!; k < columnStart[j + 1]!; k++) reaches[j * words + (rowsOf[k]! >> 5)]! |= 1 << (rowsOf[k]! & 31);
-  /** Those that are in, in no order, and where each stands among them. */
-  const standingIn = new Int32Array(columns);
-  const placeIn = new Int32Array(columns);
-  let looks = 0;
-  /** Of a column in: what would fall short without it; of one out: what it would mend. By column and group, in m2. */
-  const worth = new Float64Array(columns * groups);
-  /** Of a column, by group: the area of rows that need two and have none. */
-  const halfWay = new Float64Array(columns * groups);
-  const short = new Float64Array(groups);
+  const state = new CoverWorth(problem);
+  const { count, inside, taken, worth, halfWay, short } = state;
   const price = new Float64Array(groups).fill(1);
   const barred = new Int32Array(columns);
-  /** Where one hangs no other may. */
-  const taken = new Uint8Array(place.reduce((most, p) => Math.max(most, p), 0) + 1);
-  for (let i = 0; i < need.length; i++) {
-    short[group[i]!]! += areaM2[i]!;
-    const credit = need[i] === 1 ? worth : halfWay;
-    for (let k = rowStart[i]!; k < rowStart[i + 1]!; k++) credit[columnsOf[k]! * groups + group[i]!]! += areaM2[i]!;
-  }
-
-  let standing = 0;
   let sinceBetter = 0;
-
-  /** One column in or out: only rows that pass between short, just met and met twice over touch the worth of others. */
-  const flip = (j: number, into: boolean): void => {
-    for (let k = columnStart[j]!; k < columnStart[j + 1]!; k++) {
-      const i = rowsOf[k]!;
-      const g = group[i]!;
-      const area = areaM2[i]!;
-      const before = count[i]!;
-      const after = (count[i] = before + (into ? 1 : -1));
-      const n = need[i]!;
-      if (before < n && after >= n) short[g]! -= area;
-      if (before >= n && after < n) short[g]! += area;
-      if (n === 2 && before + after === 1)
-        for (let c = rowStart[i]!; c < rowStart[i + 1]!; c++) halfWay[columnsOf[c]! * groups + g]! += after === 1 ? -area : area;
-      if (before === n - 1 || after === n - 1) {
-        // Those that are out would mend it, or would not any more; and those in are alone with it, or not.
-        const [from, to] = [rowStart[i]!, rowStart[i + 1]!];
-        looks += to - from;
-        for (let c = from; c < to; c++) {
-          const other = columnsOf[c]!;
-          if (other === j) continue;
-          const was = inside[other] === 1 ? before === n : before === n - 1;
-          const is = inside[other] === 1 ? after === n : after === n - 1;
-          if (was !== is) worth[other * groups + g]! += is ? area : -area;
-        }
-      } else if (before === n || after === n) {
-        // Met with one to spare, or without: only those that are in lose or gain by it.
-        looks += standing;
-        const more = after === n ? area : -area;
-        for (let s = 0; s < standing; s++) {
-          const other = standingIn[s]!;
-          if (other !== j && (reaches[other * words + (i >> 5)]! & (1 << (i & 31))) !== 0) worth[other * groups + g]! += more;
-        }
-      }
-    }
-    inside[j] = into ? 1 : 0;
-    taken[place[j]!] = into ? 1 : 0;
-    if (into) {
-      placeIn[j] = standing;
-      standingIn[standing++] = j;
-    } else {
-      const last = standingIn[--standing]!;
-      standingIn[placeIn[j]!] = last;
-      placeIn[last] = placeIn[j]!;
-    }
-    // Its own worth is another thing now: what it would take away, or mend.
-    for (let g = 0; g < groups; g++) worth[j * groups + g] = 0;
-    for (let k = columnStart[j]!; k < columnStart[j + 1]!; k++) {
-      const i = rowsOf[k]!;
-      if (into ? count[i] === need[i] : count[i] === need[i]! - 1) worth[j * groups + group[i]!]! += areaM2[i]!;
-    }
-  };
+  const flip = (j: number, into: boolean): void => state.flip(j, into);
   const costOf = (j: number): number => {
     let cost = 0;
     for (let g = 0; g < groups; g++) {
@@ -169,11 +96,11 @@ export function* coverSearch(problem: CoverProblem, seed: number): Generator<Cov
     Math.min(spread.least + Math.floor(uniform() * spread.spread), Math.floor(uniform() * (most + 1)));
   const takeOut = (j: number): void => {
     flip(j, false);
-    barred[j] = steps + bars(OUT_STEPS, (columns - standing) >> 1);
+    barred[j] = steps + bars(OUT_STEPS, (columns - state.standing) >> 1);
   };
   for (;;) {
-    looks = 0;
-    for (let round = 0; round < STEPS_A_ROUND && looks < LOOKS_A_ROUND; round++) {
+    state.looks = 0;
+    for (let round = 0; round < STEPS_A_ROUND && state.looks < LOOKS_A_ROUND; round++) {
       steps++;
       while (isMet()) {
         record();
@@ -183,18 +110,18 @@ export function* coverSearch(problem: CoverProblem, seed: number): Generator<Cov
       }
       if (isMet()) break;
       // One goes, and so many come that one less than the best has stands.
-      const wanted: number = (chosen as number[] | null) === null ? standing : (chosen as unknown as number[]).length - 1;
+      const wanted: number = (chosen as number[] | null) === null ? state.standing : (chosen as unknown as number[]).length - 1;
       const kick = steps - sinceBetter > KICK_AFTER;
-      for (let goes = kick ? Math.ceil(KICK_SHARE * standing) : 1; goes > 0; goes--) {
+      for (let goes = kick ? Math.ceil(KICK_SHARE * state.standing) : 1; goes > 0; goes--) {
         const gone = kick ? anyInside() : cheapest(steps);
         if (gone >= 0) takeOut(gone);
       }
       if (kick) sinceBetter = steps;
-      while (standing < wanted) {
+      while (state.standing < wanted) {
         const added = bestToAdd(steps);
         if (added < 0) break;
         flip(added, true);
-        barred[added] = steps + bars(IN_STEPS, standing >> 1);
+        barred[added] = steps + bars(IN_STEPS, state.standing >> 1);
         if (isMet()) break;
       }
       for (let g = 0; g < groups; g++) if (short[g]! > budgetM2[g]! + SLACK_M2) price[g]! *= DEARER;

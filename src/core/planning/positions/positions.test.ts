@@ -3,7 +3,7 @@ import { seeded } from '../../random';
 import { coverBound } from './coverBound';
 import { coverProblemOf, isWithin, shortM2, type CoverProblem } from './coverProblem';
 import { coverSearch } from './coverSearch';
-import { groupShares, lostWithout, positionsOf, problemOf, type Columns, type PositionGroup } from './positions';
+import { groupShares, leanGroups, lostWithout, positionsOf, problemOf, type Columns, type PositionGroup } from './positions';
 
 /** The least number of columns by trying all sets, smallest first; null where none will do. */
 function leastByForce(problem: CoverProblem): number | null {
@@ -147,6 +147,36 @@ describe('more than one column of a place, and of radios that differ', () => {
     const twice = problemOf(columns(levels), [group(10, { need: 2 })], EACH_1_M2);
     expect(lostWithout(twice).map(([lost]) => lost)).toEqual([0.2, 0.5, 0.3].map((lost) => expect.closeTo(lost, 9)));
   });
+});
+
+test('a long corridor is searched to its least in a few rounds, from any seed', () => {
+  const levels = corridor(150, 4);
+  const problem = problemOf(columns(levels), [{ ...group(150), fromDbm: new Float64Array(150).fill(-67) }], EACH_1_M2);
+  for (let seed = 1; seed <= 6; seed++) {
+    const steps = coverSearch(problem, seed);
+    let best = steps.next().value;
+    for (let round = 1; round < 12; round++) best = steps.next().value;
+    // 150 cells, nine each: seventeen.
+    expect(best.chosen).toHaveLength(17);
+  }
+});
+
+test('what others imply is left out: at the same points, for as many, at as high a level, in as much of the area', () => {
+  const strict = group(5, { need: 2, levelDbm: -60, share: 0.9 });
+  const same = (fields: Parameters<typeof group>[1]) => ({ ...group(5, fields), mask: strict.mask });
+  const left = (lax: PositionGroup) => leanGroups([lax, strict]).length;
+  expect(left(same({ need: 1, levelDbm: -67, share: 0.8 }))).toBe(1);
+  expect(leanGroups([same({ need: 1, levelDbm: -67, share: 0.8 }), strict])).toEqual([strict]);
+  expect(left(same({ need: 1, levelDbm: -67, share: 0.95 }))).toBe(2);
+  expect(left(same({ need: 1, levelDbm: -59, share: 0.8 }))).toBe(2);
+  expect(left(group(5, { need: 1, levelDbm: -67, share: 0.8 }))).toBe(2);
+  const more = { ...strict, need: 1 as const, levelDbm: -60, share: 0.9 };
+  expect(leanGroups([more, strict])).toEqual([strict]);
+  // One column with a higher level of its own is enough.
+  const one = { ...same({ need: 1, levelDbm: -67, share: 0.8 }), fromDbm: Float64Array.from({ length: 200 }, (_, j) => (j === 3 ? -50 : -67)) };
+  expect(left(one)).toBe(2);
+  // Two alike are one.
+  expect(leanGroups([strict, { ...strict }])).toEqual([strict]);
 });
 
 test('same seed, same positions; sent true it ends with what it has', () => {
