@@ -4,7 +4,7 @@ import type { GroupShare } from '@/core/planning/positions/positions';
 import { percent } from '../../../state/format';
 
 /** As the figures are shown: a tenth of a percent. */
-const isMet = ({ share, owed }: GroupShare): boolean => share >= owed - 0.0005;
+export const isMet = ({ share, owed }: GroupShare): boolean => share >= owed - 0.0005;
 const sameDemand = (a: GroupShare, b: GroupShare): boolean => a.zone === b.zone && a.name === b.name;
 
 /**

@@ -19,7 +19,8 @@ import { bandLabel, type Place } from '../../../state/selectors';
 import { useSession } from '../../../state/sessionStore';
 import { useModels } from '../../../state/useModels';
 import { owedText } from '../../brief/owed';
-import { MetTable } from './MetTable';
+import { MetTable, isMet } from './MetTable';
+import type { GroupShare } from '@/core/planning/positions/positions';
 import { forgetProposal, hangProposed, isFor, propose, stopProposal, useProposal, type Asked, type CrowdWish } from './proposal';
 
 /** What people want where nobody has said: one device each with a stream of video now and then, in half of a radio's airtime. */
@@ -191,6 +192,13 @@ export function ProposeTab({ place }: { place: Place }) {
       {here && best !== null && (
         <Found best={best} standing={standing} phase={phase} positions={proposal.spots.length} crowd={proposal.asked?.crowd ?? null} />
       )}
+      {here &&
+        proposal.others.map(({ band: other, groups }) => (
+          <details key={other} className="other-band">
+            <summary>{`By ${bandLabel(other)}: ${metWords(groups)}`}</summary>
+            <MetTable groups={groups} />
+          </details>
+        ))}
       {here && planned !== null && (
         <p>
           {`Channels ${planned.powersKept ? 'planned, powers as proposed: lower ones would fall short of what is owed' : 'and powers planned'}. Radios sharing airtime, mean: `}
@@ -214,6 +222,12 @@ export function ProposeTab({ place }: { place: Place }) {
       )}
     </>
   );
+}
+
+/** How much of what is owed another band meets. */
+function metWords(groups: readonly GroupShare[]): string {
+  const met = groups.filter(isMet).length;
+  return met === groups.length ? 'all of it is met' : met === 0 ? 'nothing of it is met' : `${met} of ${groups.length} are met`;
 }
 
 const STAGE_WORDS: Readonly<Record<Stage, string>> = { cover: 'Best so far', people: 'More for the people', tidy: 'Hung in line' };
@@ -246,7 +260,7 @@ function Found({
             : `At least ${bound}; ${count} proposed${besides}. No choice among these ${positions} positions with this power meets it at the points looked at with fewer than ${bound}; what lies between may be a gap of the proof.`;
   return (
     <>
-      <p role="status">{`${phase === 'running' ? `${STAGE_WORDS[best.stage]}: ` : phase === 'planning' ? 'Channels and powers are being planned. ' : ''}${words}`}</p>
+      <p role="status">{`${phase === 'running' ? `${STAGE_WORDS[best.stage]}: ` : phase === 'planning' ? 'What follows is being worked out. ' : ''}${words}`}</p>
       {load !== null && crowd !== null && (
         <p className={borne ? undefined : 'urgent'}>
           {borne ? '' : 'More people than these positions bear: allow more airtime, a wider channel, or expect less. '}

@@ -5,7 +5,7 @@ import { clientTypesOf, domainOf, floorsOf, modelsOf, variantsOf, type AccessPoi
 import { removeWhole } from '@/core/design/equipmentCommands';
 import { applyChanges, change } from '@/core/design/step';
 import { UpperRoomError } from '@/core/errors';
-import { IDLE_ROUNDS } from '@/core/planning/positions/positions';
+import { IDLE_ROUNDS, type GroupShare } from '@/core/planning/positions/positions';
 import type { Positions } from '@/core/planning/positions/proposed';
 import { DEFAULT_RULES, type PlanRules } from '@/core/planning/problem';
 import type { RetuneSheet } from '@/core/planning/retune';
@@ -48,6 +48,9 @@ export type HowMany = Readonly<{ band: Band; levelDbm: number; found: Positions 
 /** Channels and powers for what is proposed: of access points that hang only in the sheet as yet. `powersKept`: lower ones would have broken what is owed. */
 type Planned = Readonly<{ ids: readonly string[]; sheet: RetuneSheet; powersKept: boolean }>;
 
+/** What is met in a band by which it was not judged. */
+export type OtherBand = Readonly<{ band: Band; groups: readonly GroupShare[] }>;
+
 /** Where it is for, what was asked, and how far it has come. `spots` are the candidates that places in `best` point at. */
 type Proposal = Readonly<{
   of: Readonly<{ projectId: string; floorIds: readonly string[]; variantId: string }> | null;
@@ -58,6 +61,7 @@ type Proposal = Readonly<{
   standing: number;
   best: Positions | null;
   planned: Planned | null;
+  others: readonly OtherBand[];
   problem: string | null;
   howMany: readonly HowMany[];
   counting: boolean;
@@ -71,6 +75,7 @@ const NOTHING: Proposal = {
   standing: 0,
   best: null,
   planned: null,
+  others: [],
   problem: null,
   howMany: [],
   counting: false,
@@ -210,17 +215,54 @@ export async function propose(asked: Asked): Promise<void> {
       },
     );
     if (running !== mine) return;
-    if (!asked.plan || best.chosen === null || best.chosen.length === 0) return useProposal.setState({ phase: 'done', best });
+    if (best.chosen === null || best.chosen.length === 0) return useProposal.setState({ phase: 'done', best });
     useProposal.setState({ phase: 'planning', best });
-    const planned = await planFor(
+    const hung = hungAs(
       begun,
       asked,
       best.chosen.map((j) => spots[j]!),
     );
-    if (running === mine) useProposal.setState({ phase: 'done', planned });
+    const planned = asked.plan ? await planFor(begun, asked, hung) : null;
+    const others = await inOtherBands(begun, asked, planned === null ? hung.design : withSettings(hung.design, planned.sheet));
+    if (running === mine) useProposal.setState({ phase: 'done', planned, others });
   } catch (error) {
     failed(mine, error, { phase: 'failed' });
   }
+}
+
+/** A design in which what is proposed hangs, without what is not counted; and the ids of what is proposed. */
+type HungAs = Readonly<{ design: Design; ids: readonly string[] }>;
+
+function hungAs({ design, place, floors }: Begun, asked: Asked, spots: readonly Hanging[]): HungAs {
+  const bare = withoutOthers(
+    design,
+    asked,
+    place.variant.id,
+    floors.map(({ floor }) => floor.id),
+  );
+  const ids = spots.map(() => uuid());
+  let next = 0;
+  const changes = hangAll(bare, { variantId: place.variant.id, ...asked }, spots, () => ids[next++]!);
+  return { design: applyChanges(bare, changes), ids };
+}
+
+const withSettings = (design: Design, { rows }: RetuneSheet): Design =>
+  applyChanges(
+    design,
+    applySettings(
+      design,
+      rows.map(({ apId, band, after }) => ({ apId, band, ...after })),
+    ),
+  );
+
+/** What is met in the other bands that are on in a design. */
+async function inOtherBands({ mine, place, floors, ...begun }: Begun, asked: Asked, design: Design): Promise<OtherBand[]> {
+  const ids = floors.map(({ floor }) => floor.id);
+  const on = Object.values(design.accessPoints).filter((ap) => ap.variantId === place.variant.id && ids.includes(ap.floorId));
+  const bands = BANDS.filter((band) => band !== asked.band && on.some(({ radios }) => radios.some((radio) => radio.band === band && radio.on)));
+  const demands = demandsOf({ mine, place, floors, ...begun });
+  const each = await Promise.all(bands.map((band) => metBy(design, floors, place.variant.id, band, demands, mine.cancel.signal)));
+  return each.map(({ groups }, i) => ({ band: bands[i]!, groups }));
 }
 
 /** The rules of the variant, or those a retune begins with. */
@@ -240,14 +282,8 @@ function rulesOf({ place }: Begun): PlanRules {
  * Channels and powers for access points that are proposed, beside what hangs, which stays as it is. Where lower powers would break what is owed and was found met,
  * powers stay as proposed.
  */
-async function planFor(begun: Begun, asked: Asked, spots: readonly Hanging[]): Promise<Planned> {
+async function planFor(begun: Begun, asked: Asked, { design: hung, ids }: HungAs): Promise<Planned> {
   const { mine, design, place, floors } = begun;
-  const ids = spots.map(() => uuid());
-  let next = 0;
-  const hung = applyChanges(
-    design,
-    hangAll(design, { variantId: place.variant.id, ...asked }, spots, () => ids[next++]!),
-  );
   const scope = { floors: floors.map(({ floor }) => floor), variantId: place.variant.id, only: new Set(ids) };
   const client = clientTypesOf(design)(useSession.getState().clientId);
   const question = await retuneQuestion(hung, scope, BANDS, new Map(), ({ apId, band }) => `${apId}/${band}`, fieldCache(), client);
@@ -266,17 +302,9 @@ async function planFor(begun: Begun, asked: Asked, spots: readonly Hanging[]): P
     const { groups } = await metBy(of, askedFloors, place.variant.id, asked.band, demands, mine.cancel.signal);
     return groups.map(({ share, owed }) => share >= owed - 1e-9);
   };
-  const settled = (sheet: RetuneSheet): Design =>
-    applyChanges(
-      hung,
-      applySettings(
-        hung,
-        sheet.rows.map(({ apId, band, after }) => ({ apId, band, ...after })),
-      ),
-    );
   if (rules.planPower) {
     const sheet = await plan(true);
-    const [before, after] = [await isMet(hung), await isMet(settled(sheet))];
+    const [before, after] = [await isMet(hung), await isMet(withSettings(hung, sheet))];
     if (before.every((met, g) => !met || after[g])) return { ids, sheet, powersKept: false };
   }
   return { ids, sheet: await plan(false), powersKept: rules.planPower };
