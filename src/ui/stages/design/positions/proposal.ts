@@ -286,7 +286,9 @@ async function planFor(begun: Begun, asked: Asked, { design: hung, ids }: HungAs
   const { mine, design, place, floors } = begun;
   const scope = { floors: floors.map(({ floor }) => floor), variantId: place.variant.id, only: new Set(ids) };
   const client = clientTypesOf(design)(useSession.getState().clientId);
-  const question = await retuneQuestion(hung, scope, BANDS, new Map(), ({ apId, band }) => `${apId}/${band}`, fieldCache(), client);
+  // Only bands that what is proposed has: nothing is planned in others.
+  const bands = BANDS.filter((band) => asked.modelIds.some((id) => radioModelOf(modelsOf(design)(id), band) !== null));
+  const question = await retuneQuestion(hung, scope, bands, new Map(), ({ apId, band }) => `${apId}/${band}`, fieldCache(), client);
   const rules = rulesOf(begun);
   const plan = async (planPower: boolean): Promise<RetuneSheet> => {
     const sheet = await browserPool().call(
