@@ -59,6 +59,8 @@ export function ProposeTab({ place }: { place: Place }) {
   const people = floors.reduce((sum, { id }) => sum + onFloor(design, 'zones', id).reduce((more, zone) => more + (zone.people ?? 0), 0), 0);
   const hanging = place.around.filter(({ floorId }) => floors.some(({ id }) => id === floorId));
   const locked = hanging.filter((ap) => ap.locked).length;
+  // Of the floors that were asked, which may be others than the form says by now.
+  const replaced = place.around.filter((ap) => !ap.locked && proposal.of?.floorIds.includes(ap.floorId) === true).length;
   const asked: Asked = {
     modelIds: [model.id, ...(second === null ? [] : [second.id])],
     band,
@@ -210,9 +212,9 @@ export function ProposeTab({ place }: { place: Place }) {
           <Button variant="contained" onClick={() => hangProposed(false)}>
             {`Hang ${fresh} access ${fresh === 1 ? 'point' : 'points'}`}
           </Button>
-          {proposal.asked?.keep === false && hanging.length > locked && (
+          {proposal.asked?.keep === false && replaced > 0 && (
             <Button variant="outlined" onClick={() => hangProposed(true)}>
-              {`Hang ${fresh} instead of the ${hanging.length - locked}`}
+              {`Hang ${fresh} instead of the ${replaced}`}
             </Button>
           )}
           <Button color="secondary" onClick={forgetProposal}>
