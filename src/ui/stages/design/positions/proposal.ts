@@ -1,55 +1,30 @@
 import { v7 as uuid } from 'uuid';
 import { create } from 'zustand';
 import { applySettings, defaultRadio, hangAll, type Hanging } from '@/core/design/commands';
-import { clientTypesOf, domainOf, floorsOf, modelsOf, variantsOf, type AccessPoint, type Design, type Floor } from '@/core/design/design';
+import { clientTypesOf, domainOf, floorsOf, modelsOf, variantsOf } from '@/core/design/design';
 import { removeWhole } from '@/core/design/equipmentCommands';
 import { applyChanges, change } from '@/core/design/step';
 import { UpperRoomError } from '@/core/errors';
-import { IDLE_ROUNDS, type GroupShare } from '@/core/planning/positions/positions';
+import { IDLE_ROUNDS } from '@/core/planning/positions/positions';
 import type { Positions } from '@/core/planning/positions/proposed';
-import { DEFAULT_RULES, type PlanRules } from '@/core/planning/problem';
-import type { RetuneSheet } from '@/core/planning/retune';
-import { BANDS, type Band, type WidthMhz } from '@/core/radio/band';
+import { BANDS, type Band } from '@/core/radio/band';
 import { radioModelOf, type ApModel } from '@/core/radio/catalogue';
 import { withinLaw } from '@/core/radio/law';
 import { browserPool } from '@/engine/browser';
-import { candidatesOn, coarseScene, demandsOn, peopleOn, placedAt, standingIn, wholeFloor } from '@/engine/candidates';
-import type { Candidate, Demand, Scene } from '@/engine/protocol';
-import { retuneQuestion } from '@/engine/retuneQuestion';
+import { candidatesOn, coarseScene, peopleOn, placedAt, standingIn, wholeFloor } from '@/engine/candidates';
+import type { Candidate } from '@/engine/protocol';
 import { floorScene } from '@/engine/scene';
 import { useDocument } from '../../../state/documentStore';
 import { wordsOf } from '../../../state/notices';
 import { placeNow, type Place } from '../../../state/selectors';
 import { useSession } from '../../../state/sessionStore';
-import { fieldCache } from '../../../state/useLens';
-import { metBy } from './met';
+import { demandsOf, stays, withoutOthers, type Asked, type Begun, type Run } from './asked';
+import { hungAs, inOtherBands, planFor, withSettings, type OtherBand, type Planned } from './planned';
 
-/** What people want of the air at one time: devices that each has, Mb/s of each device, and what share of its airtime a radio may spend on it. */
-export type CrowdWish = Readonly<{ devicesEach: number; mbpsEach: number; airtimeShare: number }>;
-
-/**
- * What is asked for: models that may hang, by which band and channel width they are judged, at what conducted power; whether what hangs counts; on the floor in
- * view or on all together; whether people are counted; and whether channels and powers are planned as well.
- */
-export type Asked = Readonly<{
-  modelIds: readonly string[];
-  band: Band;
-  widthMhz: WidthMhz;
-  txPowerDbm: number;
-  keep: boolean;
-  building: boolean;
-  crowd: CrowdWish | null;
-  plan: boolean;
-}>;
+export type { Asked, CrowdWish } from './asked';
 
 /** One answer of the table of how many: for a level, in a band; null while it is on its way. */
 export type HowMany = Readonly<{ band: Band; levelDbm: number; found: Positions | null }>;
-
-/** Channels and powers for what is proposed: of access points that hang only in the sheet as yet. `powersKept`: lower ones would have broken what is owed. */
-type Planned = Readonly<{ ids: readonly string[]; sheet: RetuneSheet; powersKept: boolean }>;
-
-/** What is met in a band by which it was not judged. */
-export type OtherBand = Readonly<{ band: Band; groups: readonly GroupShare[] }>;
 
 /** Where it is for, what was asked, and how far it has come. `spots` are the candidates that places in `best` point at. */
 type Proposal = Readonly<{
@@ -86,7 +61,6 @@ export const useProposal = create<Proposal>()(() => NOTHING);
 export const TABLE_DBM = [-60, -65, -67, -70] as const;
 export const TABLE_SHARE = 0.95;
 
-type Run = Readonly<{ cancel: AbortController; stop: AbortController }>;
 let running: Run | null = null;
 
 /** Gives up what was proposed, and what is being looked for. */
@@ -105,10 +79,6 @@ const radioOf = (place: Place, model: ApModel, { band, widthMhz, txPowerDbm }: P
   const radio = withinLaw(domain, model, { ...defaultRadio(model, domain, band, widthMhz), txPowerDbm });
   return { model, txPowerDbm: radio.txPowerDbm, widthMhz: radio.widthMhz };
 };
-
-/** A floor of which positions are asked, with the points at which what is owed is looked at and the places where one may hang. */
-type AskedFloor = Readonly<{ floor: Floor; scene: Scene; spots: ReturnType<typeof candidatesOn> }>;
-type Begun = Readonly<{ mine: Run; projectId: string; design: Design; place: Place; floors: readonly AskedFloor[] }>;
 
 function begin(building: boolean): Begun | null {
   running?.cancel.abort();
@@ -144,26 +114,12 @@ function candidatesOf({ floors, design, place }: Begun, asked: Asked): { candida
   return { candidates, spots };
 }
 
-const demandsOf = ({ floors, design }: Begun): Demand[] =>
-  floors.flatMap(({ floor, scene }, f) => demandsOn(design, floor, scene, f, floors.length > 1));
-
 /** Whatever a search breaks with is said, unless somebody gave it up. */
 function failed(mine: Run, error: unknown, to: Partial<Proposal>): void {
   if (running !== mine) return;
   if (!(error instanceof UpperRoomError)) throw error;
   useProposal.setState({ ...to, problem: wordsOf(error) });
 }
-
-/** Whether an access point that hangs is counted, and stays. */
-const stays = ({ keep }: Asked, { locked }: Pick<AccessPoint, 'locked'>): boolean => keep || locked;
-
-/** A design without what hangs on some floors and does not stay. */
-const withoutOthers = (design: Design, asked: Asked, variantId: string, floorIds: readonly string[]): Design => ({
-  ...design,
-  accessPoints: Object.fromEntries(
-    Object.entries(design.accessPoints).filter(([, ap]) => ap.variantId !== variantId || !floorIds.includes(ap.floorId) || stays(asked, ap)),
-  ),
-});
 
 /** Looks for the fewest positions that meet what is owed, and plans channels and powers for them where that was asked. */
 export async function propose(asked: Asked): Promise<void> {
@@ -228,88 +184,6 @@ export async function propose(asked: Asked): Promise<void> {
   } catch (error) {
     failed(mine, error, { phase: 'failed' });
   }
-}
-
-/** A design in which what is proposed hangs, without what is not counted; and the ids of what is proposed. */
-type HungAs = Readonly<{ design: Design; ids: readonly string[] }>;
-
-function hungAs({ design, place, floors }: Begun, asked: Asked, spots: readonly Hanging[]): HungAs {
-  const bare = withoutOthers(
-    design,
-    asked,
-    place.variant.id,
-    floors.map(({ floor }) => floor.id),
-  );
-  const ids = spots.map(() => uuid());
-  let next = 0;
-  const changes = hangAll(bare, { variantId: place.variant.id, ...asked }, spots, () => ids[next++]!);
-  return { design: applyChanges(bare, changes), ids };
-}
-
-const withSettings = (design: Design, { rows }: RetuneSheet): Design =>
-  applyChanges(
-    design,
-    applySettings(
-      design,
-      rows.map(({ apId, band, after }) => ({ apId, band, ...after })),
-    ),
-  );
-
-/** What is met in the other bands that are on in a design. */
-async function inOtherBands({ mine, place, floors, ...begun }: Begun, asked: Asked, design: Design): Promise<OtherBand[]> {
-  const ids = floors.map(({ floor }) => floor.id);
-  const on = Object.values(design.accessPoints).filter((ap) => ap.variantId === place.variant.id && ids.includes(ap.floorId));
-  const bands = BANDS.filter((band) => band !== asked.band && on.some(({ radios }) => radios.some((radio) => radio.band === band && radio.on)));
-  const demands = demandsOf({ mine, place, floors, ...begun });
-  const each = await Promise.all(bands.map((band) => metBy(design, floors, place.variant.id, band, demands, mine.cancel.signal)));
-  return each.map(({ groups }, i) => ({ band: bands[i]!, groups }));
-}
-
-/** The rules of the variant, or those a retune begins with. */
-function rulesOf({ place }: Begun): PlanRules {
-  const {
-    bands: _bands,
-    building: _building,
-    countPeople: _people,
-    starts: _starts,
-    ...kept
-  } = place.variant.retune ?? { bands: [], building: false, countPeople: false, starts: 1 };
-  const { ignoreBelowDbm, thresholds } = useSession.getState();
-  return { ...DEFAULT_RULES, thresholdDbm: thresholds.signal, ...kept, domain: domainOf(place.project), leastServiceDbm: ignoreBelowDbm };
-}
-
-/**
- * Channels and powers for access points that are proposed, beside what hangs, which stays as it is. Where lower powers would break what is owed and was found met,
- * powers stay as proposed.
- */
-async function planFor(begun: Begun, asked: Asked, { design: hung, ids }: HungAs): Promise<Planned> {
-  const { mine, design, place, floors } = begun;
-  const scope = { floors: floors.map(({ floor }) => floor), variantId: place.variant.id, only: new Set(ids) };
-  const client = clientTypesOf(design)(useSession.getState().clientId);
-  // Only bands that what is proposed has: nothing is planned in others.
-  const bands = BANDS.filter((band) => asked.modelIds.some((id) => radioModelOf(modelsOf(design)(id), band) !== null));
-  const question = await retuneQuestion(hung, scope, bands, new Map(), ({ apId, band }) => `${apId}/${band}`, fieldCache(), client);
-  const rules = rulesOf(begun);
-  const plan = async (planPower: boolean): Promise<RetuneSheet> => {
-    const sheet = await browserPool().call(
-      'retune',
-      { ...question, rules: { ...rules, planPower }, countPeople: false, outside: [], outsideFloor: 0, seed: 1 },
-      { signal: mine.cancel.signal, stop: mine.stop.signal, priority: 'long' },
-    );
-    return { ...sheet, rows: sheet.rows.filter(({ apId }) => scope.only.has(apId)) };
-  };
-  const demands = demandsOf(begun);
-  const askedFloors = floors.map(({ floor, scene }) => ({ floor, scene }));
-  const isMet = async (of: Design): Promise<boolean[]> => {
-    const { groups } = await metBy(of, askedFloors, place.variant.id, asked.band, demands, mine.cancel.signal);
-    return groups.map(({ share, owed }) => share >= owed - 1e-9);
-  };
-  if (rules.planPower) {
-    const sheet = await plan(true);
-    const [before, after] = [await isMet(hung), await isMet(withSettings(hung, sheet))];
-    if (before.every((met, g) => !met || after[g])) return { ids, sheet, powersKept: false };
-  }
-  return { ids, sheet: await plan(false), powersKept: rules.planPower };
 }
 
 /** Counts how many access points of a model a bare floor needs, by level and band, one after the other. */
