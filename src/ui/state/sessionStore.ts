@@ -240,7 +240,7 @@ export function beginSession(projectId: string): void {
   // What only a walk can show was of samples.
   const source = lensOf(remembered.lens ?? START.lens).measuredOnly ? 'measured' : START.source;
   // On a phone the plan has the room: the tables are folded until they are asked for.
-  const evidenceOpen = remembered.evidenceOpen ?? window.innerWidth >= PHONE_PX;
+  const evidenceOpen = window.innerWidth >= PHONE_PX && (remembered.evidenceOpen ?? START.evidenceOpen);
   useSession.setState({ ...START, ...remembered, evidenceOpen, source, thresholds: { ...START.thresholds, ...remembered.thresholds } });
 }
 

@@ -33,7 +33,7 @@ export function RetunePanel({ project, bands, samples }: { project: Project; ban
   const [ask, setAsk] = useState<RetuneAsk>(() => {
     const { bands: wished, building, countPeople, starts, ...kept } = saved ?? { ...NOTHING_SAVED, bands: [inView], thresholdDbm: threshold };
     return {
-      bands: wished.filter((band) => bands.has(band)),
+      bands: saved === null ? wished : wished.filter((band) => bands.has(band)),
       rules: { ...DEFAULT_RULES, ...kept, domain },
       scope: building ? 'building' : 'floor',
       countPeople,
