@@ -1,4 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
+import { DEFAULT_RULES } from '../planning/problem';
 import type { Band } from '../radio/band';
 import { AP_MODELS, modelOf, radioModelOf } from '../radio/catalogue';
 import type { DomainId } from '../radio/regulation';
@@ -335,4 +336,32 @@ test('an access point of version 2 is read with no channel forbidden; today’s 
   const old = { ...today, radios: today.radios.map(({ forbidden: _forbidden, ...radio }) => radio) };
   expect(readRecord('accessPoints', 2, old)).toEqual(today);
   expect(() => readRecord('accessPoints', 3, old)).toThrow();
+});
+
+test('a variant of version 2 keeps its retune: radar detection as it was said, all else as it was', () => {
+  const { dfs: _dfs, mostChanges: _most, groups: _groups, widthCost: _width, leastServiceDbm: _least, ...rest } = DEFAULT_RULES;
+  const of = (useDfs: boolean) => ({ id: 'v', name: 'First', order: 0, retune: { bands: ['5'], ...rest, useDfs } });
+  const kept = { bands: ['5'], ...rest, mostChanges: null, groups: [], building: false, countPeople: false, starts: 1 };
+  expect(readRecord('variants', 2, of(true))).toEqual({ ...of(true), retune: { ...kept, dfs: 'if equal' } });
+  expect(readRecord('variants', 2, of(false))).toEqual({ ...of(false), retune: { ...kept, dfs: 'never' } });
+  expect(readRecord('variants', 2, { ...of(true), retune: null })).toEqual({ ...of(true), retune: null });
+  expect(() => readRecord('variants', 3, of(true))).toThrow();
+});
+
+test('a zone of version 4 is as it was; one of electronics is of version 5', () => {
+  const corners = [0, 4].flatMap((xM) => [{ xM, yM: xM }]);
+  const zone = {
+    id: 'z',
+    floorId: 'f',
+    kind: 'room',
+    name: 'Hall',
+    polygon: [...corners, { xM: 0, yM: 4 }],
+    holes: [],
+    serviceLevelId: null,
+    people: null,
+    clutter: null,
+    keepsOut: 'access points',
+  };
+  expect(readRecord('zones', 4, zone)).toEqual(zone);
+  expect(readRecord('zones', 5, { ...zone, kind: 'electronics' })).toEqual({ ...zone, kind: 'electronics' });
 });

@@ -75,21 +75,18 @@ export function unevenCost(
   served: ArrayLike<number>,
   pairs: ReturnType<typeof touchingPairs>,
   rules: PlanRules,
-  served0: ArrayLike<number> = [],
+  serving: number,
 ): number {
   let cost = 0;
   for (const [r, s] of pairs) {
     const [a, b] = [settings[r]!, settings[s]!];
     if (a.on && b.on) cost += SPREAD_COST * Math.max(0, Math.abs(a.txPowerDbm - b.txPowerDbm) - rules.powerSpreadDb);
   }
-  return cost + UNEQUAL_COST * inequality(served, servingIn(served0));
+  return cost + UNEQUAL_COST * inequality(served, serving);
 }
 
-/** How many serve anything. */
-const servingIn = (served: ArrayLike<number>): number => Array.from(served).filter((share) => share > 0).length;
-
 /** @param atLeast so many radios count, even where fewer serve: one that is switched off leaves its clients to the others */
-function inequality(served: ArrayLike<number>, atLeast = 0): number {
+function inequality(served: ArrayLike<number>, atLeast: number): number {
   let [sum, squares, n] = [0, 0, 0];
   for (let r = 0; r < served.length; r++) {
     sum += served[r]!;
@@ -112,7 +109,6 @@ class Powers {
   private readonly partners: readonly number[][];
   private spread: number;
   private movedDb = 0;
-  private readonly serving: number;
   private readonly start: readonly number[];
 
   constructor(
@@ -123,9 +119,8 @@ class Powers {
     outside: readonly OutsideNetwork[],
     private readonly ground: Ground,
     private readonly requiredShares: readonly number[],
-    serving: number,
+    private readonly serving: number,
   ) {
-    this.serving = serving;
     const dbm = (this.start = settings.map(dbmOf));
     const offDb = radios.map(({ band }, r) => offMiddleDb(channelOf({ band, ...settings[r]! })));
     this.state = new PowerState(radios, dbm, mostDbm, pairPrices(radios, settings), rules, offDb, ground);

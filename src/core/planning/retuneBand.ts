@@ -147,7 +147,7 @@ export function* retuneBand(
     );
     const short = shortOf(ground, coveredShares(radios, settings, rules, ground), requiredShares);
     const cost = total(costsOf(radios, settings, exposure, outside));
-    const objective = cost + singles + SHORT_COST * short + unevenCost(settings, exposure.served, pairs, rules, exposureBefore.served);
+    const objective = cost + singles + SHORT_COST * short + unevenCost(settings, exposure.served, pairs, rules, serving);
     if (best !== null && objective >= best.objective - 1e-6) break;
     best = { settings, choice, objective };
     if (stopped) break;
@@ -166,7 +166,7 @@ export function* retuneBand(
   const worth = radios.map((radio, r) => {
     const own = options[r]!.findIndex(({ channel }) => channel.primary === radio.before.channel && channel.widthMhz === radio.before.widthMhz);
     const at = (a: number): number => problem.neighbours[r]!.reduce((sum, s) => sum + problem.pair(r, a, s, final.choice[s]!), problem.single(r, a));
-    // A channel that it may not have any more must go.
+    // A channel that it may not have any more must go, before all else.
     return own < 0 ? Infinity : back[r]!.worth + at(own) - at(final.choice[r]!);
   });
   const rows = radios.map((radio, r): SheetRow => {

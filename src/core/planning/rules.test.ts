@@ -101,6 +101,12 @@ describe('so many changes at the most', () => {
     expect(changed(sheetOf(crowded, { mostChanges: 0 }))).toEqual([]);
     expect(sheetOf(crowded, { mostChanges: 5 })).toEqual(free);
   });
+  test('what the law forbids goes first, however many there are of it', () => {
+    // 149 is not allowed in the EU: three of them, and two that only share.
+    const radios = lineRadios([10, 12, 40, 60, 95], [{ channel: 36 }, { channel: 36 }, { channel: 149 }, { channel: 149 }, { channel: 149 }]);
+    const sheet = sheetOf(radios, { mostChanges: 3, planPower: false, widthsMhz: { ...rules.widthsMhz, '5': [20] } });
+    expect(sheet.rows.filter(({ before, after }) => before.channel !== after.channel).map(({ apId }) => apId)).toEqual(['ap2', 'ap3', 'ap4']);
+  });
   test('of a busy pair and a quiet one the busy pair is parted', () => {
     // Two side by side, and two far apart that hardly meet, on two channels that do not overlap.
     const radios = lineRadios([10, 12, 40, 95], [{ channel: 36 }, { channel: 36 }, { channel: 52 }, { channel: 52 }]);

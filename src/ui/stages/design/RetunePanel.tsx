@@ -94,7 +94,7 @@ export function RetunePanel({ project, bands, samples }: { project: Project; ban
       <RetuneGroups rules={rules} bands={chosen} domain={domain} place={place} onChange={(groups) => changeRules({ groups })} />
       <h3>How it is judged</h3>
       {people && <CheckField label="by people expected, not area" checked={ask.countPeople} onCommit={(countPeople) => change({ countPeople })} />}
-      <NumberField label="starts of the search" value={ask.starts} unit="" {...LIMITS.starts} digits={0} onCommit={(starts) => change({ starts })} />
+      <NumberField label="search from" value={ask.starts} unit="starts" {...LIMITS.starts} digits={0} onCommit={(starts) => change({ starts })} />
       {samples.length > 0 && <p>Networks of others heard on the chosen walk are counted in, each in the cells where it was heard.</p>}
       <div className="actions">
         {state.phase === 'running' && <Running state={state} />}

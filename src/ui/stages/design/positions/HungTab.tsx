@@ -22,12 +22,13 @@ export function HungTab({ place }: { place: Place }) {
   const band = bands.includes(wished) ? wished : (bands.at(-1) ?? '5');
   const { still, shown, before, answer, busy, problem } = useHung();
   const [change] = preview?.kind === 'drag' && preview.changes.length === 1 ? preview.changes : [];
+  const trial = preview !== null;
   const movingId = change?.table === 'accessPoints' ? change.id : null;
   const owed = zonesWithLevel(saved, place.floor.id).length > 0;
   const hasRadios = bands.length > 0;
   useEffect(() => {
-    if (owed && hasRadios) void keepJudged(design, place, band, movingId);
-  }, [design, place, band, movingId, owed, hasRadios]);
+    if (owed && hasRadios) void keepJudged({ design, place, band, trial, movingId });
+  }, [design, place, band, trial, movingId, owed, hasRadios]);
   if (!owed) return <p>No zone of this floor has a service level: draw a service zone in Building and give it a level in Brief.</p>;
   if (!hasRadios) return <p>No radio of this floor is on.</p>;
   const fits =
@@ -43,7 +44,7 @@ export function HungTab({ place }: { place: Place }) {
       {!fits || shown === null ? (
         <p role="status">Working out what is met …</p>
       ) : (
-        <MetTable groups={shown.groups} before={(movingId === null ? before : still)?.groups} />
+        <MetTable groups={shown.groups} before={(trial ? still : before)?.groups} />
       )}
       <div className="row">
         <Button variant="outlined" disabled={!fits || busy !== null} onClick={() => void askThinOut(place)}>
@@ -109,9 +110,9 @@ function CarriedTable({ carried }: { carried: readonly Carried[] }) {
       <table className="dense" aria-label="What each carries">
         <thead>
           <tr>
-            <th scope="col">without</th>
-            <th scope="col">falls by</th>
-            <th scope="col">most of all</th>
+            <th scope="col">without it</th>
+            <th scope="col">of its area</th>
+            <th scope="col">loses</th>
           </tr>
         </thead>
         <tbody>

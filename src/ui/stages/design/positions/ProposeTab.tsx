@@ -125,15 +125,15 @@ export function ProposeTab({ place }: { place: Place }) {
       {people > 0 && crowd !== null && (
         <>
           <NumberField
-            label="devices each"
+            label="each has"
             value={crowd.devicesEach}
-            unit=""
+            unit="devices"
             {...LIMITS.devicesEach}
             digits={1}
             onCommit={(devicesEach) => wish({ devicesEach })}
           />
           <NumberField
-            label="each wants"
+            label="each device wants"
             value={crowd.mbpsEach}
             unit="Mb/s"
             {...LIMITS.mbpsEach}

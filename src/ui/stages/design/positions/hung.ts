@@ -79,24 +79,26 @@ async function judge(design: Design, place: Place, band: Band, movingId: string 
   return { projectId, design, floorId: place.floor.id, variantId: place.variant.id, band, groups, carried };
 }
 
-let wanted: Readonly<{ design: Design; place: Place; band: Band; movingId: string | null }> | null = null;
+/** `trial`: it is only being tried out, by a drag or a sheet; `movingId`: the one access point that is dragged alone. */
+type Wanted = Readonly<{ design: Design; place: Place; band: Band; trial: boolean; movingId: string | null }>;
+let wanted: Wanted | null = null;
 let judging = false;
 
 /** Judges what is in view, the newest only: while something is dragged, as fast as answers come. */
-export async function keepJudged(design: Design, place: Place, band: Band, movingId: string | null): Promise<void> {
-  wanted = { design, place, band, movingId };
+export async function keepJudged(next: Wanted): Promise<void> {
+  wanted = next;
   if (judging) return;
   judging = true;
   try {
     while (wanted !== null) {
-      const next: NonNullable<typeof wanted> = wanted;
+      const { design, place, band, trial, movingId }: Wanted = wanted;
       wanted = null;
-      const judged = await judge(next.design, next.place, next.band, next.movingId);
+      const judged = await judge(design, place, band, movingId);
       const { still } = useHung.getState();
       if (!sameQuestion(still, judged)) useHung.setState({ ...NOTHING, still: judged, shown: judged });
-      else if (next.movingId !== null) useHung.setState({ shown: judged });
-      else if (still!.design !== judged.design)
-        useHung.setState({ still: judged, shown: judged, before: differs(still!, judged) ? still : useHung.getState().before });
+      else if (trial) useHung.setState({ shown: judged, problem: null });
+      else if (still!.design === judged.design) useHung.setState({ shown: judged });
+      else useHung.setState({ still: judged, shown: judged, problem: null, before: differs(still!, judged) ? still : useHung.getState().before });
     }
   } catch (error) {
     if (!(error instanceof UpperRoomError)) throw error;
