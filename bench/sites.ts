@@ -1,6 +1,5 @@
 import { panesOf } from '@/core/building/panes';
 import type { Wall } from '@/core/building/wall';
-import { BANDS } from '@/core/radio/band';
 import type { Emitter } from '@/core/propagation/station';
 import { mediumOf, type Medium } from '@/core/propagation/medium';
 import { sightLine, type Spot } from '@/core/propagation/ray';
@@ -11,6 +10,8 @@ import { samplesBetween, scanListOf } from '@/core/survey/receiver';
 import { trueLevel, trueMedium, type SiteParameters, type Transmitter } from '@/core/survey/site';
 import { addTurn, straightsOf, type Leg } from '@/core/survey/walk';
 import type { Sample } from '@/core/survey/sample';
+import { countedOf, type Visit } from '@/core/survey/heard';
+import { DEFAULT_SETTING, DWELL_MS } from '@/core/survey/setting';
 import { fitReadings, type Fit, type Held } from '@/core/survey/fit/fit';
 import { readingsOf } from '@/core/survey/fit/readings';
 import { screensIn } from '@/core/survey/measured';
@@ -23,6 +24,7 @@ export type SurveyedSite = Readonly<{
   radios: ReadonlyArray<Emitter & { apId: string }>;
   zM: number;
   samples: readonly Sample[];
+  visits: readonly Visit[];
   /** Spots that nobody walked, each with the true mean level of each radio as the receiver would show it, in dBm. */
   heldOut: ReadonlyArray<Spot & { levelsDbm: number[] }>;
   /** What a survey could know at best: the true level without its shadow, and how the shadows scatter. */
@@ -43,6 +45,8 @@ export type SiteKind = Readonly<{
   shadowSigmaDb?: number;
   correlationM?: number;
   apSigmaDb?: number;
+  /** What the access points send, in dBm. */
+  sendsDbm?: number;
   /** Distance between walked lines, in m. */
   lineM?: number;
 }>;
@@ -90,7 +94,7 @@ export type SiteChange = (transmitters: readonly Transmitter[], medium: Medium) 
 
 /** A site of a kind, drawn, built a little otherwise, and walked: all from the seed. */
 export function surveyedSite(kind: SiteKind, seed: number, change: SiteChange = (transmitters, medium) => ({ transmitters, medium })): SurveyedSite {
-  const { widthM, heightM, aps, wallSigmaDb = 2, shadowSigmaDb = 4, correlationM = 5, apSigmaDb = 0.7, lineM = 4, name } = kind;
+  const { widthM, heightM, aps, wallSigmaDb = 2, shadowSigmaDb = 4, correlationM = 5, apSigmaDb = 0.7, lineM = 4, sendsDbm = 14, name } = kind;
   const uniform = seeded(seed * 7919 + 13);
   const medium = mediumOf(panesOf(roomsOf(widthM, heightM, uniform), []), { exponent: 2.2 });
   const model = modelOf('heron-c4');
@@ -103,7 +107,7 @@ export function surveyedSite(kind: SiteKind, seed: number, change: SiteChange = 
       (Math.floor(i / across) + 0.3 + 0.4 * uniform()) * (heightM / down),
     ];
     const channel = channelOf({ band: '5', channel: [36, 40, 44, 48, 52, 56][i % 6]!, widthMhz: 20 });
-    return { apId: `ap${i}`, pose: { xM, yM, zM: 2.8, azimuthDeg: 0, tiltDeg: 0 }, antenna, channel, txPowerDbm: 14 };
+    return { apId: `ap${i}`, pose: { xM, yM, zM: 2.8, azimuthDeg: 0, tiltDeg: 0 }, antenna, channel, txPowerDbm: sendsDbm };
   });
   const site: SiteParameters = {
     seed: seed * 31 + 7,
@@ -129,13 +133,15 @@ export function surveyedSite(kind: SiteKind, seed: number, change: SiteChange = 
     const xs = k % 2 === 0 ? [1, widthM - 1] : [widthM - 1, 1];
     for (const xM of xs) legs = addTurn(legs, { xM, yM: y }, false);
   }
-  const scan = scanListOf(transmitters, BANDS);
+  const scan = scanListOf(transmitters, DEFAULT_SETTING);
   const samples = straightsOf(legs).flatMap((straight) =>
     samplesBetween(straight, straight.from.tMs, straight.to.tMs, scan, transmitters, (t, xM, yM) => level(t, { xM, yM, zM }), {
       seed: site.seed,
       offsetDb: site.receiverOffsetDb,
     }),
   );
+  const scans = straightsOf(legs).map(({ leg, from, to }) => ({ leg, fromMs: from.tMs, toMs: to.tMs, dwellMs: DWELL_MS, channels: scan, ssid: '' }));
+  const { visits } = countedOf({ legs, leftOut: [], receiver: null }, { samples: [], scans });
   const plainDbm = (t: Transmitter, at: Spot) => t.txPowerDbm - sightLine(built, t.pose, t.antenna, '5', at, 0, pathMhz(t.channel)).lossDb;
   const heldOut = Array.from({ length: 300 }, () => {
     const at = { xM: 0.5 + uniform() * (widthM - 1), yM: 0.5 + uniform() * (heightM - 1), zM };
@@ -147,6 +153,7 @@ export function surveyedSite(kind: SiteKind, seed: number, change: SiteChange = 
     radios,
     zM,
     samples,
+    visits,
     heldOut,
     meanDbm: (radio, at) => plainDbm(transmitters[radio]!, at) + site.receiverOffsetDb,
     truth: { shadowSigmaDb, correlationM },

@@ -1,6 +1,7 @@
-import { BANDS } from '@/core/radio/band';
 import { floorsOf, variantsOf, type Walk } from '@/core/design/design';
-import type { Sample } from '@/core/survey/sample';
+import { newWalk } from '@/core/design/kinds/walk';
+import type { Heard } from '@/core/survey/heard';
+import { DEFAULT_SETTING } from '@/core/survey/setting';
 import { addTurn, endMs, type Leg } from '@/core/survey/walk';
 import { listenOnSite } from '@/engine/listen';
 import type { DemoBuilding } from './build';
@@ -46,22 +47,22 @@ const ROUNDS: ReadonlyArray<ReadonlyArray<readonly [number, number]>> = [
 ];
 
 /** A finished survey of the first variant as the simulated receiver makes it: the walk's record and its samples. */
-export function asFoundSurvey({ design, sites }: DemoBuilding): { walk: Walk; samples: Sample[] } {
+export function asFoundSurvey({ design, sites }: DemoBuilding): { walk: Walk } & Heard {
   const floor = floorsOf(design)[0]!;
   const variant = variantsOf(design)[0]!;
   let legs: Leg[] = [];
   for (const round of ROUNDS) round.forEach(([xM, yM], i) => (legs = addTurn(legs, { xM, yM }, i === 0)));
-  const walk: Walk = {
+  const walk: Walk = newWalk({
     id: 'quill-walk-001',
     variantId: variant.id,
     floorId: floor.id,
     name: 'Survey as found, Quay level',
     startedAt: '2026-11-02T09:30:00.000Z',
     purpose: 'before',
-    note: '',
     finished: true,
     legs,
-  };
-  const { samples } = listenOnSite(design, sites[floor.id]!, { ...walk, bands: BANDS, fromMs: 0, toMs: endMs(legs) + 1 });
-  return { walk, samples };
+    receiver: DEFAULT_SETTING,
+  });
+  const { samples, scans } = listenOnSite(design, sites[floor.id]!, { ...walk, receiver: DEFAULT_SETTING, fromMs: 0, toMs: endMs(legs) + 1 });
+  return { walk, samples, scans };
 }

@@ -6,7 +6,7 @@ import { RULES } from '@/core/checks/rules';
 import { acceptedOf, checkRuleOf } from '@/core/design/checkCommands';
 import { projectOf, variantsOf } from '@/core/design/design';
 import { UpperRoomError } from '@/core/errors';
-import { joinedSamples } from '@/core/survey/sample';
+import { countedOf, joined } from '@/core/survey/heard';
 import { readProjectFile } from '@/contract/projectFile';
 import { factsOf } from '@/engine/facts';
 import { enginePoolHere, fieldsHere } from '@/engine/here';
@@ -31,8 +31,12 @@ try {
   const variants = variantsOf(design);
   const variant = wanted === null ? variants.at(-1)! : variants.find(({ name }) => name === wanted);
   if (variant === undefined) stop(`There is no variant “${wanted}”. There are: ${variants.map(({ name }) => name).join(', ')}.`);
-  const own = walks.filter(({ walkId }) => design.walks[walkId]?.variantId === variant.id);
-  const samples = joinedSamples(own.map((walk) => walk.samples));
+  const { samples } = joined(
+    walks.flatMap(({ walkId, ...heard }) => {
+      const walk = design.walks[walkId]!;
+      return walk.variantId === variant.id ? [countedOf(walk, heard)] : [];
+    }),
+  );
   const facts = await factsOf(design, variant.id, enginePoolHere, fieldsHere(), { samples });
   const all = findingsOf(RULES, facts, (ruleId) => checkRuleOf(design, ruleId));
   const accepted = (finding: Finding): string | null => acceptedOf(design, variant.id, finding.key)?.reason ?? null;

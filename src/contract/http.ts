@@ -1,12 +1,13 @@
 import { z } from 'zod';
 import { PICTURE_TYPES, VECTOR_TYPES } from '@/core/formats/picture';
 import { bandSchema, idSchema, nameSchema, within } from '@/core/design/kinds/kind';
-import { walk } from '@/core/design/kinds/walk';
+import { receiverSettingSchema, walk } from '@/core/design/kinds/walk';
 import { LIMITS } from '@/core/design/limits';
 import { ERROR_CODES } from '@/core/errors';
 import type { Conflict } from '@/core/design/merge';
 import { DOMAINS } from '@/core/radio/regulation';
 import type { Sample } from '@/core/survey/sample';
+import type { Scan, ScanChannel } from '@/core/survey/setting';
 import { designShapeSchema, stepSchema, tableSchema } from './steps';
 
 const revisionSchema = z.number().int().min(0);
@@ -105,9 +106,26 @@ export const sampleSchema: z.ZodType<Sample> = z.strictObject({
   rssiDbm: z.number().int().min(-120).max(0),
 });
 
-/** POST /api/projects/:id/walks/:walkId/samples: an idempotent batch. Sending one again with the same id changes nothing. */
-export const samplesSchema = z.strictObject({ batchId: idSchema, samples: z.array(sampleSchema).min(1).max(5000) });
-export type SampleBatch = z.infer<typeof samplesSchema>;
+export const scanChannelSchema: z.ZodType<ScanChannel> = z.strictObject({ band: bandSchema, channel: z.number().int().min(1).max(233) });
+export const scanSchema: z.ZodType<Scan> = z.strictObject({
+  leg: z.number().int().min(0).max(LIMITS.legs),
+  fromMs: z.number().min(0).max(1e9),
+  toMs: z.number().min(0).max(1e9),
+  dwellMs: within(LIMITS.dwellMs),
+  channels: z.array(scanChannelSchema).max(3 * LIMITS.scannedChannels),
+  ssid: z.string().max(32),
+});
+
+/** GET /api/projects/:id/walks/:walkId/samples: all that a walk brought. */
+export const heardOnWalkSchema = z.object({ samples: z.array(sampleSchema), scans: z.array(scanSchema) });
+
+/**
+ * POST /api/projects/:id/walks/:walkId/samples: an idempotent batch, with when what was listened to. Sending one again with the same id changes nothing.
+ */
+export const samplesSchema = z
+  .strictObject({ batchId: idSchema, samples: z.array(sampleSchema).max(5000), scans: z.array(scanSchema).max(500).default([]) })
+  .refine(({ samples, scans }) => samples.length + scans.length > 0, { message: 'must hold something', path: ['samples'] });
+export type SampleBatch = Omit<z.infer<typeof samplesSchema>, 'scans'> & { scans?: Scan[] };
 
 /** DELETE /api/projects/:id/walks/:walkId/samples: takes back what came after an undone turn, once for each id. */
 export const withdrawSchema = z.strictObject({ withdrawalId: idSchema, afterMs: z.number().min(0).max(1e9) });
@@ -122,7 +140,7 @@ export const listenSchema = z
     floorId: idSchema,
     variantId: idSchema,
     legs: walk.schema.unwrap().shape.legs,
-    bands: z.array(bandSchema).min(1).max(3),
+    receiver: receiverSettingSchema,
     fromMs: z.number().min(0).max(1e9),
     toMs: z.number().min(0).max(1e9),
   })
@@ -131,7 +149,7 @@ export const listenSchema = z
     path: ['toMs'],
   });
 export type Listen = z.infer<typeof listenSchema>;
-export const heardSchema = z.object({ samples: z.array(sampleSchema), channels: z.number().int() });
+export const heardSchema = heardOnWalkSchema.extend({ channels: z.number().int() });
 export type HeardOnSite = z.infer<typeof heardSchema>;
 
 /** Events of a project. */

@@ -4,8 +4,8 @@ import { LIMITS } from '@/core/design/limits';
 import { brokenReferences, factsOf, questionsOf } from '@/core/design/references';
 import { EMPTY_DESIGN, TABLES, isTable, readRecord, versionsOf, type AnyRecord, type Design } from '@/core/design/registry';
 import { additionsOf } from '@/core/design/step';
-import type { Sample } from '@/core/survey/sample';
-import { sampleSchema } from './http';
+import type { Heard } from '@/core/survey/heard';
+import { sampleSchema, scanSchema } from './http';
 
 /** What a project file is called by its end. */
 export const PROJECT_FILE_ENDING = 'upperroom';
@@ -25,14 +25,16 @@ const fileSchema = z.object({
   versions: z.record(z.string(), z.number().int()),
   records: z.record(z.string(), z.array(z.looseObject({ id: z.string() }))),
   assets: z.array(z.string()).max(500),
-  walks: z.array(z.object({ walkId: z.string(), samples: z.array(sampleSchema).max(2_000_000) })).max(LIMITS.walksInFile),
+  walks: z
+    .array(z.object({ walkId: z.string(), samples: z.array(sampleSchema).max(2_000_000), scans: z.array(scanSchema).max(200_000).default([]) }))
+    .max(LIMITS.walksInFile),
 });
 
 /** What a project file holds. */
 export type ProjectFile = Readonly<{
   design: Design;
   assets: ReadonlyArray<Uint8Array<ArrayBuffer>>;
-  walks: ReadonlyArray<Readonly<{ walkId: string; samples: readonly Sample[] }>>;
+  walks: ReadonlyArray<Readonly<{ walkId: string }> & Heard>;
 }>;
 
 export function writeProjectFile({ design, assets, walks }: ProjectFile): string {

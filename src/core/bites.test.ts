@@ -10,7 +10,8 @@ import { modelOf, radioModelOf } from './radio/catalogue';
 import { noiseDbm } from './radio/noise';
 import { COMMON_CLIENT } from './radio/receiver';
 import { allowedChannels, ruleFor } from './radio/regulation';
-import { DWELL_MS, positionAt, samplesBetween, type Straight } from './survey/receiver';
+import { positionAt, samplesBetween, type Straight } from './survey/receiver';
+import { DWELL_MS } from './survey/setting';
 import { neighbourTransmitters, shadowing, trueLevel, trueMedium, type SiteParameters, type Transmitter } from './survey/site';
 import { addTurn, cutAt, endMs, walkerAt, withoutLastTurn } from './survey/walk';
 

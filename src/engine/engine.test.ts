@@ -7,6 +7,8 @@ import type { retune } from '@/core/planning/retune';
 import { channelOf, occupied20 } from '@/core/radio/channel';
 import { clientTypesOf } from '@/core/design/design';
 import { ruleFor } from '@/core/radio/regulation';
+import { countedOf } from '@/core/survey/heard';
+import { DEFAULT_SETTING, joinScans } from '@/core/survey/setting';
 import type { Sample } from '@/core/survey/sample';
 import { UpperRoomError } from '@/core/errors';
 import { accessPointsOf, serviceLevelOf } from '@/core/design/design';
@@ -352,9 +354,9 @@ describe('long calls on the museum', () => {
 
 describe('the receiver', () => {
   const building = museumBuilding();
-  const { walk, samples } = asFoundSurvey(building);
+  const { walk, samples, scans } = asFoundSurvey(building);
   const ask = (fromMs: number, toMs: number, bands: readonly ('2.4' | '5' | '6')[] = ['2.4', '5', '6']) =>
-    listenOnSite(building.design, building.sites[floor.id]!, { ...walk, bands, fromMs, toMs });
+    listenOnSite(building.design, building.sites[floor.id]!, { ...walk, receiver: { ...DEFAULT_SETTING, bands }, fromMs, toMs });
   const sorted = (list: readonly Sample[]) => [...list].sort((a, b) => a.tMs - b.tMs || a.bssid.localeCompare(b.bssid));
 
   test('a stretch asked in parts gives what it gives as a whole, and nothing twice', () => {
@@ -365,9 +367,48 @@ describe('the receiver', () => {
     expect(sorted(parts)).toEqual(sorted(whole.samples));
     expect(sorted(whole.samples)).toEqual(sorted(samples.filter((sample) => sample.tMs < 30_000)));
   });
+  test('it says when it listened to what: all of the way, and nothing of what its adapter was gone', () => {
+    const whole = ask(0, 30_000);
+    expect(joinScans([0, 7_013, 7_014, 19_999].flatMap((from, i, all) => ask(from, all[i + 1] ?? 30_000).scans))).toEqual(joinScans(whole.scans));
+    expect(joinScans(whole.scans)).toEqual(
+      joinScans(scans)
+        .slice(0, 1)
+        .map((scan) => ({ ...scan, toMs: 30_000 })),
+    );
+    // Every beacon came in a visit of its own channel.
+    const { visits } = countedOf(walk, whole);
+    for (const { tMs, band, channel } of whole.samples)
+      expect(visits.some((visit) => visit.tMs === tMs && visit.band === band && visit.channel === channel)).toBe(true);
+    const site = { ...building.sites[floor.id]!, dropOutsPerHour: 240 };
+    const patchy = listenOnSite(building.design, site, { ...walk, receiver: DEFAULT_SETTING, fromMs: 0, toMs: 30_000 });
+    const listened = patchy.scans.reduce((sum, { fromMs, toMs }) => sum + toMs - fromMs, 0);
+    expect(listened).toBeLessThan(27_000);
+    expect(listened).toBeGreaterThan(10_000);
+    const within = (tMs: number) => patchy.scans.some(({ fromMs, toMs }) => tMs >= fromMs && tMs < toMs);
+    expect(patchy.samples).toEqual(whole.samples.filter(({ tMs }) => within(tMs)));
+  });
+  test('another adapter, fewer channels, a longer dwell and one network alone', () => {
+    const set = (receiver: Partial<typeof DEFAULT_SETTING>) =>
+      listenOnSite(building.design, building.sites[floor.id]!, { ...walk, receiver: { ...DEFAULT_SETTING, ...receiver }, fromMs: 0, toMs: 60_000 });
+    const strong = (heard: ReturnType<typeof set>) => heard.samples.filter(({ rssiDbm }) => rssiDbm > -70);
+    const meanOf = (all: readonly Sample[]) => all.reduce((sum, { rssiDbm }) => sum + rssiDbm, 0) / all.length;
+    const reference = set({});
+    const same = strong(reference).map(({ tMs, bssid }) => `${tMs}/${bssid}`);
+    const phone = set({ adapter: 'phone' }).samples.filter(({ tMs, bssid }) => same.includes(`${tMs}/${bssid}`));
+    expect(phone).toHaveLength(same.length);
+    expect(meanOf(phone) - meanOf(strong(reference))).toBeCloseTo(-5, 6);
+    const one = set({ channels: [reference.samples.find(({ band }) => band === '2.4')!.channel], bands: ['2.4'] });
+    expect(one.channels).toBe(1);
+    expect(one.scans[0]!.channels).toHaveLength(1);
+    expect(set({ dwellMs: 220 }).samples.length).toBeLessThan(0.6 * reference.samples.length);
+    const theirs = set({ ssid: 'boatyard' });
+    expect(theirs.samples.length).toBeGreaterThan(0);
+    expect(theirs.samples).toEqual(reference.samples.filter(({ ssid }) => ssid === 'boatyard'));
+    expect(theirs.scans[0]!.ssid).toBe('boatyard');
+  });
   test('what goes to the server’s thread is enough, and holds only the access points that are heard', () => {
     const part = audible(building.design, walk);
-    const stretch = { ...walk, bands: ['2.4', '5', '6'] as const, fromMs: 0, toMs: 8_000 };
+    const stretch = { ...walk, receiver: DEFAULT_SETTING, fromMs: 0, toMs: 8_000 };
     const site = building.sites[floor.id]!;
     expect(listenOnSite(part, site, stretch)).toEqual(listenOnSite(building.design, site, stretch));
     expect(Object.keys(part.accessPoints)).toHaveLength(accessPointsOf(building.design, floor.id, walk.variantId).length);
@@ -389,7 +430,7 @@ describe('the receiver', () => {
         Object.values(building.design.accessPoints).map((ap) => [ap.id, { ...ap, radios: ap.radios.map((radio) => ({ ...radio, on: false })) }]),
       ),
     };
-    const left = listenOnSite(quiet, building.sites[floor.id]!, { ...walk, bands: ['2.4', '5', '6'], fromMs: 0, toMs: 60_000 });
+    const left = listenOnSite(quiet, building.sites[floor.id]!, { ...walk, receiver: DEFAULT_SETTING, fromMs: 0, toMs: 60_000 });
     expect(left.samples.every((sample) => sample.apId === null)).toBe(true);
   });
 });

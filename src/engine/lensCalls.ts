@@ -163,7 +163,8 @@ export function* lens(params: Params<'lens'>): Generator<undefined, Result<'lens
   const met = shown.counts && !params.measured ? new Float64Array(n * n) : null;
   const { top, fill, owed } = shownBy({ question: params, lit, mask, levelsAt }, parts, tops, met);
   const values = floats(cells);
-  if (params.measured) measuredInto(shown.measured ?? 'level', besideModel(params.measured, lit, scene), params.rank, ignoreBelowDbm, values);
+  if (params.measured)
+    measuredInto(shown.measured ?? 'level', besideModel(params.measured, lit, scene), params.rank, ignoreBelowDbm, values, params.measuredThen ?? []);
   else fill(values);
   yield;
   const kinds = kindAreas(shown, lit, values, params);

@@ -1,7 +1,9 @@
 import { EMPTY_DESIGN, accessPointsAround, projectOf, type AccessPoint, type Design } from '@/core/design/design';
 import { BANDS, bandIndex } from '@/core/radio/band';
-import { samplesBetween, scanListOf } from '@/core/survey/receiver';
+import type { Heard } from '@/core/survey/heard';
+import { dropOutsOf, samplesBetween, scanListOf } from '@/core/survey/receiver';
 import type { Sample } from '@/core/survey/sample';
+import { adapterOf, joinScans, type Scan } from '@/core/survey/setting';
 import {
   bssidOf,
   builtMedium,
@@ -52,41 +54,61 @@ export function audible(design: Design, { floorId, variantId }: Pick<Stretch, 'f
   };
 }
 
-/**
- * What the simulated receiver hears on a stretch of a walk: the only way to the simulated site. Deterministic: a stretch asked again, or in
- * parts, gives the same samples. `channels` is the length of the receiver's scan list.
- * @throws UpperRoomError RECORD_UNKNOWN when the floor is gone
- */
-export function listenOnSite(
+/** What the receiver answers: beacons, when it listened to what, and how many channels its list has. */
+export type HeardOnStretch = Heard & Readonly<{ channels: number }>;
+
+/** The storey as it truly is, with what truly hangs and sends there. @throws UpperRoomError RECORD_UNKNOWN when the floor is gone */
+export function trueStorey(
   design: Design,
   site: SiteParameters,
-  { floorId, variantId, legs, bands, fromMs, toMs }: Stretch,
-): { samples: Sample[]; channels: number } {
+  { floorId, variantId }: Pick<Stretch, 'floorId' | 'variantId'>,
+): { transmitters: Transmitter[]; level: ReturnType<typeof trueLevel>; zM: number } {
   const floor = design.floors[floorId];
   if (floor === undefined) throw new UpperRoomError('RECORD_UNKNOWN', { what: 'floor', table: 'floors', id: floorId });
-  const all = [
+  const transmitters = [
     ...trueTransmitters(transmittersOf(design, accessPointsAround(design, floorId, variantId)), site.faults ?? []),
     ...neighbourTransmitters(site.neighbours, floor.elevationM),
   ].sort((a, b) => bandIndex(a.channel.band) - bandIndex(b.channel.band));
   const built = builtMedium(floorMedium(design, floor), site.faults ?? [], floor.elevationM, floor.elevationM + floor.ceilingM);
-  const level = trueLevel(trueMedium(built, site), site);
-  const zM = floor.elevationM + clientHeightM(design);
-  const scan = scanListOf(
-    all,
-    BANDS.filter((band) => bands.includes(band)),
-  );
-  const samples = straightsOf(legs)
-    .filter((straight) => straight.to.tMs > fromMs && straight.from.tMs < toMs)
-    .flatMap((straight) =>
-      samplesBetween(
-        straight,
-        Math.max(fromMs, straight.from.tMs),
-        Math.min(toMs, straight.to.tMs),
-        scan,
-        all,
-        (transmitter, xM, yM) => level(transmitter, { xM, yM, zM }),
-        { seed: site.seed, offsetDb: site.receiverOffsetDb },
-      ),
-    );
-  return { samples, channels: scan.length };
+  return { transmitters, level: trueLevel(trueMedium(built, site), site), zM: floor.elevationM + clientHeightM(design) };
+}
+
+/**
+ * What the simulated receiver hears on a stretch of a walk: the only way to the simulated site. Deterministic: a stretch asked again, or in
+ * parts, gives the same samples. While its adapter has dropped out it hears nothing and listens to nothing.
+ * @throws UpperRoomError RECORD_UNKNOWN when the floor is gone
+ */
+export function listenOnSite(design: Design, site: SiteParameters, stretch: Stretch): HeardOnStretch {
+  const { legs, receiver, fromMs, toMs } = stretch;
+  const { transmitters, level, zM } = trueStorey(design, site, stretch);
+  const { dwellMs, ssid, adapter } = receiver;
+  const channels = scanListOf(transmitters, receiver);
+  const goneUntil = dropOutsOf(site.seed, site.dropOutsPerHour ?? 0);
+  const offsetDb = site.receiverOffsetDb + adapterOf(adapter).offsetDb;
+  const scans: Scan[] = [];
+  const samples: Sample[] = [];
+  const heard = (transmitter: Transmitter, xM: number, yM: number) => level(transmitter, { xM, yM, zM });
+  for (const straight of straightsOf(legs)) {
+    const to = Math.min(toMs, straight.to.tMs);
+    for (const [from, until] of present(Math.max(fromMs, straight.from.tMs), to, dwellMs, goneUntil)) {
+      scans.push({ leg: straight.leg, fromMs: from, toMs: until, dwellMs, channels, ssid });
+      samples.push(...samplesBetween(straight, from, until, channels, transmitters, heard, { seed: site.seed, offsetDb, dwellMs, ssid }));
+    }
+  }
+  return { samples, scans: joinScans(scans), channels: channels.length };
+}
+
+/** The parts of a time in which the receiver is there, from visit to visit: it is there for the whole of one, or for none of it. */
+function* present(fromMs: number, toMs: number, dwellMs: number, goneUntil: (tMs: number) => number | null): Generator<readonly [number, number]> {
+  let start = fromMs;
+  for (let visit = Math.ceil(fromMs / dwellMs); visit * dwellMs < toMs; visit++) {
+    const tMs = visit * dwellMs;
+    const backMs = goneUntil(tMs);
+    if (backMs === null) continue;
+    if (tMs > start) yield [start, tMs];
+    visit = Math.ceil(backMs / dwellMs);
+    start = Math.min(toMs, visit * dwellMs);
+    visit--;
+  }
+  if (toMs > start) yield [start, toMs];
 }

@@ -10,6 +10,8 @@ import type { Kind, LensId } from '@/core/fields/lenses';
 import type { Found, FindOptions } from '@/core/finding/findWalls';
 import type { Picture } from '@/core/finding/picture';
 import type { DxfDrawing } from '@/core/formats/dxf';
+import type { HeardOnStretch } from './listen';
+import type { Counted } from '@/core/survey/heard';
 import type { Contour } from '@/core/fields/contour';
 import type { DifferenceStatistics } from '@/core/fields/difference';
 import type { OwedShares, Requirements } from '@/core/fields/owed';
@@ -163,7 +165,7 @@ export type CrowdAsked = Readonly<{
 export type ListenParams = { design: Design; site: SiteParameters; stretch: Stretch };
 
 /** What a walk is asked: its samples, of the radios of one band as they are designed. Fields are wanted on the scene's cells. */
-export type SurveyQuestion = Readonly<{ scene: Scene; radios: readonly DesignedRadio[]; samples: readonly Sample[]; held: Held }>;
+export type SurveyQuestion = Readonly<{ scene: Scene; radios: readonly DesignedRadio[]; heard: Counted; held: Held }>;
 
 /** The measured map of an access point's radio. */
 export type SurveyedMap = Surveyed & Readonly<{ apId: string }>;
@@ -190,6 +192,8 @@ export interface WorkerCalls {
         movingApId: string | null;
         /** What was measured of each radio, where samples are shown. */
         measured: readonly SurveyedMap[] | null;
+        /** What was measured of each on the earlier walk, for the lens that asks for it. */
+        measuredThen?: readonly SurveyedMap[] | null;
         threshold: number;
       }>;
     progress: never;
@@ -298,7 +302,7 @@ export interface WorkerCalls {
   };
   findWalls: { params: { picture: Picture; options: FindOptions }; progress: number; result: Found };
   readDxf: { params: { text: string }; progress: never; result: DxfDrawing };
-  listen: { params: ListenParams; progress: never; result: { samples: Sample[]; channels: number } };
+  listen: { params: ListenParams; progress: never; result: HeardOnStretch };
 }
 
 export type CallName = keyof WorkerCalls;

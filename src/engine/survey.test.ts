@@ -1,3 +1,4 @@
+import { countedOf } from '@/core/survey/heard';
 import { describe, expect, test } from '@jest/globals';
 import { museumBuilding } from '@demo/museum';
 import { asFoundSurvey } from '@demo/survey';
@@ -15,7 +16,9 @@ const building = museumBuilding();
 const quay = floorsOf(building.design)[0]!;
 const scene = floorScene(building.design, quay);
 const emitters = emittersOf(building.design, accessPointsAround(building.design, quay.id, variantsOf(building.design)[0]!.id), ['5'], true);
-const { samples } = asFoundSurvey(building);
+const { walk, ...heard } = asFoundSurvey(building);
+const counted = countedOf(walk, heard);
+const { samples } = counted;
 const cellPlace = ({ originXM, originYM, cellM, cols }: Grid, cell: number) => ({
   xM: originXM + (cell % cols) * cellM,
   yM: originYM + Math.floor(cell / cols) * cellM,
@@ -23,7 +26,7 @@ const cellPlace = ({ originXM, originYM, cellM, cols }: Grid, cell: number) => (
 
 describe('the measured map of the demo’s walk', () => {
   const radios = emitters.map(({ of, ...emitter }) => ({ ...emitter, apId: of.id }));
-  const { maps, summary } = surveyed({ scene: sceneOf(scene), radios, samples, held: [], reachM: 4 }) as Result<'surveyed'>;
+  const { maps, summary } = surveyed({ scene: sceneOf(scene), radios, heard: counted, held: [], reachM: 4 }) as Result<'surveyed'>;
   test('beside the walk it says what was heard there, within what a spot scatters; far from it nothing', () => {
     expect(summary.crossValidatedDb).toBeLessThan(3.5);
     let [compared, squares] = [0, 0];

@@ -4,7 +4,8 @@ import { bandIndex, perBand } from '@/core/radio/band';
 import { centresOf, middlePowerDbm } from '@/core/radio/channel';
 import { faultsOf } from '@/core/survey/fit/faults';
 import { fitReadings, type Fit } from '@/core/survey/fit/fit';
-import { readingsOf } from '@/core/survey/fit/readings';
+import { readingsOf, unheardOf } from '@/core/survey/fit/readings';
+import { withUnheard } from '@/core/survey/fit/unheard';
 import { summaryOf } from '@/core/survey/fit/summary';
 import { learnedMedium, surveyedOf } from '@/core/survey/fit/surveyed';
 import { screensIn } from '@/core/survey/measured';
@@ -12,23 +13,20 @@ import { UpperRoomError } from '@/core/errors';
 import { floats, outlinesFor, type Handler } from './derived';
 import type { Params, Progress, Result, SurveyQuestion } from './protocol';
 
-function fitOf({ scene, radios, samples, held }: SurveyQuestion): Fit {
+function fitOf({ scene, radios, heard: { samples, visits }, held }: SurveyQuestion, countUnheard: boolean): Fit {
   const [first] = radios;
   if (first === undefined) throw new UpperRoomError('TOO_FEW_READINGS');
   const { medium } = outlinesFor(scene);
   const apart = screensIn(medium.panes, first.channel.band, scene.planeZM);
-  const readings = readingsOf(
-    samples,
-    radios.map(({ apId, channel: { band } }) => ({ apId, band })),
-    apart,
-  );
-  return fitReadings(medium, radios, readings, scene.planeZM, held);
+  const whose = radios.map(({ apId, channel: { band } }) => ({ apId, band }));
+  const fit = fitReadings(medium, radios, readingsOf(samples, whose, apart), scene.planeZM, held);
+  return countUnheard ? withUnheard(fit, unheardOf(samples, visits, whose)) : fit;
 }
 
 /** The measured map of each radio that was heard, and what was learned on the way. */
 export const surveyed: Handler<'surveyed'> = (params) => {
   const { scene, radios, reachM } = params;
-  const fit = fitOf(params);
+  const fit = fitOf(params, true);
   const heard = new Set(fit.readings.map(({ radio }) => radio));
   const outlines = outlinesOf(learnedMedium(fit));
   const maps = radios.flatMap((radio, r) => {
@@ -55,10 +53,10 @@ export const surveyed: Handler<'surveyed'> = (params) => {
   };
 };
 
-/** What the readings say is not as drawn. */
+/** What the readings say is not as drawn; what was not heard is left aside, for it leans on the model that is in question. */
 export function* faults(params: Params<'faults'>): Generator<Progress<'faults'> | undefined, Result<'faults'>, boolean | undefined> {
   const apIds = params.radios.map(({ apId }) => apId);
-  const found = yield* faultsOf(fitOf({ ...params, held: [] }));
+  const found = yield* faultsOf(fitOf({ ...params, held: [] }, false));
   return found.map((fault) =>
     fault.kind === 'swapped'
       ? { ...fault, apIds: [apIds[fault.radio]!, apIds[fault.other]!] }

@@ -3,6 +3,7 @@ import { execFileSync } from 'node:child_process';
 import { museumBuilding } from '@demo/museum';
 import { floorsOf, variantsOf } from '@/core/design/design';
 import { listenOnSite } from '@/engine/listen';
+import { DEFAULT_SETTING } from '@/core/survey/setting';
 import { engineOf } from './engine';
 
 /** Bundled as a start does it. */
@@ -21,7 +22,14 @@ test('a job in the server’s thread gives what it gives here; a broken one fail
     { xM: 10, yM: 20, tMs: 0 },
     { xM: 20, yM: 20, tMs: 10_000 },
   ];
-  const stretch = { floorId: floor.id, variantId: variantsOf(design)[0]!.id, legs: [{ turns }], bands: ['5'] as const, fromMs: 0, toMs: 5_000 };
+  const stretch = {
+    floorId: floor.id,
+    variantId: variantsOf(design)[0]!.id,
+    legs: [{ turns }],
+    receiver: { ...DEFAULT_SETTING, bands: ['5'] as const },
+    fromMs: 0,
+    toMs: 5_000,
+  };
   const site = sites[floor.id]!;
   const pool = engineOf(outfile);
   try {

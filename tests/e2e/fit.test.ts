@@ -4,7 +4,9 @@ import { museumBuilding } from '@demo/museum';
 import { asFoundSurvey } from '@demo/survey';
 import { accessPointsAround, floorsOf, variantsOf } from '@/core/design/design';
 import { shareMeeting, valuedOf } from '@/core/fields/statistics';
-import { measuredInto, type Measured } from '@/core/survey/fit/shown';
+import type { Measured } from '@/core/fields/lens';
+import { measuredInto } from '@/core/survey/fit/shown';
+import { countedOf } from '@/core/survey/heard';
 import type { Result } from '@/engine/protocol';
 import { emittersOf, floorScene, sceneOf } from '@/engine/scene';
 import { surveyed } from '@/engine/survey';
@@ -20,7 +22,8 @@ const scene = floorScene(building.design, quay);
 function expected(what: Measured, threshold: number, sense: 'least' | 'most', reachM: number): { share: number; of: number } {
   const aps = accessPointsAround(building.design, quay.id, variantsOf(building.design)[0]!.id);
   const radios = emittersOf(building.design, aps, ['5'], true).map(({ of, ...emitter }) => ({ ...emitter, apId: of.id }));
-  const { maps } = surveyed({ scene: sceneOf(scene), radios, samples: asFoundSurvey(building).samples, held: [], reachM }) as Result<'surveyed'>;
+  const { walk, ...heard } = asFoundSurvey(building);
+  const { maps } = surveyed({ scene: sceneOf(scene), radios, heard: countedOf(walk, heard), held: [], reachM }) as Result<'surveyed'>;
   const values = new Float32Array(scene.mask.length);
   measuredInto(
     what,

@@ -6,7 +6,7 @@ import { chooseIn, clickPlan, openProject, saved, toBand, measuredCard } from '.
 import { driver, server, stored } from './together';
 
 const storedSamples = async (walkId: string): Promise<Sample[]> =>
-  (await fetch(`${server.url}/api/projects/cottage/walks/${walkId}/samples`)).json() as Promise<Sample[]>;
+  ((await (await fetch(`${server.url}/api/projects/cottage/walks/${walkId}/samples`)).json()) as { samples: Sample[] }).samples;
 const count = async () => Number(await textOf(driver, 'sample-count'));
 const connect = async () => {
   await (await byRole(driver, 'button', 'Connect receiver')).click();

@@ -53,6 +53,9 @@ export const LIMITS = {
   clutterTopM: { min: 0.1, max: 50 },
   turnsPerLeg: 2000,
   legs: 500,
+  scannedChannels: 60,
+  /** Shorter than a beacon interval much is missed; longer than this nobody walks. */
+  dwellMs: { min: 20, max: 5000 },
   neighbours: 200,
   /** A drawing of more pixels than this cannot be held by every browser. */
   picturePx: { max: 144_000_000 },

@@ -48,6 +48,12 @@ export type LensGroup = (typeof LENS_GROUPS)[number];
  * A lens: what the map can show, in one object. Engine, map, scale, readout, evidence, actions and help read it; to add one is to write one.
  * - `wash`: a level in ink; `steps`: whole numbers in ink; `tints`: kinds of area, which have no order.
  */
+/**
+ * What of samples may be shown: the level, how sure that is, what it is more than the model says, how many are heard, what it is more than on an earlier walk.
+ */
+export const MEASURED = ['level', 'sure', 'off', 'count', 'since'] as const;
+export type Measured = (typeof MEASURED)[number];
+
 export type Lens = Readonly<{
   id: string;
   label: string;
@@ -64,7 +70,7 @@ export type Lens = Readonly<{
   /** Whether the last step of `steps` holds all above it too. */
   openEnded: boolean;
   /** What of samples can be shown through it; null for nothing. */
-  measured: 'level' | 'sure' | 'off' | null;
+  measured: Measured | null;
   /** Whether it shows samples and nothing else. */
   measuredOnly: boolean;
   scale: Readonly<{ from: number; to: number; bins: number; tickStep: number; firstTick: number; contourStep: number; firstContour: number }>;
@@ -157,17 +163,18 @@ export const stepped = <const I extends string>(
       words: (threshold: number) => string;
       counts?: boolean;
       asks?: Lens['asks'];
+      measured?: Lens['measured'];
       kernel: Lens['kernel'];
     }>,
 ): Lens & { readonly id: I } => {
-  const { last, start, sense, words, counts = false, asks = null, ...rest } = own;
+  const { last, start, sense, words, counts = false, asks = null, measured = null, ...rest } = own;
   return {
     ...rest,
     show: 'steps',
     asks,
     counts,
     without: false,
-    measured: null,
+    measured,
     measuredOnly: false,
     scale: { from: -0.5, to: last + 0.5, bins: last + 1, tickStep: 1, firstTick: 0, contourStep: 1, firstContour: 0.5 },
     curve: { from: 0, to: last, step: 1 },

@@ -1,15 +1,10 @@
 import { hashText, normal, seeded } from '../random';
-import type { Band } from '../radio/band';
+import { BANDS, type Band } from '../radio/band';
 import { noiseDbm } from '../radio/noise';
 import type { PointM } from '../geometry/point';
 import type { Sample } from './sample';
+import { DWELL_MS, chosenChannels, type ReceiverSetting, type ScanChannel } from './setting';
 import type { Transmitter } from './site';
-
-/** A channel that the receiver visits. */
-export type ScanChannel = Readonly<{ band: Band; channel: number }>;
-
-/** Time on one channel: a little more than the usual beacon interval of 102.4 ms (100 time units, IEEE 802.11-2020, 9.4.1.3). */
-export const DWELL_MS = 110;
 
 /** Walking pace of the simulated engineer. */
 export const PACE_M_S = 1;
@@ -17,6 +12,25 @@ export const PACE_M_S = 1;
 /** SNR at which half of the beacons at the lowest rate are lost, and the spread of that. */
 const HALF_LOST_SNR_DB = 3;
 const LOSS_SPREAD_DB = 1.2;
+
+/** Level at which half of the beacons are lost, in dBm, as the receiver reads it. */
+export const halfLostDbm = (band: Band): number => noiseDbm(band, 20) + HALF_LOST_SNR_DB;
+
+/** Seconds in which the receiver is gone when its adapter drops out. */
+const GONE_S = [3, 8] as const;
+
+/** Whether the receiver has dropped out, at any time of a walk: `perHour` times an hour, by chance, the same for the same seed. Returns when it is back, in ms; null while it hears. */
+export function dropOutsOf(seed: number, perHour: number): (tMs: number) => number | null {
+  if (!(perHour > 0)) return () => null;
+  const partMs = 3_600_000 / perHour;
+  return (tMs) => {
+    const part = Math.floor(tMs / partMs);
+    const uniform = seeded(hashText(`${seed}/gone/${part}`));
+    const forMs = 1000 * (GONE_S[0] + uniform() * (GONE_S[1] - GONE_S[0]));
+    const fromMs = partMs * part + uniform() * Math.max(0, partMs - forMs);
+    return tMs >= fromMs && tMs < fromMs + forMs ? fromMs + forMs : null;
+  };
+}
 
 /** A straight piece walked at even pace: positions between its ends go by time. */
 export type Straight = Readonly<{ leg: number; from: PointM & { tMs: number }; to: PointM & { tMs: number } }>;
@@ -28,8 +42,10 @@ export function positionAt(straight: Straight, tMs: number): PointM {
   return { xM: from.xM + (to.xM - from.xM) * share, yM: from.yM + (to.yM - from.yM) * share };
 }
 
-/** The scan list: every channel on which a transmitter is, by band and number; fewer channels give more samples a metre. */
-export function scanListOf(transmitters: readonly Transmitter[], bands: readonly Band[]): ScanChannel[] {
+/** The scan list: what is chosen, or every channel on which a transmitter is, by band and number; fewer channels give more samples a metre. */
+export function scanListOf(transmitters: readonly Transmitter[], setting: Pick<ReceiverSetting, 'bands' | 'channels'>): ScanChannel[] {
+  if (setting.channels.length > 0) return chosenChannels(setting);
+  const bands = BANDS.filter((band) => setting.bands.includes(band));
   const seen = new Map<string, ScanChannel>();
   for (const { channel } of transmitters) {
     const { band, primary } = channel;
@@ -39,7 +55,7 @@ export function scanListOf(transmitters: readonly Transmitter[], bands: readonly
 }
 
 /**
- * What the receiver reports between two times of a straight piece: it visits one channel after the other, DWELL_MS each, and hears a beacon
+ * What the receiver reports between two times of a straight piece: it visits one channel after the other, `dwellMs` each, and hears a beacon
  * with a probability that its SNR gives. Levels are whole dBm, with small-scale fading taken as normal in dB, 2 dB deviation, and the receiver's own offset.
  * Deterministic in (seed, time, transmitter): asking for a stretch again, or in two halves, gives the same samples.
  * @param level true mean level of a transmitter at a spot, in dBm
@@ -51,18 +67,19 @@ export function samplesBetween(
   scan: readonly ScanChannel[],
   transmitters: readonly Transmitter[],
   level: (transmitter: Transmitter, xM: number, yM: number) => number,
-  receiver: { seed: number; offsetDb: number },
+  receiver: Readonly<{ seed: number; offsetDb: number; dwellMs?: number; ssid?: string }>,
 ): Sample[] {
+  const { dwellMs = DWELL_MS, ssid: only = '' } = receiver;
   const samples: Sample[] = [];
   if (scan.length === 0) return samples;
   const end = Math.min(toMs, straight.to.tMs);
-  for (let visit = Math.ceil(Math.max(fromMs, straight.from.tMs) / DWELL_MS); visit * DWELL_MS < end; visit++) {
-    const tMs = visit * DWELL_MS;
+  for (let visit = Math.ceil(Math.max(fromMs, straight.from.tMs) / dwellMs); visit * dwellMs < end; visit++) {
+    const tMs = visit * dwellMs;
     const at = positionAt(straight, tMs);
     const tuned = scan[visit % scan.length]!;
     for (const transmitter of transmitters) {
       const { band, primary, widthMhz } = transmitter.channel;
-      if (band !== tuned.band || primary !== tuned.channel) continue;
+      if (band !== tuned.band || primary !== tuned.channel || (only !== '' && transmitter.ssid !== only)) continue;
       const uniform = seeded(hashText(`${receiver.seed}/${visit}/${transmitter.bssid}`));
       const fadingDb = 2 * normal(uniform);
       const rssiDbm = level(transmitter, at.xM, at.yM) + fadingDb + receiver.offsetDb;

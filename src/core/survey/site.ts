@@ -41,6 +41,8 @@ export type SiteParameters = Readonly<{
   correlationM: number;
   receiverOffsetDb: number;
   neighbours: readonly Neighbour[];
+  /** How often the receiver's adapter drops out here; never where nothing is said. */
+  dropOutsPerHour?: number;
   /** What is not as drawn, for a survey to find; none where nothing is said. */
   faults?: readonly SiteFault[];
 }>;

@@ -1,3 +1,4 @@
+import { DEFAULT_SETTING } from './setting';
 import { expect, test } from '@jest/globals';
 import type { Sample } from './sample';
 import { levelOf, samplesAt, spotChecksOf } from './spotCheck';
@@ -39,9 +40,9 @@ test('who stands still is at the spot for as long as was said, and goes no way',
   expect(standStill([], 5)).toEqual([]);
 });
 
-test('a walk of version 1 says nothing of its purpose', () => {
+test('a walk of version 1 says nothing of its purpose; before version 3 all bands and channels were listened to', () => {
   const walk = { id: 'w', variantId: 'v', floorId: 'f', name: 'Walk 1', startedAt: '2026-01-02T03:04:05Z', finished: true, legs: [] };
-  expect(readRecord('walks', 1, walk)).toEqual({ ...walk, purpose: null, note: '' });
+  expect(readRecord('walks', 1, walk)).toEqual({ ...walk, purpose: null, note: '', receiver: DEFAULT_SETTING, leftOut: [], scoredAt: null });
   expect(() => readRecord('walks', 2, walk)).toThrow();
 });
 

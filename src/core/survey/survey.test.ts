@@ -5,11 +5,12 @@ import { sightLine } from '../propagation/ray';
 import { mediumOf } from '../propagation/medium';
 import type { Channel } from '../radio/channel';
 import { measuredNear, measuredSpots, screensIn } from './measured';
-import { DWELL_MS, samplesBetween, scanListOf, type Straight } from './receiver';
+import { samplesBetween, scanListOf, type Straight } from './receiver';
+import { DEFAULT_SETTING, DWELL_MS } from './setting';
 import type { Sample } from './sample';
 import { outsideNetworks } from './outside';
 import { bssidOf, builtMedium, shadowing, trueLevel, trueMedium, trueTransmitters, type Transmitter } from './site';
-import { SAME_SPOT_M, addTurn, cutAt, endMs, lengthM, straightsOf, walkerAt, withoutLastTurn, type Leg } from './walk';
+import { SAME_SPOT_M, addTurn, cutAt, endMs, lengthM, straightsOf, walkerAt, withoutLastTurn, type Leg, movedTurn, withoutTurn } from './walk';
 
 describe('a walk', () => {
   const p = (xM: number, yM: number) => ({ xM, yM });
@@ -127,7 +128,7 @@ describe('the receiver', () => {
   ];
   const level = trueLevel(trueMedium(mediumOf(panesOf([], []), { exponent: 2.2 }), site), site);
   const levelAt = (t: Transmitter, xM: number, yM: number) => level(t, { xM, yM, zM: 1 });
-  const scan = scanListOf(transmitters, ['5']);
+  const scan = scanListOf(transmitters, { ...DEFAULT_SETTING, bands: ['5'] });
   const listen = (fromMs: number, toMs: number, list = scan) =>
     samplesBetween(straight, fromMs, toMs, list, transmitters, levelAt, { seed: 3, offsetDb: -1 });
 
@@ -272,5 +273,25 @@ describe('what is not as drawn on a simulated site', () => {
     expect(lossDb(upstairs)).toBeCloseTo(lossDb(drawn), 6);
     expect(lossDb(builtMedium(drawn, [{ kind: 'no-wall', wallId: 'w' }], 0, 3))).toBe(0);
     expect(builtMedium(drawn, [], 0, 3)).toBe(drawn);
+  });
+});
+
+describe('turns of a walk that are moved or taken away', () => {
+  const turn = (xM: number, tMs: number) => ({ xM, yM: 0, tMs });
+  const legs: Leg[] = [{ turns: [turn(0, 0), turn(5, 5000), turn(5, 9000), turn(9, 13_000)] }, { turns: [turn(1, 13_000), turn(2, 14_000)] }];
+  test('a turn goes elsewhere at its time; where it stood still it stands there, and other legs stay', () => {
+    const moved = movedTurn(legs, 0, 1, { xM: 6, yM: 3 });
+    expect(moved[0]!.turns.map(({ xM, yM, tMs }) => [xM, yM, tMs])).toEqual([
+      [0, 0, 0],
+      [6, 3, 5000],
+      [6, 3, 9000],
+      [9, 0, 13_000],
+    ]);
+    expect(moved[1]).toBe(legs[1]);
+    expect(movedTurn(legs, 0, 3, { xM: 5, yM: 0 })[0]!.turns.map(({ xM }) => xM)).toEqual([0, 5, 5, 5]);
+  });
+  test('without a turn the way goes straight on; a leg keeps its last two', () => {
+    expect(withoutTurn(legs, 0, 0)[0]!.turns.map(({ tMs }) => tMs)).toEqual([5000, 9000, 13_000]);
+    expect(withoutTurn(legs, 1, 1)).toBe(legs);
   });
 });

@@ -1,6 +1,6 @@
 import { distanceM, type PointM } from '../geometry/point';
-import type { Band } from '../radio/band';
 import { PACE_M_S, positionAt, type Straight } from './receiver';
+import type { ReceiverSetting } from './setting';
 
 /** A turn of a walk, with the time since the walk began. */
 export type Turn = PointM & Readonly<{ tMs: number }>;
@@ -8,8 +8,15 @@ export type Turn = PointM & Readonly<{ tMs: number }>;
 /** A piece of a walk without interruption, turn after turn; between two legs there is a gap on which no sample is placed. */
 export type Leg = Readonly<{ turns: readonly Turn[] }>;
 
-/** A stretch of a walk on one floor of one variant, and the bands listened to on it. */
-export type Stretch = Readonly<{ floorId: string; variantId: string; legs: readonly Leg[]; bands: readonly Band[]; fromMs: number; toMs: number }>;
+/** A stretch of a walk on one floor of one variant, and how it is listened to. */
+export type Stretch = Readonly<{
+  floorId: string;
+  variantId: string;
+  legs: readonly Leg[];
+  receiver: ReceiverSetting;
+  fromMs: number;
+  toMs: number;
+}>;
 
 /** Nearer than this to where the walker stands, a click goes on with the leg instead of beginning another. */
 export const SAME_SPOT_M = 0.3;
@@ -81,3 +88,20 @@ export function walkerAt(legs: readonly Leg[], tMs: number): PointM | null {
 
 /** Length walked, gaps not counted, in m. */
 export const lengthM = (legs: readonly Leg[]): number => straightsOf(legs).reduce((sum, { from, to }) => sum + distanceM(from, to), 0);
+
+/** The walk with a turn elsewhere, at the same time; what stood there stands there too. */
+export function movedTurn(legs: readonly Leg[], leg: number, turn: number, { xM, yM }: PointM): Leg[] {
+  const at = legs[leg]!.turns[turn]!;
+  const stood = (other: Turn): boolean => other.xM === at.xM && other.yM === at.yM;
+  return legs.map((one, l) =>
+    l !== leg
+      ? one
+      : { turns: one.turns.map((other, t) => (t === turn || (Math.abs(t - turn) === 1 && stood(other)) ? { xM, yM, tMs: other.tMs } : other)) },
+  );
+}
+
+/** The walk without a turn: straight from the one before to the one after. A leg of which one turn would be left stays as it is. */
+export function withoutTurn(legs: readonly Leg[], leg: number, turn: number): readonly Leg[] {
+  const { turns } = legs[leg]!;
+  return turns.length <= 2 ? legs : legs.with(leg, { turns: turns.filter((_, t) => t !== turn) });
+}

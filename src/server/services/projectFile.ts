@@ -9,6 +9,7 @@ import type { Database } from '../database';
 import { findAsset, hashOf, insertAsset } from '../stores/assets';
 import { loadDesign } from '../stores/records';
 import { insertSamples, listSamples, noteBatch } from '../stores/samples';
+import { insertScans, listScans } from '../stores/scans';
 import { assetFactsOf } from './assets';
 import { UNSTORABLE } from '../unstorable';
 import { begin, requireProject } from './projects';
@@ -31,7 +32,8 @@ export async function projectFile(db: Database, id: string): Promise<Response> {
     const walks: Array<ProjectFile['walks'][number]> = [];
     for (const walkId of Object.keys(design.walks)) {
       const samples = await listSamples(q, id, walkId);
-      if (samples.length > 0) walks.push({ walkId, samples });
+      const scans = await listScans(q, id, walkId);
+      if (samples.length + scans.length > 0) walks.push({ walkId, samples, scans });
     }
     return { name: projectOf(design)?.name ?? 'Project', file: { design, assets, walks } };
   });
@@ -64,10 +66,11 @@ export async function createFromFile(db: Database, bytes: Uint8Array): Promise<s
   await db.transaction(async (q) => {
     await begin(q, id, 'Bring in a project', additionsOf(design));
     for (const asset of assets) await insertAsset(q, id, hashOf(asset), asset, assetFactsOf(asset));
-    for (const { walkId, samples } of walks) {
-      if (samples.length === 0) continue;
+    for (const { walkId, samples, scans } of walks) {
+      if (samples.length + scans.length === 0) continue;
       await noteBatch(q, id, walkId, 'file');
       await insertSamples(q, id, walkId, samples);
+      await insertScans(q, id, walkId, scans);
     }
   });
   return id;

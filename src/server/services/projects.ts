@@ -6,12 +6,13 @@ import { newProject } from '@/core/design/commands';
 import { TABLES, versionsOf } from '@/core/design/registry';
 import { additionsOf, newStep, type Change } from '@/core/design/step';
 import { pictureFacts } from '@/core/formats/picture';
-import type { Sample } from '@/core/survey/sample';
+import type { Heard } from '@/core/survey/heard';
 import type { SiteParameters } from '@/core/survey/site';
 import type { Database, Queryable } from '../database';
 import { copyAssets, hashOf, insertAsset } from '../stores/assets';
 import * as projects from '../stores/projects';
 import { copySamples, insertSamples, noteBatch } from '../stores/samples';
+import { copyScans, insertScans } from '../stores/scans';
 import { copySites, insertSite } from '../stores/sites';
 import { designFrom, loadDesign, loadRecords, writeChanges } from '../stores/records';
 import { appendStep, logUpTo } from '../stores/steps';
@@ -65,6 +66,7 @@ export async function createProject(db: Database, request: NewProject): Promise<
     };
     await begin(q, id, 'Duplicate project', additionsOf(renamed));
     await copySamples(q, copyOf, id);
+    await copyScans(q, copyOf, id);
     await copySites(q, copyOf, id);
     await copyAssets(q, copyOf, id);
   });
@@ -158,7 +160,7 @@ export type DemoProject = Readonly<{
   id: string;
   design: Design;
   sites?: Readonly<Record<string, SiteParameters>>;
-  survey?: Readonly<{ walk: Walk; samples: readonly Sample[] }>;
+  survey?: Readonly<{ walk: Walk }> & Heard;
   /** Pictures that its drawings show. */
   assets?: readonly Uint8Array[];
 }>;
@@ -178,6 +180,7 @@ export async function loadDemo(db: Database, demo: () => Promise<readonly DemoPr
         if (survey === undefined) continue;
         await noteBatch(q, id, survey.walk.id, 'demo');
         await insertSamples(q, id, survey.walk.id, survey.samples);
+        await insertScans(q, id, survey.walk.id, survey.scans);
       }
       await projects.noteDemoLoaded(q);
     });

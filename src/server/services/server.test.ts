@@ -22,7 +22,9 @@ import { loadDesign } from '../stores/records';
 import { collectGoneWalks } from '../stores/samples';
 import { createFrom, createProject, deleteProject, listSummaries, loadDemo, openProject, restoreProject } from './projects';
 import { getStep, listLog, listSteps, postStep } from './steps';
-import { addSamples, getSamples, listenAt, withdraw } from './walks';
+import { newWalk } from '@/core/design/kinds/walk';
+import { DEFAULT_SETTING } from '@/core/survey/setting';
+import { addSamples, getHeard, listenAt, withdraw } from './walks';
 import { addAsset, getAsset } from './assets';
 import { createFromFile, projectFile, textOfProjectFile } from './projectFile';
 import { closeEvents, subscribe } from './events';
@@ -178,14 +180,16 @@ describe.each(backends())('the services on $name', (backend) => {
   test('the demo survey walks through every room, in order of time, and hears the old access points and the neighbours', async () => {
     const building = museumBuilding();
     const { design } = building;
-    const { walk, samples } = asFoundSurvey(building);
+    const survey = asFoundSurvey(building);
+    const { walk, samples, scans } = survey;
     expect(designSchema.safeParse({ ...design, walks: { [walk.id]: walk } }).success).toBe(true);
     expect(walk.legs).toHaveLength(6);
     expect(samples.length).toBeGreaterThan(1500);
     expect(new Set(samples.filter((sample) => sample.apId !== null).map((sample) => sample.apId)).size).toBe(6);
     expect(samples.some((sample) => sample.ssid === 'boatyard')).toBe(true);
-    await loadDemo(db, async () => [{ id: 'demo-survey', ...building, survey: { walk, samples } }]);
-    expect(await getSamples(db, 'demo-survey', walk.id)).toEqual([...samples].sort((a, b) => a.tMs - b.tMs));
+    await loadDemo(db, async () => [{ id: 'demo-survey', ...building, survey }]);
+    expect((await getHeard(db, 'demo-survey', walk.id)).samples).toEqual([...samples].sort((a, b) => a.tMs - b.tMs));
+    expect((await getHeard(db, 'demo-survey', walk.id)).scans).toEqual([...scans].sort((a, b) => a.fromMs - b.fromMs));
   });
 
   test('the demo is loaded once and stays deleted when it was deleted', async () => {
@@ -280,17 +284,14 @@ describe.each(backends())('the services on $name', (backend) => {
 
   test('samples are stored once per batch, listed in order, and taken back from a time on', async () => {
     const { design } = await openProject(db, projectId);
-    const walk = {
+    const walk = newWalk({
       id: 'walk-1',
       variantId: 'cottage-variant-001',
       floorId: 'cottage-floor-001',
       name: 'Walk',
       startedAt: '2026-11-23T08:00:00.000Z',
-      purpose: null,
-      note: '',
       finished: false,
-      legs: [],
-    };
+    });
     await postStep(db, projectId, { baseRevision: 1, step: step([{ table: 'walks', id: walk.id, before: null, after: walk }]) });
     expect(design.walks).toEqual({});
     const sample = (tMs: number): Sample => ({
@@ -309,16 +310,34 @@ describe.each(backends())('the services on $name', (backend) => {
     const batch = { batchId: 'b1', samples: [sample(220), sample(110)] };
     expect(await addSamples(db, projectId, 'walk-1', batch)).toEqual({ stored: 2 });
     expect(await addSamples(db, projectId, 'walk-1', batch)).toEqual({ stored: 0 });
-    expect((await getSamples(db, projectId, 'walk-1')).map((s) => s.tMs)).toEqual([110, 220]);
+    expect((await getHeard(db, projectId, 'walk-1')).samples.map((s) => s.tMs)).toEqual([110, 220]);
+    // What was listened to is one stretch as long as it goes on with the same list, and is taken back with the samples.
+    const scan = { leg: 0, dwellMs: 110, channels: [{ band: '2.4' as const, channel: 1 }], ssid: '' };
+    const scansOf = async () => (await getHeard(db, projectId, 'walk-1')).scans.map(({ fromMs, toMs, dwellMs }) => [fromMs, toMs, dwellMs]);
+    await addSamples(db, projectId, 'walk-1', { batchId: 's1', samples: [], scans: [{ ...scan, fromMs: 0, toMs: 100 }] });
+    await addSamples(db, projectId, 'walk-1', { batchId: 's2', samples: [], scans: [{ ...scan, fromMs: 100, toMs: 150 }] });
+    await addSamples(db, projectId, 'walk-1', { batchId: 's2', samples: [], scans: [{ ...scan, fromMs: 100, toMs: 150 }] });
+    const other = { ...scan, dwellMs: 60 };
+    const next = [
+      { ...other, fromMs: 150, toMs: 200 },
+      { ...scan, fromMs: 200, toMs: 300 },
+    ];
+    await addSamples(db, projectId, 'walk-1', { batchId: 's3', samples: [], scans: next });
+    expect(await scansOf()).toEqual([
+      [0, 150, 110],
+      [150, 200, 60],
+      [200, 300, 110],
+    ]);
     expect(await withdraw(db, projectId, 'walk-1', { withdrawalId: 'w1', afterMs: 110 })).toEqual({ withdrawn: 1 });
-    expect(await getSamples(db, projectId, 'walk-1')).toEqual([sample(110)]);
+    expect(await scansOf()).toEqual([[0, 110, 110]]);
+    expect((await getHeard(db, projectId, 'walk-1')).samples).toEqual([sample(110)]);
     // Taken back twice, with what was measured since in between: the second time changes nothing.
     await addSamples(db, projectId, 'walk-1', { batchId: 'b2', samples: [sample(150)] });
     expect(await withdraw(db, projectId, 'walk-1', { withdrawalId: 'w1', afterMs: 110 })).toEqual({ withdrawn: 0 });
     expect(await withdraw(db, projectId, 'walk-1', { withdrawalId: 'w2', afterMs: 110 })).toEqual({ withdrawn: 1 });
     expect(await code(addSamples(db, projectId, 'walk-9', batch))).toBe('WALK_UNKNOWN');
     const copy = await createProject(db, { copyOf: projectId, name: 'Copy' });
-    expect(await getSamples(db, copy, 'walk-1')).toEqual([sample(110)]);
+    expect(await getHeard(db, copy, 'walk-1')).toEqual(await getHeard(db, projectId, 'walk-1'));
     expect((await loadDesign(db, copy)).project.project!.name).toBe('Copy');
   });
 
@@ -337,9 +356,23 @@ describe.each(backends())('the services on $name', (backend) => {
         ],
       },
     ];
-    const heard = await listenAt(db, id, { floorId: floor!.id, variantId: variant!.id, legs, bands: ['5'], fromMs: 0, toMs: 8000 });
-    expect(heard).toEqual({ samples: [], channels: 0 });
-    const elsewhere = { floorId: 'nowhere', variantId: variant!.id, legs, bands: ['5' as const], fromMs: 0, toMs: 8000 };
+    const heard = await listenAt(db, id, {
+      floorId: floor!.id,
+      variantId: variant!.id,
+      legs,
+      receiver: { ...DEFAULT_SETTING, bands: ['5'] },
+      fromMs: 0,
+      toMs: 8000,
+    });
+    expect(heard).toMatchObject({ samples: [], channels: 0 });
+    const elsewhere = {
+      floorId: 'nowhere',
+      variantId: variant!.id,
+      legs,
+      receiver: { ...DEFAULT_SETTING, bands: ['5' as const] },
+      fromMs: 0,
+      toMs: 8000,
+    };
     expect(await code(listenAt(db, id, elsewhere))).toBe('RECORD_UNKNOWN');
   });
 
@@ -358,7 +391,7 @@ describe.each(backends())('the services on $name', (backend) => {
       floorId: 'cottage-floor-001',
       variantId: 'cottage-variant-001',
       legs,
-      bands: ['2.4' as const, '5' as const],
+      receiver: { ...DEFAULT_SETTING, bands: ['2.4' as const, '5' as const] },
       fromMs: 0,
       toMs: 4000,
     };
@@ -377,17 +410,14 @@ describe.each(backends())('the services on $name', (backend) => {
   });
 
   test('samples of a deleted walk stay for undo, and are collected when their time is over', async () => {
-    const walk = {
+    const walk = newWalk({
       id: 'walk-gone',
       variantId: 'cottage-variant-001',
       floorId: 'cottage-floor-001',
       name: 'Walk',
       startedAt: '2026-11-23T08:00:00.000Z',
-      purpose: null,
-      note: '',
       finished: true,
-      legs: [],
-    };
+    });
     const added = await postStep(db, projectId, { baseRevision: 1, step: step([{ table: 'walks', id: walk.id, before: null, after: walk }]) });
     const sample: Sample = {
       leg: 0,
@@ -407,12 +437,12 @@ describe.each(backends())('the services on $name', (backend) => {
     const back = { baseRevision: 3, step: step(invert(gone.step.changes)) };
     await collectGoneWalks(db, 3600_000);
     await postStep(db, projectId, back);
-    expect(await getSamples(db, projectId, walk.id)).toEqual([sample]);
+    expect((await getHeard(db, projectId, walk.id)).samples).toEqual([sample]);
     expect(await collectGoneWalks(db, 0)).toBe(0);
     await postStep(db, projectId, { baseRevision: 4, step: step(invert(back.step.changes)) });
     expect(await collectGoneWalks(db, 0)).toBeGreaterThanOrEqual(1);
     await postStep(db, projectId, { baseRevision: 5, step: { ...back.step, id: 'back-again' } });
-    expect(await getSamples(db, projectId, walk.id)).toEqual([]);
+    expect((await getHeard(db, projectId, walk.id)).samples).toEqual([]);
   });
 
   describe('the home page', () => {

@@ -2,13 +2,14 @@ import { UpperRoomError } from '@/core/errors';
 import type { HeardOnSite, Listen, SampleBatch, Withdrawal } from '@/contract/http';
 import type { Design } from '@/core/design/design';
 import { hashText } from '@/core/random';
-import type { Sample } from '@/core/survey/sample';
+import type { Heard } from '@/core/survey/heard';
 import type { SiteParameters } from '@/core/survey/site';
 import { audible } from '@/engine/listen';
 import type { Database, Queryable } from '../database';
 import { engine } from '../engine';
 import { loadDesign, loadOnly } from '../stores/records';
 import * as samples from '../stores/samples';
+import { insertScans, listScans, withdrawScans } from '../stores/scans';
 import { findSite, insertSite } from '../stores/sites';
 import { publish } from './events';
 import { requireProject } from './projects';
@@ -25,14 +26,18 @@ export async function addSamples(db: Database, projectId: string, walkId: string
     await requireWalk(q, projectId, walkId);
     if (!(await samples.noteBatch(q, projectId, walkId, batch.batchId))) return { stored: 0 };
     await samples.insertSamples(q, projectId, walkId, batch.samples);
+    await insertScans(q, projectId, walkId, batch.scans ?? []);
     await publish(q, { projectId, type: 'samples', walkId });
     return { stored: batch.samples.length };
   });
 }
 
-export async function getSamples(db: Database, projectId: string, walkId: string): Promise<Sample[]> {
-  await requireWalk(db, projectId, walkId);
-  return samples.listSamples(db, projectId, walkId);
+/** All that a walk brought. @throws UpperRoomError WALK_UNKNOWN */
+export async function getHeard(db: Database, projectId: string, walkId: string): Promise<Heard> {
+  return db.snapshot(async (q) => {
+    await requireWalk(q, projectId, walkId);
+    return { samples: await samples.listSamples(q, projectId, walkId), scans: await listScans(q, projectId, walkId) };
+  });
 }
 
 /** Takes back what was measured after an undone turn; doing it again with the same id changes nothing. @throws UpperRoomError WALK_UNKNOWN */
@@ -46,6 +51,7 @@ export async function withdraw(
     await requireWalk(q, projectId, walkId);
     if (!(await samples.noteWithdrawal(q, projectId, walkId, withdrawalId))) return { withdrawn: 0 };
     const withdrawn = await samples.withdrawSamples(q, projectId, walkId, afterMs);
+    await withdrawScans(q, projectId, walkId, afterMs);
     await publish(q, { projectId, type: 'samples', walkId });
     return { withdrawn };
   });
@@ -60,6 +66,7 @@ export const plainSite = (seed: number): SiteParameters => ({
   correlationM: 5,
   receiverOffsetDb: -1.5,
   neighbours: [],
+  dropOutsPerHour: 6,
 });
 
 /** Designs as the receiver last needed them, for it asks twice a second while a walk goes on. */
@@ -87,5 +94,6 @@ export async function listenAt(db: Database, projectId: string, stretch: Listen)
     await insertSite(db, projectId, stretch.floorId, site);
   }
   if (site === null) throw new UpperRoomError('RECORD_UNKNOWN', { what: 'floor', table: 'floors', id: stretch.floorId });
-  return engine().call('listen', { design: audible(design, stretch), site, stretch }, { priority: 'now' });
+  const { samples: heard, scans, channels } = await engine().call('listen', { design: audible(design, stretch), site, stretch }, { priority: 'now' });
+  return { samples: [...heard], scans: [...scans], channels };
 }

@@ -30,6 +30,7 @@ const siteSchema: z.ZodType<SiteParameters> = z.strictObject({
   correlationM: z.number().min(0.5).max(50),
   receiverOffsetDb: z.number().min(-20).max(20),
   neighbours: z.array(neighbourSchema).max(LIMITS.neighbours),
+  dropOutsPerHour: z.number().min(0).max(240).optional(),
   faults: z.array(faultSchema).max(50).optional(),
 });
 

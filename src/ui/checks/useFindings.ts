@@ -11,7 +11,7 @@ import { UpperRoomError } from '@/core/errors';
 import { browserPool } from '@/engine/browser';
 import { factsOf } from '@/engine/facts';
 import { useDocument } from '../state/documentStore';
-import { useWalkSamples } from '../state/samplesStore';
+import { useCounted } from '../state/samplesStore';
 import { wordsOf } from '../state/notices';
 import type { Place } from '../state/selectors';
 import { useSession } from '../state/sessionStore';
@@ -48,7 +48,7 @@ export function useFactsOf(place: Place): void {
   const variantId = place.variant.id;
   const projectId = useDocument((s) => s.projectId);
   const walks = useMemo(() => (checking ? newestWalks(design, variantId) : []), [checking, design, variantId]);
-  const samples = useWalkSamples(projectId, walks, null);
+  const { samples } = useCounted(projectId, walks, null);
   useEffect(() => {
     if (!checking) return;
     const { of } = useFacts.getState();

@@ -1,5 +1,6 @@
 'use client';
 import { memo, useRef } from 'react';
+import type { Counted } from '@/core/survey/heard';
 import type { Sample } from '@/core/survey/sample';
 import { useStillDesign, type Place } from '../state/selectors';
 import { EVIDENCE_PX, hasMap, useSession, useSessionFields } from '../state/sessionStore';
@@ -30,7 +31,8 @@ import { SightCut } from './SightCut';
 import { ZonesTable } from './ZonesTable';
 
 /** The drawer below the plan: the table or chart behind what the map shows. */
-export const Evidence = memo(function Evidence({ place, samples }: { place: Place; samples: readonly Sample[] }) {
+export const Evidence = memo(function Evidence({ place, heard }: { place: Place; heard: Counted }) {
+  const { samples } = heard;
   const { stage, evidence, evidenceOpen, evidencePx, sheet, against, set } = useSessionFields(
     'stage',
     'evidence',
@@ -115,7 +117,7 @@ export const Evidence = memo(function Evidence({ place, samples }: { place: Plac
           {open === 'zones' && <ZonesTable place={place} />}
           {open === 'findings' && <FindingsTable place={place} />}
           {open === 'sheet' && sheet !== null && <RetuneSheetTable sheet={sheet} />}
-          {open === 'fit' && <FitPanel place={place} samples={samples} />}
+          {open === 'fit' && <FitPanel place={place} heard={heard} />}
           {open === 'samples' && <SamplesTable samples={samples} place={place} />}
           {open === 'materials' && <MaterialsTable place={place} />}
           {open === 'history' && <HistoryPanel />}

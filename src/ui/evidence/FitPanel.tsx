@@ -4,7 +4,7 @@ import Checkbox from '@mui/material/Checkbox';
 import { useMemo } from 'react';
 import type { Held } from '@/core/survey/fit/fit';
 import type { FitSummary } from '@/core/survey/fit/summary';
-import type { Sample } from '@/core/survey/sample';
+import type { Counted } from '@/core/survey/heard';
 import { formatLength } from '@/core/units/length';
 import { useDocument } from '../state/documentStore';
 import { bandLabel, useStillDesign, type Place } from '../state/selectors';
@@ -16,14 +16,14 @@ import { ResidualChart } from './ResidualChart';
 import { faultWords, whatOf } from './surveyWords';
 
 /** What the walk in view teaches of the building: how sure its map is, what differs from the drawing, and what may be wrong with it. */
-export function FitPanel({ place, samples }: { place: Place; samples: readonly Sample[] }) {
+export function FitPanel({ place, heard }: { place: Place; heard: Counted }) {
   const { band, source, held, set } = useSessionFields('band', 'source', 'held');
   // The design that the map is of.
   const design = useStillDesign();
   const learned = useLearned();
   const faults = useFaultsFound();
-  const asked = useMemo(() => surveyQuestion(design, place, samples, band, held), [design, place, samples, band, held]);
-  if (samples.length === 0) return <p className="empty">No samples yet: start a walk, or choose one at the right.</p>;
+  const asked = useMemo(() => surveyQuestion(design, place, heard, band, held), [design, place, heard, band, held]);
+  if (heard.samples.length === 0) return <p className="empty">No samples yet: start a walk, or choose one at the right.</p>;
   const { summary, error } = learned.key === asked.key ? learned : NOTHING;
   return (
     <div className="fit">
@@ -86,13 +86,13 @@ function MayDiffer() {
 /** How well it foretells, in a sentence; and what it cannot tell. */
 function FitText({ summary, place }: { summary: FitSummary; place: Place }) {
   const design = useDocument((s) => s.design);
-  const { readings, crossValidatedDb, drawnDb, scatter, confused, unheard, learned } = summary;
+  const { readings, unheardSpots, crossValidatedDb, drawnDb, scatter, confused, unheard, learned } = summary;
   const { units } = place.project;
   const nameOf = (apId: string) => design.accessPoints[apId]?.name ?? 'deleted AP';
   return (
     <>
       <p data-testid="fit-text">
-        {`${readings} readings of a square metre each. A reading left out is foretold to ±${crossValidatedDb.toFixed(1)} dB by its neighbours and what was learned, to ±${drawnDb.toFixed(1)} dB by the drawing alone (root mean square). Shadows: ${Math.sqrt(scatter.shadowVar).toFixed(1)} dB, reaching ${formatLength(scatter.correlationM, units, 1)}; one beacon: ±${Math.sqrt(scatter.beaconVar).toFixed(1)} dB.`}
+        {`${readings} readings of a square metre each${unheardSpots > 0 ? `, and ${unheardSpots} spots where a radio was listened for and not heard` : ''}. A reading left out is foretold to ±${crossValidatedDb.toFixed(1)} dB by its neighbours and what was learned, to ±${drawnDb.toFixed(1)} dB by the drawing alone (root mean square). Shadows: ${Math.sqrt(scatter.shadowVar).toFixed(1)} dB, reaching ${formatLength(scatter.correlationM, units, 1)}; one beacon: ±${Math.sqrt(scatter.beaconVar).toFixed(1)} dB.`}
       </p>
       {unheard.length > 0 && <p>{`Never heard in this band: ${unheard.map(nameOf).join(', ')}.`}</p>}
       <p>

@@ -12,7 +12,7 @@ import { levelOf, samplesAt, spotChecksOf } from '@/core/survey/spotCheck';
 import { formatLength } from '@/core/units/length';
 import { Choice } from '../kit/Choice';
 import { useDocument } from '../state/documentStore';
-import { useSamples } from '../state/samplesStore';
+import { countedWalk, useHeardOf } from '../state/samplesStore';
 import { useSessionFields } from '../state/sessionStore';
 import { signed } from '../state/format';
 import { BAND_MARK, type Place } from '../state/selectors';
@@ -129,8 +129,10 @@ export function SamplesTable({ samples: all, place }: { samples: readonly Sample
 /** The spots where the walk in view stood, and the samples of the one that is chosen, or all. */
 function useSpotChecks(all: readonly Sample[]) {
   const { walkId } = useSessionFields('walkId');
-  const legs = useDocument((s) => (walkId === null ? undefined : s.design.walks[walkId]?.legs));
-  const own = useSamples((s) => (walkId === null ? undefined : s.byWalk[walkId]));
+  const walk = useDocument((s) => (walkId === null ? undefined : s.design.walks[walkId]));
+  const heard = useHeardOf((s) => (walkId === null ? undefined : s.byWalk[walkId]));
+  const own = useMemo(() => (walk === undefined || heard === undefined ? undefined : countedWalk(walk, heard).samples), [walk, heard]);
+  const legs = walk?.legs;
   const [asked, choose] = useState(-1);
   const checks = useMemo(() => spotChecksOf(legs ?? []), [legs]);
   const check = checks[asked];

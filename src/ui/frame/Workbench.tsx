@@ -40,11 +40,11 @@ import { onFloorWalks } from '../stages/survey/walks';
 import { forgetRoute } from '../stages/survey/route';
 import { stopWalker, useWalker } from '../stages/survey/walker';
 import { useDocument } from '../state/documentStore';
-import { useWalkSamples } from '../state/samplesStore';
+import { useCounted } from '../state/samplesStore';
 import { wordsOf } from '../state/notices';
-import { bandsOf, usePlace, useStillPlace, useViewDesign, type Place } from '../state/selectors';
+import { placeOf, bandsOf, usePlace, useStillPlace, useViewDesign, type Place } from '../state/selectors';
 import { beginSession, hasMap, rememberSession, useSession, useSessionFields, type Session } from '../state/sessionStore';
-import { forgetMaps } from '../state/useLens';
+import { forgetMaps, type LensInputs } from '../state/useLens';
 import { lensOf } from '@/core/fields/lenses';
 import { boundsOf } from '@/core/geometry/polygon';
 import type { Sample } from '@/core/survey/sample';
@@ -125,7 +125,9 @@ function Bench({ place, projectId }: { place: Place; projectId: string }) {
     ],
     [walkId, alsoWalkIds, walks, place, design],
   );
-  const samples = useWalkSamples(projectId, counted, walkingId);
+  const heard = useCounted(projectId, counted, walkingId, session.walkTime);
+  const { samples } = heard;
+  const earlier = useEarlier(projectId, place);
 
   // What is gone, here or elsewhere, is not selected any more.
   const { selection } = session;
@@ -150,7 +152,7 @@ function Bench({ place, projectId }: { place: Place; projectId: string }) {
     if (session.stage !== 'survey' && lensOf(lens).measuredOnly) set({ lens: 'signal', source: 'predicted' });
   }, [session.stage, lens, set]);
   const compared = useCompared(place);
-  useMaps(place, samples, compared);
+  useMaps(place, heard, earlier, compared);
   // In a narrow window the inspector gives its room to the plan until something is to be said in it.
   const { panelOpen, retuneOpen, stage, against } = session;
   const wanted = stage === 'survey' || stage === 'brief' || session.selection !== null || (stage === 'design' && (retuneOpen || session.proposing));
@@ -174,7 +176,7 @@ function Bench({ place, projectId }: { place: Place; projectId: string }) {
         )}
         {compared !== null && against !== null && <CompareBar place={place} compared={compared} against={against} />}
         <Centre place={place} samples={samples} compared={compared} scaled={hasMap(stage)} />
-        <Evidence place={still} samples={samples} />
+        <Evidence place={still} heard={heard} />
       </main>
       <aside className="inspector" aria-label="Inspector">
         <Inspector place={place} samples={samples} />
@@ -190,6 +192,7 @@ const BENCH_FIELDS = [
   'lens',
   'walkId',
   'alsoWalkIds',
+  'walkTime',
   'materialId',
   'modelId',
   'selection',
@@ -198,6 +201,20 @@ const BENCH_FIELDS = [
   'proposing',
   'against',
 ] as const;
+
+/** What the earlier walk heard that what was measured is held against, with the variant that it walked; null for none. */
+function useEarlier(projectId: string, place: Place): LensInputs['earlier'] {
+  const walkId = useSession((s) => s.earlierWalkId);
+  const design = useDocument((s) => s.design);
+  const walk = walkId !== null && Object.hasOwn(design.walks, walkId) ? design.walks[walkId]! : null;
+  const asked = useMemo(() => (walkId !== null && walk?.floorId === place.floor.id ? [walkId] : []), [walkId, walk?.floorId, place.floor.id]);
+  const heard = useCounted(projectId, asked, null);
+  const variantId = walk?.variantId ?? null;
+  return useMemo(() => {
+    const there = asked.length === 0 || variantId === null ? null : placeOf(design, place.floor.id, variantId);
+    return there === null ? null : { place: there, heard };
+  }, [asked, variantId, design, place.floor.id, heard]);
+}
 
 /** The plan with its scale; while two designs are compared, their plans and on request the difference, beside or above each other as fits. */
 function Centre({ place, samples, compared, scaled }: { place: Place; samples: readonly Sample[]; compared: Compared | null; scaled: boolean }) {

@@ -1,5 +1,5 @@
 import { useEffect, useMemo } from 'react';
-import type { Sample } from '@/core/survey/sample';
+import { NOTHING_COUNTED, type Counted } from '@/core/survey/heard';
 import type { Compared } from '../compare/compared';
 import { useDifferenceOf } from '../compare/useDifference';
 import { counterpart, standingChoice } from '../state/heardFrom';
@@ -26,10 +26,8 @@ const MAP_FIELDS = [
   'preview',
 ] as const;
 
-const EMPTY: readonly never[] = [];
-
 /** Keeps the map in view, the one it is compared with, and their difference up to date. */
-export function useMaps(place: Place, samples: readonly Sample[], compared: Compared | null): void {
+export function useMaps(place: Place, heard: Counted, earlier: LensInputs['earlier'], compared: Compared | null): void {
   const design = useViewDesign();
   const {
     stage,
@@ -52,7 +50,8 @@ export function useMaps(place: Place, samples: readonly Sample[], compared: Comp
   const dragging = preview?.kind === 'drag';
   const moving = dragging && preview.changes.length === 1 ? preview.changes[0]! : null;
   const movingApId = moving?.table === 'accessPoints' ? moving.id : null;
-  const measuring = source === 'measured' ? samples : EMPTY;
+  const measuring = source === 'measured' ? heard : NOTHING_COUNTED;
+  const before = source === 'measured' ? earlier : null;
   const settings = useMemo(
     () => ({ lens, band, byClient, rank, widthMhz, direction, clientId, ignoreBelowDbm, thresholds, source, reachM, held, onlyKind }),
     [lens, band, byClient, rank, widthMhz, direction, clientId, ignoreBelowDbm, thresholds, source, reachM, held, onlyKind],
@@ -60,8 +59,9 @@ export function useMaps(place: Place, samples: readonly Sample[], compared: Comp
   const shown = hasMap(stage);
   const inputs = useMemo((): LensInputs | null => {
     if (!shown) return null;
-    return { design, place, session: { ...settings, heardFrom: standingChoice(heardFrom, design) }, samples: measuring, dragging, movingApId };
-  }, [shown, design, place, settings, heardFrom, measuring, dragging, movingApId]);
+    const session = { ...settings, heardFrom: standingChoice(heardFrom, design) };
+    return { design, place, session, heard: measuring, earlier: before, dragging, movingApId };
+  }, [shown, design, place, settings, heardFrom, measuring, before, dragging, movingApId]);
   useLens(inputs);
 
   // The same question to the other design.
@@ -69,7 +69,7 @@ export function useMaps(place: Place, samples: readonly Sample[], compared: Comp
   const otherInputs = useMemo((): LensInputs | null => {
     if (!shown || other === null) return null;
     const session = { ...settings, source: 'predicted' as const, heardFrom: counterpart(heardFrom, design, other.place.around) };
-    return { design: other.design, place: other.place, session, samples: EMPTY, dragging: false, movingApId: null };
+    return { design: other.design, place: other.place, session, heard: NOTHING_COUNTED, earlier: null, dragging: false, movingApId: null };
   }, [shown, other, settings, heardFrom, design]);
   useLens(otherInputs, useOtherMap);
   const comparing = otherInputs !== null;

@@ -75,6 +75,8 @@ export function TextField({
   placeholder,
   mayBeEmpty = false,
   lines = 1,
+  disabled = false,
+  problem,
   onCommit,
 }: {
   label: string;
@@ -84,32 +86,44 @@ export function TextField({
   mayBeEmpty?: boolean;
   /** Of a longer text: Enter begins a new one, leaving it commits. */
   lines?: number;
+  disabled?: boolean;
+  /** What is wrong with a text, in words; null for nothing. What is wrong is not committed. */
+  problem?: (text: string) => string | null;
   onCommit: (value: string) => void;
 }) {
   const id = useId();
   const [draft, setDraft] = useState<string | null>(null);
   const commit = () => {
     const text = draft?.trim();
+    if (text !== undefined && problem?.(text)) return;
     setDraft(null);
     if (text !== undefined && (text !== '' || mayBeEmpty) && text !== value) onCommit(text);
   };
+  const wrong = draft === null ? null : (problem?.(draft.trim()) ?? null);
   return (
     <Field label={label} htmlFor={id}>
       <InputBase
         id={id}
+        disabled={disabled}
         className={lines === 1 ? 'entry' : 'entry text'}
         multiline={lines > 1}
         minRows={lines > 1 ? lines : undefined}
         maxRows={lines > 1 ? 3 * lines : undefined}
         value={draft ?? value}
         placeholder={placeholder}
-        slotProps={{ input: { maxLength } }}
+        slotProps={{ input: { maxLength, 'aria-invalid': wrong !== null, 'aria-describedby': wrong === null ? undefined : `${id}-problem` } }}
         onChange={(event) => setDraft(event.target.value)}
         onBlur={commit}
         onKeyDown={(event) => {
           if (event.key === 'Enter' && lines === 1) commit();
+          if (event.key === 'Escape' && wrong !== null) setDraft(null);
         }}
       />
+      {wrong !== null && (
+        <span className="problem" id={`${id}-problem`} role="alert">
+          {wrong}
+        </span>
+      )}
     </Field>
   );
 }

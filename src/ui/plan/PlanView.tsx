@@ -266,6 +266,7 @@ export function PlanView({ place, samples, title }: { place: Place; samples: rea
                 view={view}
                 ramp={session.ramp}
                 mode={scheme}
+                editable={session.stage === 'survey' && session.tool === 'select' && walker.walkId !== walk.id}
               />
             )}
             <AccessPointsLayer placed={placed} selectedIds={selectedIds} onKey={onApKey} />

@@ -8,7 +8,7 @@ import {
   openedProjectSchema,
   problemSchema,
   projectPageSchema,
-  sampleSchema,
+  heardOnWalkSchema,
   stepAnswerSchema,
   storedAssetSchema,
   type Listen,
@@ -98,7 +98,7 @@ export const api = {
   logUpTo: (id: string, revision: number) => send(z.array(logLineSchema), 'GET', `${project(id)}/log?upTo=${revision}`),
   listen: (id: string, stretch: Listen) => send(heardSchema, 'POST', `${project(id)}/receiver`, stretch),
   postAsset: (id: string, picture: Blob) => send(storedAssetSchema, 'POST', `${project(id)}/assets`, picture, SLOW_MS),
-  getSamples: (id: string, walkId: string) => send(z.array(sampleSchema), 'GET', samples(id, walkId)),
+  getHeard: (id: string, walkId: string) => send(heardOnWalkSchema, 'GET', samples(id, walkId)),
   postSamples: (id: string, walkId: string, batch: SampleBatch) => send(z.object({ stored: z.number() }), 'POST', samples(id, walkId), batch),
   withdrawSamples: (id: string, walkId: string, withdrawal: Withdrawal) =>
     send(z.object({ withdrawn: z.number() }), 'DELETE', samples(id, walkId), withdrawal),

@@ -10,7 +10,8 @@ import { openInMemory, type Database } from '@/server/database';
 import { subscribe } from '@/server/services/events';
 import { createFrom, deleteProject, openProject, restoreProject } from '@/server/services/projects';
 import { getStep, listSteps, postStep } from '@/server/services/steps';
-import { addSamples, getSamples, withdraw } from '@/server/services/walks';
+import { newWalk } from '@/core/design/kinds/walk';
+import { addSamples, getHeard, withdraw } from '@/server/services/walks';
 import { closeEvents } from '@/server/services/events';
 import { createDocumentStore } from './documentStore';
 import type { Outbox, Refusal } from './outbox';
@@ -125,17 +126,13 @@ async function openWindow(at: Browser = browser, id = projectId): Promise<Window
 }
 
 const AP = 'cottage-ap-001';
-const walk = {
+const walk = newWalk({
   id: 'w',
   variantId: 'cottage-variant-001',
   floorId: 'cottage-floor-001',
   name: 'Walk',
   startedAt: '2026-11-23T08:00:00.000Z',
-  purpose: null,
-  note: '',
-  finished: false,
-  legs: [],
-};
+});
 const sample = (tMs: number) => ({
   leg: 0,
   tMs,
@@ -271,12 +268,14 @@ describe('one window', () => {
   test('samples and withdrawals keep their order among the steps', async () => {
     const window = await openWindow();
     window.getState().run('Start walk', () => [{ table: 'walks', id: 'w', before: null, after: walk }]);
-    void window.getState().dispatch({ kind: 'samples', projectId, walkId: 'w', batch: { batchId: 'b1', samples: [sample(100), sample(900)] } });
+    void window
+      .getState()
+      .dispatch({ kind: 'samples', projectId, walkId: 'w', batch: { batchId: 'b1', samples: [sample(100), sample(900)], scans: [] } });
     void window.getState().dispatch({ kind: 'withdraw', projectId, walkId: 'w', withdrawalId: 'w1', afterMs: 500 });
-    void window.getState().dispatch({ kind: 'samples', projectId, walkId: 'w', batch: { batchId: 'b2', samples: [sample(700)] } });
+    void window.getState().dispatch({ kind: 'samples', projectId, walkId: 'w', batch: { batchId: 'b2', samples: [sample(700)], scans: [] } });
     await saved(window);
     await until(() => browser.disk.size === 0);
-    expect((await getSamples(db, projectId, 'w')).map((one) => one.tMs)).toEqual([100, 700]);
+    expect((await getHeard(db, projectId, 'w')).samples.map((one) => one.tMs)).toEqual([100, 700]);
     expect(window.getState().samplesVersion.w).toBeGreaterThanOrEqual(2);
   });
 });
@@ -472,7 +471,7 @@ describe('faults', () => {
         rssiDbm: -60,
       },
     ];
-    void window.getState().dispatch({ kind: 'samples', projectId, walkId: 'w', batch: { batchId: 'b1', samples } });
+    void window.getState().dispatch({ kind: 'samples', projectId, walkId: 'w', batch: { batchId: 'b1', samples, scans: [] } });
     window.getState().run('Move', change(window, { xM: 6 }));
     await until(() => window.getState().refused.length === 1, 60_000);
     await saved(window);
@@ -528,16 +527,19 @@ describe('many tabs', () => {
     one.getState().run('Start walk', () => [{ table: 'walks', id: 'w', before: null, after: walk }]);
     await saved(one);
     for (let i = 0; i < 10; i++) {
-      void one
-        .getState()
-        .dispatch({ kind: 'samples', projectId, walkId: 'w', batch: { batchId: `b${i}`, samples: [sample(i * 100), sample(i * 100 + 50)] } });
+      void one.getState().dispatch({
+        kind: 'samples',
+        projectId,
+        walkId: 'w',
+        batch: { batchId: `b${i}`, samples: [sample(i * 100), sample(i * 100 + 50)], scans: [] },
+      });
       void one.getState().dispatch({ kind: 'withdraw', projectId, walkId: 'w', withdrawalId: `w${i}`, afterMs: i * 100 + 20 });
       // The other tab sends whatever it finds, again and again.
       two.getState().run(`Move ${i}`, change(two, { xM: i }));
     }
     await Promise.all([saved(one), saved(two)]);
     await until(() => browser.disk.size === 0);
-    expect((await getSamples(db, projectId, 'w')).map(({ tMs }) => tMs)).toEqual([0, 100, 200, 300, 400, 500, 600, 700, 800, 900]);
+    expect((await getHeard(db, projectId, 'w')).samples.map(({ tMs }) => tMs)).toEqual([0, 100, 200, 300, 400, 500, 600, 700, 800, 900]);
     online = false;
     one.getState().run('Rename', change(one, { name: 'Left behind' }));
     await until(() => browser.disk.size === 1);

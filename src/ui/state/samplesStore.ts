@@ -2,30 +2,48 @@ import { useEffect, useMemo } from 'react';
 import { create } from 'zustand';
 import { UpperRoomError } from '@/core/errors';
 import { useShallow } from 'zustand/react/shallow';
-import { joinedSamples, type Sample } from '@/core/survey/sample';
+import { countedOf, joined, NOTHING_COUNTED, NOTHING_HEARD, type Counted, type Heard } from '@/core/survey/heard';
+import type { Walk } from '@/core/design/design';
+import type { Sample } from '@/core/survey/sample';
+import { joinScans, scansUntil } from '@/core/survey/setting';
 import { api } from './api';
 import { useDocument } from './documentStore';
+import type { WalkTime } from './types';
 
-/** Samples by walk: loaded from the server, with those on their way appended at once. */
-export const useSamples = create<{ byWalk: Readonly<Record<string, readonly Sample[]>> }>()(() => ({ byWalk: {} }));
+/** What was heard, by walk: loaded from the server, with what is on its way appended at once. */
+export const useHeardOf = create<{ byWalk: Readonly<Record<string, Heard>> }>()(() => ({ byWalk: {} }));
 
 export const NO_SAMPLES: readonly Sample[] = [];
 
-export function appendSamples(walkId: string, samples: readonly Sample[]): void {
-  const { byWalk } = useSamples.getState();
-  useSamples.setState({ byWalk: { ...byWalk, [walkId]: [...(byWalk[walkId] ?? []), ...samples] } });
+const setHeard = (walkId: string, heard: Heard): void => useHeardOf.setState({ byWalk: { ...useHeardOf.getState().byWalk, [walkId]: heard } });
+export const heardOf = (walkId: string): Heard => useHeardOf.getState().byWalk[walkId] ?? NOTHING_HEARD;
+
+export function appendHeard(walkId: string, { samples, scans }: Heard): void {
+  const before = heardOf(walkId);
+  setHeard(walkId, { samples: [...before.samples, ...samples], scans: joinScans([...before.scans, ...scans]) });
 }
 
-export function dropSamplesAfter(walkId: string, afterMs: number): void {
-  const { byWalk } = useSamples.getState();
-  useSamples.setState({ byWalk: { ...byWalk, [walkId]: (byWalk[walkId] ?? []).filter((sample) => sample.tMs <= afterMs) } });
+export function dropHeardAfter(walkId: string, afterMs: number): void {
+  const { samples, scans } = heardOf(walkId);
+  setHeard(walkId, { samples: samples.filter((sample) => sample.tMs <= afterMs), scans: scansUntil(scans, afterMs) });
+}
+
+/** What counts of a walk, made once while neither its way nor what it heard changes. */
+const countedWalks = new WeakMap<Heard, { walk: Walk; counted: Counted }>();
+export function countedWalk(walk: Walk, heard: Heard): Counted {
+  const known = countedWalks.get(heard);
+  if (known !== undefined && known.walk.legs === walk.legs && known.walk.leftOut === walk.leftOut && known.walk.receiver === walk.receiver)
+    return known.counted;
+  const counted = countedOf(walk, heard);
+  countedWalks.set(heard, { walk, counted });
+  return counted;
 }
 
 /**
- * Keeps the samples of some walks loaded, and has them as one. `liveId` is the walk that this window walks: there the page is ahead of the server.
- * A walk's samples are asked for again when the server says that they changed.
+ * Keeps what some walks heard loaded, and has what counts of it as one. `liveId` is the walk that this window walks: there the page is ahead of the server.
+ * A walk is asked for again when the server says that what it heard changed.
  */
-export function useWalkSamples(projectId: string | null, walkIds: readonly string[], liveId: string | null): readonly Sample[] {
+export function useCounted(projectId: string | null, walkIds: readonly string[], liveId: string | null, time: WalkTime | null = null): Counted {
   const asked = useDocument(
     useShallow((s) => walkIds.filter((id) => id !== liveId && id in s.confirmed.walks).map((id) => `${s.samplesVersion[id] ?? 0} ${id}`)),
   );
@@ -33,8 +51,8 @@ export function useWalkSamples(projectId: string | null, walkIds: readonly strin
     if (projectId === null) return;
     let current = true;
     for (const id of asked.map((one) => one.slice(one.indexOf(' ') + 1)))
-      api.getSamples(projectId, id).then(
-        (samples) => current && useSamples.setState({ byWalk: { ...useSamples.getState().byWalk, [id]: samples } }),
+      api.getHeard(projectId, id).then(
+        (heard) => current && setHeard(id, heard),
         (error: unknown) => {
           if (!(error instanceof UpperRoomError)) throw error;
           if (current) useDocument.getState().setNotice({ code: error.code });
@@ -42,6 +60,13 @@ export function useWalkSamples(projectId: string | null, walkIds: readonly strin
       );
     return () => void (current = false);
   }, [projectId, asked]);
-  const own = useSamples(useShallow((s) => walkIds.map((id) => s.byWalk[id] ?? NO_SAMPLES)));
-  return useMemo(() => (own.length === 0 ? NO_SAMPLES : joinedSamples(own)), [own]);
+  const own = useHeardOf(useShallow((s) => walkIds.map((id) => s.byWalk[id] ?? NOTHING_HEARD)));
+  const walks = useDocument(useShallow((s) => walkIds.map((id) => s.design.walks[id])));
+  const [fromMs, toMs] = [1000 * (time?.fromS ?? 0), 1000 * (time?.toS ?? Infinity)];
+  return useMemo(() => {
+    const all = joined(walks.flatMap((walk, i) => (walk === undefined ? [] : [countedWalk(walk, own[i] ?? NOTHING_HEARD)])));
+    if (all === NOTHING_COUNTED || (fromMs === 0 && toMs === Infinity)) return all;
+    const then = ({ tMs }: { tMs: number }): boolean => tMs >= fromMs && tMs <= toMs;
+    return { samples: all.samples.filter(then), visits: all.visits.filter(then) };
+  }, [own, walks, fromMs, toMs]);
 }

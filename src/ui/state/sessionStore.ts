@@ -19,7 +19,7 @@ import { DIRECTIONS, type Direction } from '@/core/fields/quality';
 import type { ToolId } from '../plan/tools/tools';
 import { RAMPS, type RampName } from '../theme/tokens';
 import type { HeardFrom } from './heardFrom';
-import { STAGES, hasMap, type AreaShape, WallShape, type Selection, type Stage, type View } from './types';
+import { STAGES, hasMap, type AreaShape, WallShape, type Selection, type Stage, type View, type WalkTime } from './types';
 
 export { STAGES, hasMap, type Selection, type Stage, type View };
 
@@ -114,6 +114,10 @@ export type Session = {
   walkId: string | null;
   /** Walks whose samples count beside those of the walk in view. */
   alsoWalkIds: readonly string[];
+  /** The walk that what was measured is held against. */
+  earlierWalkId: string | null;
+  /** Part of the time of each walk that alone counts; null for all of it. */
+  walkTime: WalkTime;
   paletteOpen: boolean;
   retuneOpen: boolean;
   /** Whether positions are being proposed. */
@@ -184,6 +188,8 @@ const START: Session = {
   panelOpen: false,
   walkId: null,
   alsoWalkIds: [],
+  earlierWalkId: null,
+  walkTime: { fromS: null, toS: null },
   paletteOpen: false,
   retuneOpen: false,
   proposing: false,
@@ -213,6 +219,7 @@ const rememberedSchema = z
     tags: z.enum(TAGS),
     walkId: idSchema.nullable(),
     alsoWalkIds: z.array(idSchema).max(500).readonly(),
+    earlierWalkId: idSchema.nullable(),
   })
   .partial();
 const REMEMBERED = Object.keys(rememberedSchema.shape) as Array<keyof z.infer<typeof rememberedSchema>>;

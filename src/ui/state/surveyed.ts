@@ -4,35 +4,29 @@ import { UpperRoomError } from '@/core/errors';
 import type { Band } from '@/core/radio/band';
 import type { Held } from '@/core/survey/fit/fit';
 import type { FitSummary } from '@/core/survey/fit/summary';
-import type { Sample } from '@/core/survey/sample';
+import type { Counted } from '@/core/survey/heard';
 import { browserPool } from '@/engine/browser';
 import type { FoundFault, Result, SurveyQuestion } from '@/engine/protocol';
 import { emittersOf, floorScene, sceneOf } from '@/engine/scene';
 import { wordsOf } from './notices';
 import type { Place } from './selectors';
 
-/** Numbers samples, so that a key can name them. */
-const sampleMarks = new WeakMap<readonly Sample[], number>();
+/** Numbers what was heard, so that a key can name them. */
+const heardMarks = new WeakMap<Counted, number>();
 let lastMark = 0;
-function markOf(samples: readonly Sample[]): number {
-  const known = sampleMarks.get(samples) ?? ++lastMark;
-  sampleMarks.set(samples, known);
+function markOf(heard: Counted): number {
+  const known = heardMarks.get(heard) ?? ++lastMark;
+  heardMarks.set(heard, known);
   return known;
 }
 
 /** What a walk is asked, and what its answer depends on. Radios that are off in the design now may have been on when it was walked. */
-export function surveyQuestion(
-  design: Design,
-  place: Place,
-  samples: readonly Sample[],
-  band: Band,
-  held: Held,
-): { question: SurveyQuestion; key: string } {
+export function surveyQuestion(design: Design, place: Place, heard: Counted, band: Band, held: Held): { question: SurveyQuestion; key: string } {
   const scene = floorScene(design, place.floor);
   const radios = emittersOf(design, place.around, [band], true).map(({ of, ...emitter }) => ({ ...emitter, apId: of.id }));
   return {
-    question: { scene: sceneOf(scene), radios, samples, held },
-    key: JSON.stringify([scene.key, markOf(samples), radios, held]),
+    question: { scene: sceneOf(scene), radios, heard, held },
+    key: JSON.stringify([scene.key, markOf(heard), radios, held]),
   };
 }
 
@@ -40,7 +34,9 @@ type Learned = Readonly<{ key: string | null; summary: FitSummary | null; error:
 /** What was learned from the walk in view, in the band in view, by the measured map that is shown. */
 export const useLearned = create<Learned>()(() => ({ key: null, summary: null, error: null }));
 
-let newest: { key: string; answer: Promise<Result<'surveyed'>> } | null = null;
+type Asked = { key: string; answer: Promise<Result<'surveyed'>> };
+let newest: Asked | null = null;
+let newestEarlier: Asked | null = null;
 
 /** The measured maps of a walk's radios; made once for the same question and reach. */
 export function surveyedFor({ question, key: asked }: ReturnType<typeof surveyQuestion>, reachM: number): Promise<Result<'surveyed'>> {
@@ -89,11 +85,24 @@ export async function lookForFaults({ question, key }: ReturnType<typeof surveyQ
 /** Ends the looking, if there is any. */
 export const stopLooking = (): void => looking?.abort();
 
+/** As `surveyedFor`, of the walk that what was measured is held against. */
+export function surveyedEarlier({ question, key: asked }: ReturnType<typeof surveyQuestion>, reachM: number): Promise<Result<'surveyed'>> {
+  const key = `${asked}/${reachM}`;
+  if (newestEarlier?.key !== key) {
+    const answer = browserPool().call('surveyed', { ...question, reachM }, { priority: 'soon' });
+    newestEarlier = { key, answer };
+    answer.catch(() => {
+      if (newestEarlier?.key === key) newestEarlier = null;
+    });
+  }
+  return newestEarlier.answer;
+}
+
 /** For another project: nothing that was learned in the last one is shown in it. */
 export function forgetLearned(): void {
   looking?.abort();
   looking = null;
-  newest = null;
+  newest = newestEarlier = null;
   useLearned.setState({ key: null, summary: null, error: null });
   useFaultsFound.setState(NOT_LOOKED);
 }

@@ -19,3 +19,6 @@ export type WallShape = (typeof WALL_SHAPES)[number];
 /** How an area is drawn: by two corners of a box, corner by corner, or filled from the walls round a click. */
 export const AREA_SHAPES = ['rectangle', 'corners', 'fill'] as const;
 export type AreaShape = (typeof AREA_SHAPES)[number];
+
+/** Part of the time of each walk, in s since it began; null where it is open. */
+export type WalkTime = Readonly<{ fromS: number | null; toS: number | null }>;

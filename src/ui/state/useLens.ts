@@ -6,7 +6,7 @@ import type { Contour } from '@/core/fields/contour';
 import { lensCurve } from '@/core/fields/lens';
 import { contourLevels, lensOf } from '@/core/fields/lenses';
 import { lostWithout, valuedOf } from '@/core/fields/statistics';
-import type { Sample } from '@/core/survey/sample';
+import type { Counted } from '@/core/survey/heard';
 import { clientTypesOf, serviceLevelOf, type AccessPoint, type Design } from '@/core/design/design';
 import type { Band } from '@/core/radio/band';
 import { browserPool } from '@/engine/browser';
@@ -20,7 +20,7 @@ import { bandsAsked, takesBand } from './bandsAsked';
 import { apsHeard, measuredOf } from './heardFrom';
 import type { Place } from './selectors';
 import type { Session } from './sessionStore';
-import { forgetLearned, surveyQuestion, surveyedFor } from './surveyed';
+import { forgetLearned, surveyQuestion, surveyedEarlier, surveyedFor } from './surveyed';
 
 /** A radio of the map, in the order of the result's indices. */
 export type MapRadio = Readonly<{ ap: AccessPoint; band: Band }>;
@@ -87,7 +87,9 @@ export type LensInputs = {
     | 'direction'
     | 'clientId'
   >;
-  samples: readonly Sample[];
+  heard: Counted;
+  /** The earlier walk that what was measured is held against, and the variant that it walked; null for none. */
+  earlier: Readonly<{ place: Place; heard: Counted }> | null;
   /** The access point being dragged, when it is one alone. */
   movingApId: string | null;
   dragging: boolean;
@@ -108,7 +110,7 @@ function keyOf(scene: FloorScene, radios: readonly SceneRadio[], { design, sessi
 }
 
 async function compute(maps: MapStore, inputs: LensInputs, overtaken: AbortSignal): Promise<void> {
-  const { design, place, session, samples, dragging, movingApId } = inputs;
+  const { design, place, session, heard, earlier, dragging, movingApId } = inputs;
   const started = performance.now();
   const client = clientTypesOf(design)(session.clientId);
   const scene = floorScene(design, place.floor, client);
@@ -120,9 +122,13 @@ async function compute(maps: MapStore, inputs: LensInputs, overtaken: AbortSigna
   if (overtaken.aborted && !dragging) return;
   const lens = lensOf(session.lens);
   const threshold = session.thresholds[session.lens];
-  const asked = session.source === 'measured' && lens.measured !== null ? surveyQuestion(design, place, samples, session.band, session.held) : null;
+  const asked = session.source === 'measured' && lens.measured !== null ? surveyQuestion(design, place, heard, session.band, session.held) : null;
+  const askedThen =
+    asked !== null && lens.measured === 'since' && earlier !== null
+      ? surveyQuestion(design, earlier.place, earlier.heard, session.band, session.held)
+      : null;
   const measuring = asked !== null;
-  const key = keyOf(scene, radios, inputs, asked?.key ?? null);
+  const key = keyOf(scene, radios, inputs, asked === null ? null : `${asked.key}/${askedThen?.key ?? ''}`);
   const last = maps.getState().map;
   let map: MapResult;
   if (last !== null && last.key === key && !dragging) {
@@ -148,6 +154,7 @@ async function compute(maps: MapStore, inputs: LensInputs, overtaken: AbortSigna
       palette: KIND_TINTS.light,
       keptTints: dragging && last !== null && last.lens === session.lens ? Object.fromEntries(last.kinds.map(({ id, tint }) => [id, tint])) : {},
       measured: asked ? (await surveyedFor(asked, session.reachM)).maps.filter(({ apId }) => measuredFrom === null || measuredFrom.has(apId)) : null,
+      measuredThen: askedThen ? (await surveyedEarlier(askedThen, session.reachM)).maps : null,
       threshold,
       movingApId,
     };

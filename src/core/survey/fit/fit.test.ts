@@ -7,7 +7,7 @@ import { faultsOf, normalQuantile, normalShare, type Fault } from './faults';
 import { crossValidatedDb } from './fit';
 import { HISTOGRAM, countsOf, spreadDb, summaryOf } from './summary';
 import { cholesky, inverseOf, logDeterminant, simplexLeast, solveLower, solveUpper } from './linear';
-import { joinedSamples } from '../sample';
+import { joined } from '../heard';
 import { readingsOf } from './readings';
 import { estimatorOf, learnedMedium, ownGainDb, surveyedOf, type Estimate } from './surveyed';
 import { correctedMedium, predictedDbm, withWallLoss } from './trend';
@@ -149,18 +149,15 @@ describe('readings', () => {
     expect(readings).toHaveLength(3);
     expect(readings[0]).toEqual({ radio: 0, xM: 0.5, yM: expect.closeTo(0.3, 9), dbm: -62, count: 2, tMs: 0 });
     // Of two walks over the same square, at the same times: a reading each, one walk after the other.
-    const joined = joinedSamples([samples.slice(0, 3), [], samples.slice(0, 4)]);
-    expect(joined.map(({ leg }) => leg)).toEqual([0, 0, 0, 1, 1, 1, 2]);
-    expect(readingsOf(joined, [{ apId: 'a', band: '5' }], never).map(({ dbm, tMs }) => [dbm, tMs])).toEqual([
+    const both = joined([samples.slice(0, 3), [], samples.slice(0, 4)].map((own) => ({ samples: own, visits: [] }))).samples;
+    expect(both.map(({ leg }) => leg)).toEqual([0, 0, 0, 1, 1, 1, 2]);
+    expect(readingsOf(both, [{ apId: 'a', band: '5' }], never).map(({ dbm, tMs }) => [dbm, tMs])).toEqual([
       [-62, 0],
       [-50, 1800],
       [-62, 0],
       [-50, 1800],
       [-40, 2000],
     ]);
-    // One alone is what it was, and of none there is nothing.
-    expect(joinedSamples([[], samples])).toBe(samples);
-    expect(joinedSamples([])).toEqual([]);
     // A wall at x = 0.5 parts the square.
     expect(readingsOf(samples, [{ apId: 'a', band: '5' }], (ax, _ay, bx) => ax < 0.5 !== bx < 0.5)).toHaveLength(4);
   });

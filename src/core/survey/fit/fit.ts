@@ -38,6 +38,8 @@ export type Fit = Readonly<{
   radios: readonly Emitter[];
   zM: number;
   readings: readonly Reading[];
+  /** How many of the readings were heard: they come first; the others say where a radio was not heard. */
+  heard: number;
   trend: Trend;
   scatter: Scatter;
   /** By parameter: what it is more than the model has it, its standard deviation after the readings, and before them. */
@@ -242,6 +244,7 @@ export function fitReadings(fromMedium: Medium, radios: readonly Emitter[], all:
     radios,
     zM,
     readings,
+    heard: readings.length,
     trend,
     scatter,
     estimates,
@@ -256,6 +259,21 @@ export function fitReadings(fromMedium: Medium, radios: readonly Emitter[], all:
     white,
     standing,
   };
+}
+
+/** A fit that takes more readings into account, each with its own noise, in dB2: what is known of scatter, priors and the noise of its own readings stays. */
+export function refitWith(fit: Fit, more: readonly Reading[], noiseDb2: readonly number[]): Fit {
+  const { trend, scatter, priorSd, zM } = fit;
+  const readings = [...fit.readings.slice(0, fit.heard), ...more];
+  const rows = [...fit.rows.slice(0, fit.heard), ...more.map(({ radio, xM, yM }) => trend.rowAt(radio, { xM, yM, zM }))];
+  const noise = Float64Array.of(...fit.noise.subarray(0, fit.heard), ...noiseDb2);
+  const places = placesOf(readings);
+  const matrix = matrixOf(readings, rows, trend.parameters.length);
+  const { estimates, lower, white, standing } = whitenAndSolve(places, noise, scatter, earlierOf(places, FIT_NEAR), matrix, priorSd);
+  const covariance = inverseOf(lower, priorSd.length);
+  const sd = estimates.map((_, c) => Math.sqrt(covariance[c * priorSd.length + c]!));
+  const left = leftOver(matrix, priorSd.length + 1, estimates);
+  return { ...fit, readings, rows, noise, places, estimates, sd, covariance, left, white, standing };
 }
 
 /** Fewer readings say nothing of a building. */

@@ -1,3 +1,4 @@
+import type { Visit } from '../heard';
 import type { Sample } from '../sample';
 
 /**
@@ -43,4 +44,55 @@ export function readingsOf(
       .sort((a, b) => a.leg - b.leg || a.tMs - b.tMs || a.radio - b.radio)
       .map(({ radio, x, y, sum, count, tMs }) => ({ radio, xM: x / count, yM: y / count, dbm: sum / count, count, tMs }))
   );
+}
+
+/** A spot at which a radio was listened for and not heard, in dBm from where on half of its beacons would have been. */
+export type Unheard = Readonly<{ radio: number; xM: number; yM: number; hearsFromDbm: number }>;
+
+/**
+ * Where radios were not heard: squares of a leg in which the receiver was on the radio's channel and got less than half of its beacons. Only of radios that were heard somewhere, for else nobody
+ * knows their channel; of one that was heard on several channels only on legs on which it was heard.
+ */
+export function unheardOf(
+  samples: readonly Sample[],
+  visits: readonly Visit[],
+  radios: ReadonlyArray<Readonly<{ apId: string; band: Sample['band'] }>>,
+): Unheard[] {
+  const indexOf = new Map(radios.map(({ apId, band }, i) => [`${apId}/${band}`, i]));
+  const squareOf = ({ leg, xM, yM }: { leg: number; xM: number; yM: number }) => `${leg}/${Math.floor(xM / BIN_M)}/${Math.floor(yM / BIN_M)}`;
+  type Known = { ssid: string; channels: Set<number>; onLeg: Map<number, number>; heard: Map<string, number> };
+  const known = new Map<number, Known>();
+  for (const sample of samples) {
+    const radio = sample.apId === null ? undefined : indexOf.get(`${sample.apId}/${sample.band}`);
+    if (radio === undefined) continue;
+    const own = known.get(radio) ?? { ssid: sample.ssid, channels: new Set(), onLeg: new Map(), heard: new Map() };
+    known.set(radio, own);
+    own.channels.add(sample.channel);
+    own.onLeg.set(sample.leg, sample.channel);
+    own.heard.set(squareOf(sample), (own.heard.get(squareOf(sample)) ?? 0) + 1);
+  }
+  type Square = { leg: number; channel: number; band: Sample['band']; ssid: string; x: number; y: number; from: number; count: number };
+  const squares = new Map<string, Square>();
+  for (const visit of visits) {
+    const { leg, band, channel, ssid, xM, yM, hearsFromDbm } = visit;
+    const key = `${band}/${channel}/${ssid}/${squareOf(visit)}`;
+    const square = squares.get(key) ?? { leg, channel, band, ssid, x: 0, y: 0, from: 0, count: 0 };
+    squares.set(key, square);
+    square.x += xM;
+    square.y += yM;
+    square.from += hearsFromDbm;
+    square.count++;
+  }
+  const unheard: Unheard[] = [];
+  for (const square of squares.values()) {
+    const { leg, band, channel, count } = square;
+    const at = { xM: square.x / count, yM: square.y / count };
+    for (const [radio, { ssid, channels, onLeg, heard }] of known) {
+      if (radios[radio]!.band !== band || (square.ssid !== '' && square.ssid !== ssid)) continue;
+      const sentOn = onLeg.get(leg) ?? (channels.size === 1 ? [...channels][0]! : null);
+      if (sentOn !== channel || 2 * (heard.get(squareOf({ leg, ...at })) ?? 0) >= count) continue;
+      unheard.push({ radio, ...at, hearsFromDbm: square.from / count });
+    }
+  }
+  return unheard;
 }

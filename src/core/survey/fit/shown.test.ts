@@ -3,7 +3,8 @@ import { SITE_KINDS, fitOfSite, surveyedSite } from '../../../../bench/sites';
 import { screensIn } from '../measured';
 import { fitReadings } from './fit';
 import { readingsOf } from './readings';
-import { measuredInto, type Measured, type SurveyedRadio } from './shown';
+import type { Measured } from '../../fields/lens';
+import { measuredInto, type SurveyedRadio } from './shown';
 import { summaryOf } from './summary';
 import { predictedDbm } from './trend';
 
@@ -33,6 +34,22 @@ describe('what is shown of measured maps', () => {
     expect(shown('sure', 0)).toEqual([9, 6, 11, NaN]);
     expect(shown('off', 0)).toEqual([0, NaN, -5, NaN]);
     expect(shown('off', 1)).toEqual([5, -10, NaN, NaN]);
+  });
+  test('how many are heard: none where all that is claimed is too weak, nothing where nothing is claimed', () => {
+    expect(shown('count', 0)).toEqual([3, 3, 1, 0]);
+    const nobody = new Float32Array(1);
+    measuredInto('count', [of('a', [NaN], [1], null)], 0, -90, nobody);
+    expect(nobody[0]).toBeNaN();
+  });
+  test('since an earlier walk: the n-th strongest now less the n-th strongest then', () => {
+    const then = [of('x', [-60, -60, NaN, -60], [1, 1, 1, 1], null), of('y', [-52, NaN, NaN, -61], [1, 1, 1, 1], null)];
+    const since = (rank: 0 | 1 | 2) => {
+      const out = new Float32Array(4);
+      measuredInto('since', radios, rank, -90, out, then);
+      return Array.from(out);
+    };
+    expect(since(0)).toEqual([12, -5, NaN, NaN]);
+    expect(since(1)).toEqual([10, NaN, NaN, NaN]);
   });
 });
 

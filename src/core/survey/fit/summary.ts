@@ -14,6 +14,8 @@ export type Learned = Readonly<{ estimate: number; sd: number; priorSd: number }
 /** What a fit says in words and numbers: what it stands on, how well it foretells what it was not told, and what it learned. */
 export type FitSummary = Readonly<{
   readings: number;
+  /** Spots at which a radio was listened for and not heard, and that this says something. */
+  unheardSpots: number;
   /** Root mean square of readings less what their neighbours foretell, and less what the drawing foretells, in dB. */
   crossValidatedDb: number;
   drawnDb: number;
@@ -36,7 +38,8 @@ const TOGETHER = 0.7;
 
 /** Sums up a fit. @param apIds of its radios */
 export function summaryOf(fit: Fit, apIds: readonly string[], held: Held = []): FitSummary {
-  const { trend, estimates, sd, priorSd, scatter, readings } = fit;
+  const { trend, estimates, sd, priorSd, scatter } = fit;
+  const readings = fit.readings.slice(0, fit.heard);
   const learned = trend.parameters.map((p, i): Learned => {
     const number = { estimate: estimates[i]!, sd: sd[i]!, priorSd: priorSd[i]! };
     if (p.kind === 'radio') return { kind: 'radio', apId: apIds[p.radio]!, ...number };
@@ -48,6 +51,7 @@ export function summaryOf(fit: Fit, apIds: readonly string[], held: Held = []): 
   const heard = new Set(readings.map(({ radio }) => radio));
   return {
     readings: readings.length,
+    unheardSpots: fit.readings.length - readings.length,
     crossValidatedDb: crossValidatedDb(fit),
     drawnDb: Math.sqrt(drawn.reduce((sum, off) => sum + off * off, 0) / drawn.length),
     scatter,
@@ -72,7 +76,8 @@ export function countsOf(offDb: ArrayLike<number>): number[] {
 }
 
 /** Means of products of slopes and of what is to be explained, each less its mean over the readings of the same radio: what a radio or the receiver differs by is not of the drawing. */
-function momentsOf({ trend, rows, readings, radios }: Fit, drawn: readonly number[]): Float64Array {
+function momentsOf({ trend, rows: all, heard, readings, radios }: Fit, drawn: readonly number[]): Float64Array {
+  const rows = all.slice(0, heard);
   const width = trend.parameters.length + 1;
   const counts = new Float64Array(radios.length);
   const sums = radios.map(() => new Float64Array(width));

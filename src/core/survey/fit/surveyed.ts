@@ -24,18 +24,18 @@ export type Estimate = { leftDb: number; varianceDb2: number };
 
 /**
  * Estimates one radio at any spot: by its nearest readings' shadows, with what of the parameters stays unknown there.
- * @returns a function that says the distance of the nearest reading in m, Infinity without any, and writes the rest into `out`
+ * @returns a function that says the distance of the nearest reading in m, Infinity without any, and writes the rest into `out`; `without`: a reading that it is not to know
  */
-export function estimatorOf(fit: Fit, radio: number): (xM: number, yM: number, out: Estimate) => number {
+export function estimatorOf(fit: Fit, radio: number): (xM: number, yM: number, out: Estimate, without?: number) => number {
   const { places, left, noise, scatter, trend, covariance, zM, readings, rows } = fit;
   const p = trend.parameters.length;
   const own = Int32Array.from(readings.flatMap((reading, i) => (reading.radio === radio ? [i] : [])));
   const near = new Int32Array(MAP_NEAR);
   const kriging = newKriging(MAP_NEAR);
   const u = new Float64Array(p);
-  return (xM, yM, out) => {
+  return (xM, yM, out, without = -1) => {
     if (own.length === 0) return Infinity;
-    nearestOf(places, own, xM, yM, MAP_NEAR, near, 0);
+    nearestOf(places, own, xM, yM, MAP_NEAR, near, 0, without);
     const { count, varianceDb2 } = krigeAt(places, noise, scatter, near, 0, MAP_NEAR, xM, yM, kriging);
     const here = trend.rowAt(radio, { xM, yM, zM });
     u.fill(0);
@@ -54,7 +54,7 @@ export function estimatorOf(fit: Fit, radio: number): (xM: number, yM: number, o
     }
     out.leftDb = leftDb;
     out.varianceDb2 = varianceDb2 + unknown + here.free * scatter.wallVar;
-    return Math.hypot(places.xM[near[0]!]! - xM, places.yM[near[0]!]! - yM);
+    return count === 0 ? Infinity : Math.hypot(places.xM[near[0]!]! - xM, places.yM[near[0]!]! - yM);
   };
 }
 

@@ -5,14 +5,15 @@ import { UpperRoomError } from '@/core/errors';
 import type { PointM } from '@/core/geometry/point';
 import { addWalk, edit, remove } from '@/core/design/commands';
 import { type Walk } from '@/core/design/design';
-import { BANDS, type Band } from '@/core/radio/band';
-import type { Sample } from '@/core/survey/sample';
+import { newWalk } from '@/core/design/kinds/walk';
+import type { Heard } from '@/core/survey/heard';
+import { DEFAULT_SETTING, type ReceiverSetting } from '@/core/survey/setting';
 import { addTurn, standStill, cutAt, endMs, withoutLastTurn } from '@/core/survey/walk';
 import { sameValue } from '@/core/design/step';
 import { MAX_LISTEN_MS } from '@/contract/http';
 import { api } from '../../state/api';
 import { isPassing } from '../../state/notices';
-import { appendSamples, dropSamplesAfter, useSamples } from '../../state/samplesStore';
+import { appendHeard, dropHeardAfter, heardOf } from '../../state/samplesStore';
 import { placeNow } from '../../state/selectors';
 import { useDocument } from '../../state/documentStore';
 import { useSession, type Session } from '../../state/sessionStore';
@@ -30,8 +31,11 @@ type Walker = {
   paused: boolean;
   /** Walking time against the wall clock: the simulated engineer may hurry, the samples per metre stay. */
   speed: (typeof SPEEDS)[number];
-  bands: readonly Band[];
+  /** How the next walk listens; one that is under way keeps its own. */
+  setting: ReceiverSetting;
   channels: number;
+  /** What is left in the receiver's battery, 0 to 1. */
+  battery: number;
   /** Whether the site answered when it was last asked. */
   hearing: boolean;
 };
@@ -42,12 +46,15 @@ export const useWalker = create<Walker>()(() => ({
   clockMs: 0,
   paused: false,
   speed: 1,
-  bands: ['2.4', '5', '6'],
+  setting: DEFAULT_SETTING,
   channels: 0,
+  battery: 1,
   hearing: true,
 }));
 
 const TICK_MS = 400;
+/** Walking time that a battery lasts, in ms. */
+const BATTERY_MS = 4 * 3600_000;
 let timer: ReturnType<typeof setInterval> | undefined;
 let listening = false;
 let lastTick = 0;
@@ -76,22 +83,19 @@ export function startWalk(): void {
   if (place === null) return;
   const { design } = useDocument.getState();
   const count = onFloorWalks(design, place).length + 1;
-  const walk: Walk = {
+  const walk = newWalk({
     id: uuid(),
     variantId: place.variant.id,
     floorId: place.floor.id,
     name: `Walk ${count}, ${place.floor.name}`,
     startedAt: new Date().toISOString(),
-    purpose: null,
-    note: '',
-    finished: false,
-    legs: [],
-  };
+    receiver: useWalker.getState().setting,
+  });
   useDocument.getState().run('Start walk', () => addWalk(walk));
   useWalker.setState({ walkId: walk.id, clockMs: 0, paused: false });
   // A walk that has nothing yet hides none that has.
   const { walkId: before, alsoWalkIds, set } = useSession.getState();
-  const hasSamples = before !== null && (useSamples.getState().byWalk[before] ?? []).length > 0;
+  const hasSamples = before !== null && heardOf(before).samples.length > 0;
   set({
     walkId: walk.id,
     alsoWalkIds: hasSamples ? [...alsoWalkIds.filter((id) => id !== before), before] : alsoWalkIds,
@@ -103,7 +107,7 @@ export function startWalk(): void {
 
 /** Goes on with an unfinished walk after a reload: it stands where its last sample was taken, paused. */
 export function continueWalk(walk: Walk): void {
-  const samples = useSamples.getState().byWalk[walk.id] ?? [];
+  const { samples } = heardOf(walk.id);
   const clockMs = Math.min(endMs(walk.legs), (samples.at(-1)?.tMs ?? 0) + 1);
   const legs = cutAt(walk.legs, clockMs);
   useDocument.getState().run('Continue walk', (design) => edit(design, 'walks', walk.id, { legs }));
@@ -211,7 +215,7 @@ function settle(): boolean {
   if (walk === null || projectId === null) return false;
   const end = endMs(walk.legs);
   if (useWalker.getState().clockMs <= end) return false;
-  dropSamplesAfter(walk.id, end);
+  dropHeardAfter(walk.id, end);
   useWalker.setState({ clockMs: end });
   void dispatch({ kind: 'withdraw', projectId, walkId: walk.id, withdrawalId: uuid(), afterMs: end });
   return true;
@@ -223,7 +227,7 @@ async function tick(): Promise<void> {
   const elapsedMs = now - lastTick;
   lastTick = now;
   const walk = walkNow();
-  const { clockMs, speed, paused, receiver, bands } = useWalker.getState();
+  const { clockMs, speed, paused, receiver, battery } = useWalker.getState();
   const { projectId, dispatch, setNotice } = useDocument.getState();
   if (walk === null || projectId === null || listening) return;
   if (settle()) return;
@@ -232,16 +236,25 @@ async function tick(): Promise<void> {
   const toMs = Math.min(end, clockMs + elapsedMs * speed);
   listening = true;
   try {
-    const samples = await listen(projectId, walk, clockMs, toMs, bands);
+    const heard = await listen(projectId, walk, clockMs, toMs);
     // The way may have been changed while the receiver listened (a click undone, a pause): what was heard on another way is not kept.
     const now = walkNow();
     if (now?.id !== walk.id || useWalker.getState().clockMs !== clockMs || !sameValue(cutAt(now.legs, toMs), cutAt(walk.legs, toMs))) return;
-    useWalker.setState({ clockMs: toMs });
-    if (samples.length > 0) {
-      appendSamples(walk.id, samples);
-      void dispatch({ kind: 'samples', projectId, walkId: walk.id, batch: { batchId: uuid(), samples } });
+    const left = Math.max(0, battery - (toMs - clockMs) / BATTERY_MS);
+    useWalker.setState({ clockMs: toMs, hearing: true, battery: left });
+    if (heard.samples.length + heard.scans.length > 0) {
+      appendHeard(walk.id, heard);
+      void dispatch({
+        kind: 'samples',
+        projectId,
+        walkId: walk.id,
+        batch: { batchId: uuid(), samples: [...heard.samples], scans: [...heard.scans] },
+      });
     }
-    useWalker.setState({ hearing: true });
+    if (left === 0) {
+      disconnect();
+      setNotice({ words: 'The receiver’s battery is empty; the walk is paused where it stands. Change the battery, connect, and go on.' });
+    }
   } catch (error) {
     if (!(error instanceof UpperRoomError)) throw error;
     // The clock stands until the site answers: the same stretch is asked again, and nothing of the way is lost.
@@ -254,8 +267,8 @@ async function tick(): Promise<void> {
 }
 
 /** Asks the receiver, which alone knows the simulated site. A long stretch is asked in parts. */
-async function listen(projectId: string, walk: Walk, fromMs: number, toMs: number, bands: readonly Band[]): Promise<Sample[]> {
-  const heard: Sample[] = [];
+async function listen(projectId: string, walk: Walk, fromMs: number, toMs: number): Promise<Heard> {
+  const [samples, scans]: [Heard['samples'][number][], Heard['scans'][number][]] = [[], []];
   const { floorId, variantId } = walk;
   const legs = walk.legs.map(({ turns }) => ({ turns: [...turns] }));
   for (let from = fromMs; from < toMs; from += MAX_LISTEN_MS) {
@@ -263,12 +276,13 @@ async function listen(projectId: string, walk: Walk, fromMs: number, toMs: numbe
       floorId,
       variantId,
       legs,
-      bands: BANDS.filter((band) => bands.includes(band)),
+      receiver: walk.receiver ?? DEFAULT_SETTING,
       fromMs: from,
       toMs: Math.min(toMs, from + MAX_LISTEN_MS),
     });
     useWalker.setState({ channels: answer.channels });
-    heard.push(...answer.samples);
+    samples.push(...answer.samples);
+    scans.push(...answer.scans);
   }
-  return heard;
+  return { samples, scans };
 }

@@ -1,0 +1,74 @@
+import { normalShare } from './faults';
+import { refitWith, type Fit } from './fit';
+import type { Reading, Unheard } from './readings';
+import { estimatorOf, type Estimate } from './surveyed';
+
+/** Half of the beacons are lost a little above the level at which none comes: what is not heard lies below this much under it, in dB. */
+const BELOW_DB = 0.5;
+/** How sharply: small-scale fading (2 dB) and what decoding scatters by (2.2 dB), together, in dB. */
+const SPREAD_DB = 2.9;
+/** Further off on either side than so many deviations nothing follows: far below it is no news, far above it is a lost beacon. */
+const FAR = 3;
+/** Variances from which on a spot says nothing, in dB2. */
+const NO_NEWS_DB2 = 300;
+const ROUNDS = 4;
+/** Steps are not taken whole, or neighbours would swing each other. */
+const DAMPING = 0.7;
+/** More spots than this add time and no insight; they are taken evenly. */
+const MOST_UNHEARD = 3000;
+
+/** A spot as a reading that says the same as not hearing does there: a level and its variance. */
+type AsReading = Readonly<{ dbm: number; noiseDb2: number }>;
+
+/**
+ * What not hearing at a spot says, as a normal reading: the level that was expected, cut off softly where it would be heard, has this mean and variance (moments of a normal times a normal's tail).
+ * @param fDbm what is expected there without it, in dBm; @param v the variance of that, in dB2
+ * @returns null where nothing follows
+ */
+export function saidByUnheard(hearsFromDbm: number, fDbm: number, v: number): AsReading | null {
+  const spread2 = SPREAD_DB ** 2;
+  const d = Math.sqrt(spread2 + v);
+  const a = (hearsFromDbm - BELOW_DB - fDbm) / d;
+  if (Math.abs(a) > FAR) return null;
+  const r = Math.exp((-a * a) / 2) / Math.sqrt(2 * Math.PI) / normalShare(a);
+  const mean = fDbm - (v * r) / d;
+  const variance = v - (v * v * r * (a + r)) / (spread2 + v);
+  const noiseDb2 = 1 / (1 / variance - 1 / v);
+  return noiseDb2 > 0 && noiseDb2 < NO_NEWS_DB2 ? { dbm: noiseDb2 * (mean / variance - fDbm / v), noiseDb2 } : null;
+}
+
+/** A fit that knows too where its radios were listened for and not heard. Scatter, priors and what lies off are as the heard readings have them. */
+export function withUnheard(heardOnly: Fit, all: readonly Unheard[]): Fit {
+  const step = Math.max(1, all.length / MOST_UNHEARD);
+  const unheard = all.filter((_, i) => Math.floor((i + 1) / step) > Math.floor(i / step));
+  let fit = heardOnly;
+  let said: Array<AsReading | null> = unheard.map(() => null);
+  const out: Estimate = { leftDb: 0, varianceDb2: 0 };
+  for (let round = 0; round < ROUNDS; round++) {
+    const { trend, estimates, zM, heard } = fit;
+    const estimators = fit.radios.map((_, radio) => estimatorOf(fit, radio));
+    let at = heard;
+    const now = unheard.map(({ radio, xM, yM, hearsFromDbm }, i) => {
+      const before = said[i]!;
+      estimators[radio]!(xM, yM, out, before === null ? -1 : at++);
+      const row = trend.rowAt(radio, { xM, yM, zM });
+      const expectedDbm = row.columns.reduce((sum, c, k) => sum + estimates[c]! * row.slopes[k]!, row.baseDbm) + out.leftDb;
+      const next = saidByUnheard(hearsFromDbm, expectedDbm, out.varianceDb2);
+      if (next === null || before === null) return next;
+      const damped = (a: number, b: number) => a + DAMPING * (b - a);
+      return { dbm: damped(before.dbm, next.dbm), noiseDb2: damped(before.noiseDb2, next.noiseDb2) };
+    });
+    said = now;
+    const some = unheard.flatMap((spot, i) => {
+      const own = now[i]!;
+      return own === null ? [] : [{ spot, ...own }];
+    });
+    const readings = some.map(({ spot: { radio, xM, yM }, dbm }): Reading => ({ radio, xM, yM, dbm, count: 1, tMs: 0 }));
+    fit = refitWith(
+      heardOnly,
+      readings,
+      some.map(({ noiseDb2 }) => noiseDb2),
+    );
+  }
+  return fit;
+}

@@ -1,0 +1,75 @@
+import type { Band } from '../radio/band';
+import type { PointM } from '../geometry/point';
+import { halfLostDbm, positionAt, type Straight } from './receiver';
+import type { Sample } from './sample';
+import { adapterOf, type AdapterId, type Scan } from './setting';
+import { straightsOf, type Leg } from './walk';
+
+/** What a walk brought as it is stored: beacons, and when what was listened to. */
+export type Heard = Readonly<{ samples: readonly Sample[]; scans: readonly Scan[] }>;
+export const NOTHING_HEARD: Heard = { samples: [], scans: [] };
+
+/**
+ * The receiver on one channel, somewhere on the way; `ssid`: the only network kept, '' where all are. At `hearsFromDbm`, in levels as they count, half of the beacons are lost.
+ */
+export type Visit = PointM & Readonly<{ leg: number; tMs: number; band: Band; channel: number; ssid: string; hearsFromDbm: number }>;
+
+/** What counts of some walks: beacons and visits, each at its place. Legs are counted on from walk to walk, for on one leg time goes on. */
+export type Counted = Readonly<{ samples: readonly Sample[]; visits: readonly Visit[] }>;
+export const NOTHING_COUNTED: Counted = { samples: [], visits: [] };
+
+/** As much of a walk as decides where what it heard lies and what of it counts. */
+export type CountedWalk = Readonly<{ legs: readonly Leg[]; leftOut: readonly number[]; receiver: Readonly<{ adapter: AdapterId }> | null }>;
+
+/** Where a walk was at a time on a leg; null at times of which its way says nothing. Asked in the order of time it is quick. */
+function placesOn(legs: readonly Leg[]): (leg: number, tMs: number) => PointM | null {
+  const byLeg = new Map<number, Straight[]>();
+  for (const straight of straightsOf(legs)) byLeg.set(straight.leg, [...(byLeg.get(straight.leg) ?? []), straight]);
+  let [leg, at, own] = [-1, 0, [] as Straight[]];
+  return (asked, tMs) => {
+    if (asked !== leg) [leg, at, own] = [asked, 0, byLeg.get(asked) ?? []];
+    if (!(tMs >= (own[at]?.from.tMs ?? Infinity))) at = 0;
+    while (at < own.length && own[at]!.to.tMs < tMs) at++;
+    const straight = own[at];
+    return straight === undefined || tMs < straight.from.tMs ? null : positionAt(straight, tMs);
+  };
+}
+
+/**
+ * What counts of a walk: beacons where its way is now (a turn that was moved takes along what was heard beside it), less what the adapter is known to read more, without the legs that are
+ * left out and without what is of no time of its way any more. Without any way all stays where it was put.
+ */
+export function countedOf({ legs, leftOut, receiver }: CountedWalk, { samples, scans }: Heard): Counted {
+  const placeAt = placesOn(legs);
+  const offsetDb = receiver === null ? 0 : adapterOf(receiver.adapter).offsetDb;
+  const counts = ({ leg }: { leg: number }): boolean => !leftOut.includes(leg);
+  const placed = samples.filter(counts).flatMap((sample): Sample[] => {
+    const place = placeAt(sample.leg, sample.tMs);
+    return place === null && legs.length > 0 ? [] : [{ ...sample, ...place, rssiDbm: sample.rssiDbm - offsetDb }];
+  });
+  const visits = scans.filter(counts).flatMap(({ leg, fromMs, toMs, dwellMs, channels, ssid }) => {
+    const own: Visit[] = [];
+    for (let visit = Math.ceil(fromMs / dwellMs); visit * dwellMs < toMs && channels.length > 0; visit++) {
+      const tMs = visit * dwellMs;
+      const place = placeAt(leg, tMs);
+      const { band, channel } = channels[visit % channels.length]!;
+      if (place !== null) own.push({ ...place, leg, tMs, band, channel, ssid, hearsFromDbm: halfLostDbm(band) - offsetDb });
+    }
+    return own;
+  });
+  return { samples: placed, visits };
+}
+
+/** What counts of several walks, as one. */
+export function joined(walks: readonly Counted[]): Counted {
+  const some = walks.filter(({ samples, visits }) => samples.length > 0 || visits.length > 0);
+  if (some.length < 2) return some[0] ?? NOTHING_COUNTED;
+  let firstLeg = 0;
+  const on = <T extends { leg: number }>(all: readonly T[]): T[] => all.map((one) => ({ ...one, leg: one.leg + firstLeg }));
+  const parts = some.map(({ samples, visits }) => {
+    const part = { samples: on(samples), visits: on(visits) };
+    firstLeg += 1 + [...samples, ...visits].reduce((last, { leg }) => Math.max(last, leg), 0);
+    return part;
+  });
+  return { samples: parts.flatMap(({ samples }) => samples), visits: parts.flatMap(({ visits }) => visits) };
+}

@@ -1,0 +1,118 @@
+'use client';
+import Button from '@mui/material/Button';
+import type { Walk } from '@/core/design/design';
+import { LIMITS } from '@/core/design/limits';
+import { BANDS } from '@/core/radio/band';
+import { ADAPTERS, adapterOf, chosenChannels, DEFAULT_SETTING, type ReceiverSetting } from '@/core/survey/setting';
+import { CheckField, NumberField, SelectField, TextField, Value } from '../../inspector/fields';
+import { signed } from '../../state/format';
+import { bandLabel } from '../../state/selectors';
+import { SPEEDS, connect, disconnect, startWalk, useWalker } from './walker';
+
+const RECEIVER_TEXT = { off: 'not connected', searching: 'searching …', connecting: 'connecting …', connected: 'connected' } as const;
+/** Below this a battery is to be changed soon. */
+const LOW_BATTERY = 0.1;
+
+/** Numbers out of a text of numbers; null where something in it is none. */
+function numbersIn(text: string): number[] | null {
+  const parts = text.split(/[\s,;]+/).filter((part) => part !== '');
+  const numbers = parts.map(Number);
+  return numbers.every((n) => Number.isInteger(n) && n >= 1 && n <= 233) && numbers.length <= LIMITS.scannedChannels ? numbers : null;
+}
+
+/** The receiver: whether it is there, what it is, and how it listens. `under`: the walk under way, which keeps its own setting. */
+export function ReceiverPanel({ under }: { under: Walk | undefined }) {
+  const walker = useWalker();
+  const setting = under === undefined ? walker.setting : (under.receiver ?? DEFAULT_SETTING);
+  const change = (fields: Partial<ReceiverSetting>) => useWalker.setState({ setting: { ...walker.setting, ...fields } });
+  const { bands, channels, dwellMs, adapter, ssid } = setting;
+  const chosen = chosenChannels(setting);
+  const list = channels.length > 0 ? chosen.length : walker.channels;
+  const { offsetDb } = adapterOf(adapter);
+  const fixed = under !== undefined;
+  return (
+    <>
+      <h3>Receiver (simulated)</h3>
+      <Value label="state">
+        <span data-testid="receiver-state" role="status">
+          {walker.receiver === 'connected' && !walker.hearing ? 'connected, no answer from the site' : RECEIVER_TEXT[walker.receiver]}
+        </span>
+      </Value>
+      <Value label="battery">{`${Math.ceil(walker.battery * 100)} %${walker.battery < LOW_BATTERY ? ', change it soon' : ''}`}</Value>
+      {list > 0 && <Value label="scan list">{`${list} channels, ${((list * dwellMs) / 1000).toFixed(1)} s a round`}</Value>}
+      {BANDS.map((band) => (
+        <CheckField
+          key={band}
+          label={bandLabel(band)}
+          checked={bands.includes(band)}
+          disabled={fixed}
+          onCommit={(on) => change({ bands: BANDS.filter((b) => (b === band ? on : bands.includes(b))) })}
+        />
+      ))}
+      <SelectField
+        label="pace"
+        value={walker.speed}
+        options={SPEEDS.map((speed) => ({ value: speed, label: speed === 1 ? '1 m/s, as walked' : `${speed} times faster` }))}
+        onCommit={(speed) => useWalker.setState({ speed })}
+      />
+      <details className="more">
+        <summary>{`How it listens: ${adapterOf(adapter).name}, ${channels.length === 0 ? 'all channels' : `${chosen.length} channels`}, ${dwellMs} ms`}</summary>
+        {fixed && <p>A walk keeps the setting that it began with.</p>}
+        <SelectField
+          label="adapter"
+          value={adapter}
+          disabled={fixed}
+          options={ADAPTERS.map(({ id, name, offsetDb: more }) => ({
+            value: id,
+            label: more === 0 ? name : `${name}, ${more > 0 ? '+' : ''}${signed(more)} dB`,
+          }))}
+          onCommit={(id) => change({ adapter: id })}
+        />
+        {offsetDb !== 0 && <p>{`What it reads ${offsetDb > 0 ? 'more' : 'less'} than the reference is taken off in maps and tables.`}</p>}
+        <NumberField
+          label="dwell"
+          unit="ms"
+          value={dwellMs}
+          min={LIMITS.dwellMs.min}
+          max={LIMITS.dwellMs.max}
+          disabled={fixed}
+          onCommit={(ms) => change({ dwellMs: Math.round(ms) })}
+        />
+        {dwellMs < DEFAULT_SETTING.dwellMs && <p>Shorter than a beacon interval of 102.4 ms: a real receiver misses beacons that this one hears.</p>}
+        <TextField
+          key={channels.join()}
+          label="only channels"
+          value={channels.join(', ')}
+          maxLength={300}
+          mayBeEmpty
+          disabled={fixed}
+          problem={(text) => (numbersIn(text) === null ? 'Channel numbers, as 1, 6, 36; leave it empty for all.' : null)}
+          onCommit={(text) => change({ channels: numbersIn(text) ?? [] })}
+        />
+        {channels.length > 0 && chosen.length === 0 && <p role="alert">None of these is a channel of the ticked bands: nothing would be heard.</p>}
+        <TextField label="only the network" value={ssid} maxLength={32} mayBeEmpty disabled={fixed} onCommit={(text) => change({ ssid: text })} />
+      </details>
+      <div className="row">
+        {walker.receiver === 'off' ? (
+          <Button variant="contained" disabled={walker.battery === 0} onClick={() => void connect()}>
+            Connect receiver
+          </Button>
+        ) : (
+          <Button variant="outlined" color="secondary" disabled={walker.receiver !== 'connected'} onClick={disconnect}>
+            Disconnect
+          </Button>
+        )}
+        {walker.battery < LOW_BATTERY && walker.receiver === 'off' && (
+          <Button variant="outlined" color="secondary" onClick={() => useWalker.setState({ battery: 1 })}>
+            Change battery
+          </Button>
+        )}
+        {walker.receiver === 'connected' && under === undefined && (
+          <Button variant="contained" disabled={bands.length === 0 || (channels.length > 0 && chosen.length === 0)} onClick={startWalk}>
+            Start walk
+          </Button>
+        )}
+      </div>
+    </>
+  );
+}
