@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { PICTURE_TYPES, VECTOR_TYPES } from '@/core/formats/picture';
 import { bandSchema, idSchema, nameSchema, within } from '@/core/design/kinds/kind';
 import { receiverSettingSchema, walk } from '@/core/design/kinds/walk';
+import { transferTest } from '@/core/design/kinds/transferTest';
 import { LIMITS } from '@/core/design/limits';
 import { ERROR_CODES } from '@/core/errors';
 import type { Conflict } from '@/core/design/merge';
@@ -151,6 +152,34 @@ export const listenSchema = z
 export type Listen = z.infer<typeof listenSchema>;
 export const heardSchema = heardOnWalkSchema.extend({ channels: z.number().int() });
 export type HeardOnSite = z.infer<typeof heardSchema>;
+
+/** POST /api/projects/:id/transfers: a throughput test at a spot of the simulated site, now. */
+export const transferRequestSchema = z.strictObject({
+  floorId: idSchema,
+  variantId: idSchema,
+  xM: within(LIMITS.coordinateM),
+  yM: within(LIMITS.coordinateM),
+  runs: within(LIMITS.transferRuns).int(),
+  receiver: receiverSettingSchema,
+  clientId: idSchema,
+  at: z.iso.datetime(),
+});
+export type TransferRequest = z.infer<typeof transferRequestSchema>;
+/** Who served, how it was heard, and each run; null where nothing of the project's own is heard. */
+export const transferAnswerSchema = transferTest.schema
+  .unwrap()
+  .pick({
+    apName: true,
+    bssid: true,
+    band: true,
+    channel: true,
+    widthMhz: true,
+    rssiDbm: true,
+    snrDb: true,
+    runs: true,
+  })
+  .nullable();
+export type TransferAnswer = z.infer<typeof transferAnswerSchema>;
 
 /** Events of a project. */
 export const projectEventSchema = z.discriminatedUnion('type', [

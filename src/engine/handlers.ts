@@ -10,6 +10,7 @@ import { inspect } from './inspect';
 import { met, moveAside, positions, thinOut } from './positions';
 import { detail, difference, lens, share } from './lensCalls';
 import { listenOnSite } from './listen';
+import { transferOnSite } from './transfer';
 import { retuneOnFloors } from './retune';
 import { faults, surveyed } from './survey';
 import type { CallName } from './protocol';
@@ -23,6 +24,8 @@ const lossField: Handler<'lossField'> = ({ scene, model, pose, channels }) => {
 const contours: Handler<'contours'> = ({ grid, values, levels }) => contoursOf(values, grid, levels);
 
 const listen: Handler<'listen'> = ({ design, site, stretch }) => listenOnSite(design, site, stretch);
+
+const transfer: Handler<'transfer'> = ({ design, site, asked }) => transferOnSite(design, site, asked);
 
 const against: Handler<'againstModel'> = ({ scene, radios, samples }) => againstModel(outlinesFor(scene).medium, scene.planeZM, radios, samples);
 
@@ -52,4 +55,5 @@ export const HANDLERS: { [K in CallName]: Handler<K> } = {
   findWalls: findWallsHandler,
   readDxf: dxf,
   listen,
+  transfer,
 };

@@ -45,6 +45,8 @@ export function audible(design: Design, { floorId, variantId }: Pick<Stretch, 'f
     ...EMPTY_DESIGN,
     project: design.project,
     materials: design.materials,
+    apModels: design.apModels,
+    clientTypes: design.clientTypes,
     floors: design.floors,
     walls: design.walls,
     openings: design.openings,

@@ -56,6 +56,9 @@ export const LIMITS = {
   scannedChannels: 60,
   /** Shorter than a beacon interval much is missed; longer than this nobody walks. */
   dwellMs: { min: 20, max: 5000 },
+  photosPerMark: 12,
+  /** Runs of a throughput test. */
+  transferRuns: { min: 1, max: 20 },
   neighbours: 200,
   /** A drawing of more pixels than this cannot be held by every browser. */
   picturePx: { max: 144_000_000 },

@@ -8,12 +8,14 @@ import { checkRule } from './kinds/checkRule';
 import { drawing } from './kinds/drawing';
 import { floor } from './kinds/floor';
 import type { Kind, RawRecord } from './kinds/kind';
+import { mark } from './kinds/mark';
 import { material } from './kinds/material';
 import { opening } from './kinds/opening';
 import { project } from './kinds/project';
 import { reference } from './kinds/reference';
 import { serviceLevel } from './kinds/serviceLevel';
 import { slabOpening } from './kinds/slabOpening';
+import { transferTest } from './kinds/transferTest';
 import { variant } from './kinds/variant';
 import { walk } from './kinds/walk';
 import { wall } from './kinds/wall';
@@ -36,6 +38,8 @@ export const KINDS = {
   zones: zone,
   accessPoints: accessPoint,
   walks: walk,
+  transferTests: transferTest,
+  marks: mark,
   checkRules: checkRule,
   acceptedFindings: acceptedFinding,
 };

@@ -7,7 +7,7 @@ import { noiseDbm } from '../radio/noise';
 import { stepAt, type Generation } from '../radio/rates';
 import type { Receiver } from '../radio/receiver';
 import { kindAt, sharingOf } from '../radio/sharing';
-import { dbmToMw, mwToDbm } from '../units/power';
+import { dbmFromMw, mwFromDbm } from '../units/decibel';
 import type { Transmitter } from './site';
 
 /** One way and the other of a run, in Mb/s, and the share of frames that were sent again. */
@@ -69,18 +69,18 @@ export function transferAt(
     return [{ sharing, kind: kindAt(sharing, Math.max(atClient, atAp)), atClient, atAp, load: served[i] === null ? LOAD.others : LOAD.ours }];
   });
   const one = (): TransferRun => {
-    let [airtime, width, noiseDownMw, noiseUpMw] = [1, 1, dbmToMw(link.noiseDownDbm), dbmToMw(link.noiseUpDbm)];
+    let [airtime, width, noiseDownMw, noiseUpMw] = [1, 1, mwFromDbm(link.noiseDownDbm), mwFromDbm(link.noiseUpDbm)];
     for (const { sharing, kind, atClient, atAp, load } of others) {
       const busy = load * (0.5 + uniform());
       if (kind === 'airtime') airtime -= busy;
       else if (kind === 'width') width -= busy * sharing.widthLost;
       else if (kind === 'noise') {
-        noiseDownMw += busy * sharing.noiseShare * dbmToMw(atClient);
-        noiseUpMw += busy * sharing.noiseShare * dbmToMw(atAp);
+        noiseDownMw += busy * sharing.noiseShare * mwFromDbm(atClient);
+        noiseUpMw += busy * sharing.noiseShare * mwFromDbm(atAp);
       }
     }
     const levelDbm = levels[serving]! + RUN_SIGMA_DB * normal(uniform);
-    const noisy: Link = { ...link, noiseDownDbm: mwToDbm(noiseDownMw), noiseUpDbm: mwToDbm(noiseUpMw) };
+    const noisy: Link = { ...link, noiseDownDbm: dbmFromMw(noiseDownMw), noiseUpDbm: dbmFromMw(noiseUpMw) };
     const share = MAC_SHARE * Math.max(LEAST_SHARE, airtime) * Math.max(LEAST_SHARE, width);
     let retries = 0;
     const rate = (direction: 'down' | 'up'): number => {
@@ -95,7 +95,7 @@ export function transferAt(
     return { downMbps: tenths(downMbps), upMbps: tenths(upMbps), retries: Math.round(retries * 1000) / 1000 };
   };
   const rssiDbm = Math.round(levels[serving]! + client.offsetDb);
-  return { serving, rssiDbm, snrDb: Math.round(rssiDbm - noiseDbm(band, 20)), runs: Array.from({ length: runs }, one) };
+  return { serving, rssiDbm, snrDb: Math.round(rssiDbm - noiseDbm(band, radio.channel.widthMhz, client.receiver.noiseFigureDb)), runs: Array.from({ length: runs }, one) };
 }
 
 const tenths = (mbps: number): number => Math.round(mbps * 10) / 10;

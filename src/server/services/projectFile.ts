@@ -23,9 +23,11 @@ export async function projectFile(db: Database, id: string): Promise<Response> {
     await requireProject(q, id);
     const design = await loadDesign(q, id);
     const assets: Array<ProjectFile['assets'][number]> = [];
-    for (const assetId of new Set(
-      Object.values(design.drawings).flatMap((drawing) => [drawing.assetId, ...(drawing.source === null ? [] : [drawing.source.assetId])]),
-    )) {
+    const wanted = [
+      ...Object.values(design.drawings).flatMap((drawing) => [drawing.assetId, ...(drawing.source === null ? [] : [drawing.source.assetId])]),
+      ...Object.values(design.marks).flatMap(({ photos }) => photos.map((photo) => photo.assetId)),
+    ];
+    for (const assetId of new Set(wanted)) {
       const found = await findAsset(q, id, assetId);
       if (found !== null) assets.push(new Uint8Array(found.bytes));
     }

@@ -1,5 +1,5 @@
 import { UpperRoomError } from '@/core/errors';
-import type { HeardOnSite, Listen, SampleBatch, Withdrawal } from '@/contract/http';
+import type { HeardOnSite, Listen, SampleBatch, TransferAnswer, TransferRequest, Withdrawal } from '@/contract/http';
 import type { Design } from '@/core/design/design';
 import { hashText } from '@/core/random';
 import type { Heard } from '@/core/survey/heard';
@@ -86,14 +86,26 @@ async function designAt(db: Database, projectId: string, revision: number): Prom
 
 /** The receiver's port: the one way to the simulated site. @throws UpperRoomError RECORD_UNKNOWN when the floor is gone */
 export async function listenAt(db: Database, projectId: string, stretch: Listen): Promise<HeardOnSite> {
-  const { revision } = await requireProject(db, projectId);
-  const design = await designAt(db, projectId, revision);
-  let site = await findSite(db, projectId, stretch.floorId);
-  if (site === null && Object.hasOwn(design.floors, stretch.floorId)) {
-    site = plainSite(hashText(`${projectId}/${stretch.floorId}`));
-    await insertSite(db, projectId, stretch.floorId, site);
-  }
-  if (site === null) throw new UpperRoomError('RECORD_UNKNOWN', { what: 'floor', table: 'floors', id: stretch.floorId });
+  const { design, site } = await siteOf(db, projectId, stretch.floorId);
   const { samples: heard, scans, channels } = await engine().call('listen', { design: audible(design, stretch), site, stretch }, { priority: 'now' });
   return { samples: [...heard], scans: [...scans], channels };
+}
+
+/** A throughput test on the simulated site. @throws UpperRoomError RECORD_UNKNOWN when the floor is gone */
+export async function transferAt(db: Database, projectId: string, asked: TransferRequest): Promise<TransferAnswer> {
+  const { design, site } = await siteOf(db, projectId, asked.floorId);
+  return engine().call('transfer', { design: audible(design, asked), site, asked }, { priority: 'now' });
+}
+
+/** The design as it is now, and what a floor is really like: whoever asks first makes a plain site of it. */
+async function siteOf(db: Database, projectId: string, floorId: string): Promise<{ design: Design; site: SiteParameters }> {
+  const { revision } = await requireProject(db, projectId);
+  const design = await designAt(db, projectId, revision);
+  let site = await findSite(db, projectId, floorId);
+  if (site === null && Object.hasOwn(design.floors, floorId)) {
+    site = plainSite(hashText(`${projectId}/${floorId}`));
+    await insertSite(db, projectId, floorId, site);
+  }
+  if (site === null) throw new UpperRoomError('RECORD_UNKNOWN', { what: 'floor', table: 'floors', id: floorId });
+  return { design, site };
 }

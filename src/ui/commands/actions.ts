@@ -8,6 +8,7 @@ import { boundsOf } from '@/core/geometry/polygon';
 import { BANDS } from '@/core/radio/band';
 import { LENSES } from '@/core/fields/lenses';
 import { bandLabel, placeNow } from '../state/selectors';
+import { markAt } from '../stages/survey/marks';
 import { clickTurn, connect, disconnect, finishWalk, pause, resumeHere, startWalk, undoLastClick, useWalker } from '../stages/survey/walker';
 import { useDocument } from '../state/documentStore';
 import { STAGES, hasMap, useSession, type Stage } from '../state/sessionStore';
@@ -111,6 +112,13 @@ export const ACTIONS: readonly Action[] = [
       if (useWalker.getState().walkId !== null) session().set({ tool: 'walk' });
       else doc().setNotice({ words: 'Connect the receiver and start a walk first: then a click on the plan walks there.' });
     },
+  },
+  { id: 'tool-mark', title: 'Tool: set marks', key: 'N', run: () => session().set({ tool: 'mark', stage: 'survey' }) },
+  {
+    id: 'mark-here',
+    title: 'Mark the pinned spot',
+    run: () => markAt(middle()),
+    enabled: () => session().pinned !== null,
   },
   { id: 'fit', title: 'Fit the plan', key: 'F', run: () => session().set({ view: null }) },
   {

@@ -28,6 +28,7 @@ import { RadiosTable } from './RadiosTable';
 import { RefusedPanel } from './RefusedPanel';
 import { SamplesTable } from './SamplesTable';
 import { SightCut } from './SightCut';
+import { TransfersTable } from './TransfersTable';
 import { ZonesTable } from './ZonesTable';
 
 /** The drawer below the plan: the table or chart behind what the map shows. */
@@ -66,6 +67,7 @@ export const Evidence = memo(function Evidence({ place, heard }: { place: Place;
       ? [
           { id: 'samples', label: 'Samples' },
           { id: 'fit', label: 'Fit' },
+          { id: 'transfers', label: 'Throughput' },
         ]
       : []),
     ...(stage === 'building' ? [{ id: 'materials', label: 'Materials' }] : []),
@@ -118,6 +120,7 @@ export const Evidence = memo(function Evidence({ place, heard }: { place: Place;
           {open === 'findings' && <FindingsTable place={place} />}
           {open === 'sheet' && sheet !== null && <RetuneSheetTable sheet={sheet} />}
           {open === 'fit' && <FitPanel place={place} heard={heard} />}
+          {open === 'transfers' && <TransfersTable place={place} />}
           {open === 'samples' && <SamplesTable samples={samples} place={place} />}
           {open === 'materials' && <MaterialsTable place={place} />}
           {open === 'history' && <HistoryPanel />}

@@ -9,6 +9,7 @@ import { lensOf } from '@/core/fields/lenses';
 import { OWED } from '@/core/fields/owed';
 import type { CsvTable } from '@/core/formats/csv';
 import { bandRuleWords } from '@/core/radio/bandRule';
+import { testsBySpot } from '@/core/design/surveyCommands';
 import { usesOfModel } from '@/core/design/equipmentCommands';
 import { regionAreaM2 } from '@/core/geometry/polygon';
 import { BANDS } from '@/core/radio/band';
@@ -222,6 +223,48 @@ export const CSV_OF: Readonly<Record<string, (source: CsvSource) => CsvTable | n
       s.widthMhz,
       s.rssiDbm,
     ]),
+  }),
+  transfers: ({ design, place }) => ({
+    head: [
+      'spot',
+      'x [m]',
+      'y [m]',
+      'time',
+      'variant',
+      'AP',
+      'BSSID',
+      'band [GHz]',
+      'channel',
+      'width [MHz]',
+      'level [dBm]',
+      'SNR [dB]',
+      'run',
+      'down [Mb/s]',
+      'up [Mb/s]',
+      'sent again [%]',
+    ],
+    rows: testsBySpot(design, place.floor.id).flatMap((tests, spot) =>
+      tests.flatMap((test) =>
+        test.runs.map(({ downMbps, upMbps, retries }, run) => [
+          spot + 1,
+          round(test.xM),
+          round(test.yM),
+          test.at,
+          test.name,
+          test.apName,
+          test.bssid,
+          test.band,
+          test.channel,
+          test.widthMhz,
+          test.rssiDbm,
+          test.snrDb,
+          run + 1,
+          downMbps,
+          upMbps,
+          percentOf(retries),
+        ]),
+      ),
+    ),
   }),
   fit: ({ design }) => {
     const { summary } = useLearned.getState();

@@ -10,6 +10,7 @@ import SquareFootOutlined from '@mui/icons-material/SquareFootOutlined';
 import PentagonOutlined from '@mui/icons-material/PentagonOutlined';
 import Straighten from '@mui/icons-material/Straighten';
 import DirectionsWalk from '@mui/icons-material/DirectionsWalk';
+import FlagOutlined from '@mui/icons-material/FlagOutlined';
 import { AREA_KINDS } from '@/core/design/areaCommands';
 import { OPENING_KINDS } from '@/core/building/wall';
 import { actionOf } from '../commands/actions';
@@ -40,7 +41,12 @@ export const TOOLS: Readonly<Record<Stage, readonly ToolInfo[]>> = {
     LENGTH_TOOL,
   ],
   design: [SELECT_TOOL, { tool: 'ap', label: 'AP', icon: <ChangeHistory /> }, LENGTH_TOOL],
-  survey: [SELECT_TOOL, { tool: 'walk', label: 'Walk', icon: <DirectionsWalk /> }, LENGTH_TOOL],
+  survey: [
+    SELECT_TOOL,
+    { tool: 'walk', label: 'Walk', icon: <DirectionsWalk /> },
+    { tool: 'mark', label: 'Mark', icon: <FlagOutlined /> },
+    LENGTH_TOOL,
+  ],
 };
 
 const AREA_LABEL = {

@@ -25,6 +25,7 @@ import { FieldCanvas } from './FieldCanvas';
 import { useDetail } from './useDetail';
 import { usePicture } from './fieldPicture';
 import { SightLinesLayer } from './SightLinesLayer';
+import { MarksLayer } from './MarksLayer';
 import { RouteLayer } from './RouteLayer';
 import { WalkLayer } from './WalkLayer';
 import { WallsLayer } from './WallsLayer';
@@ -269,6 +270,7 @@ export function PlanView({ place, samples, title }: { place: Place; samples: rea
                 editable={session.stage === 'survey' && session.tool === 'select' && walker.walkId !== walk.id}
               />
             )}
+            {session.stage === 'survey' && <MarksLayer design={design} floorId={floorId} view={view} />}
             <AccessPointsLayer placed={placed} selectedIds={selectedIds} onKey={onApKey} />
             {session.stage === 'building' && <AreaCorners design={design} selection={session.selection} view={view} />}
             {(session.tool === 'register' || session.tool === 'lay') && session.pairs?.floorId === floorId && (

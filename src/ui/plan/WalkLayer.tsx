@@ -35,7 +35,8 @@ function useDraggedTurn(asStored: Walk, view: View, editable: boolean) {
       tabIndex: 0,
       'aria-label': `Turn ${turn + 1} of leg ${leg + 1} at ${at.xM.toFixed(1)}, ${at.yM.toFixed(1)} m: arrow keys move it, Delete takes it away`,
       onPointerDown: (event: React.PointerEvent<SVGCircleElement>) => {
-        if (event.button !== 0) return;
+        // Fingers move the plan and pin spots, also over a turn.
+        if (event.button !== 0 || event.pointerType === 'touch') return;
         event.stopPropagation();
         event.currentTarget.setPointerCapture(event.pointerId);
         setDragged(legs);

@@ -5,7 +5,18 @@ export type Stage = (typeof STAGES)[number];
 export const hasMap = (stage: Stage): boolean => stage === 'design' || stage === 'survey';
 
 export type Selection = {
-  table: 'accessPoints' | 'walls' | 'openings' | 'zones' | 'slabOpenings' | 'drawings' | 'materials' | 'serviceLevels' | 'apModels' | 'clientTypes';
+  table:
+    | 'accessPoints'
+    | 'walls'
+    | 'openings'
+    | 'zones'
+    | 'slabOpenings'
+    | 'drawings'
+    | 'materials'
+    | 'serviceLevels'
+    | 'apModels'
+    | 'clientTypes'
+    | 'marks';
   ids: readonly string[];
 } | null;
 

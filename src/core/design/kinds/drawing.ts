@@ -1,10 +1,9 @@
 import { z } from 'zod';
 import { VECTOR_TYPES } from '../../formats/picture';
 import { LIMITS } from '../limits';
-import { idSchema, kind, metres, nameSchema, within } from './kind';
+import { assetIdSchema, idSchema, kind, metres, nameSchema, within } from './kind';
 
 const sidePx = z.number().int().min(1).max(LIMITS.pictureSidePx.max);
-const assetIdSchema = z.string().regex(/^[0-9a-f]{64}$/, 'must be the hash of a file');
 const px = z.number().min(0).max(LIMITS.pictureSidePx.max);
 
 /** What a drawing was drawn from, among the project's assets: a PDF, an SVG or a DXF, and the page or the layers that were chosen of it. */

@@ -58,6 +58,8 @@ export const height = within(LIMITS.heightM);
 export const pointSchema = z.strictObject({ xM: metres, yM: metres }).readonly();
 export const polygonSchema = z.array(pointSchema).min(3).max(LIMITS.polygonPoints).readonly();
 export const holesSchema = z.array(polygonSchema).max(LIMITS.holes).readonly();
+/** A file among the project's assets, by the hash of its bytes. */
+export const assetIdSchema = z.string().regex(/^[0-9a-f]{64}$/, 'must be the hash of a file');
 export const bandSchema = z.enum(BANDS);
 export const widthSchema = z.literal([...WIDTHS_MHZ]);
 /** The materials that every project has; plasterboard stands in, for it claims the least. */

@@ -17,7 +17,6 @@ export const mark = kind({
         .array(z.strictObject({ assetId: assetIdSchema, name: nameSchema }).readonly())
         .max(LIMITS.photosPerMark)
         .readonly(),
-      at: z.iso.datetime(),
     })
     .readonly(),
 });

@@ -4,6 +4,7 @@ import { addArea, areaRound, cutHole, type AreaId } from '@/core/design/areaComm
 import { addAccessPoint } from '@/core/design/commands';
 import { onFloor, type Design } from '@/core/design/design';
 import { floorBelow } from '@/core/design/floorCommands';
+import { addMark } from '@/core/design/surveyCommands';
 import { addOpening } from '@/core/design/openingCommands';
 import type { Change } from '@/core/design/step';
 import { addChain, addRoom, addWall } from '@/core/design/wallCommands';
@@ -219,6 +220,17 @@ export const PLAN_TOOLS = {
     // A drawing's own lines are what is measured: nothing of ours draws the pointer away from them.
     aim: (at, line, { shift }) => ({ at: shift && line !== null && !line.done ? alongSteps(line.fromM, at, SQUARE_DEG) : at, mark: null }),
     click: ({ m }, _keys, line) => ({ line: line === null || line.done ? started(m, { dashed: true }) : { ...line, toM: m, done: true } }),
+  },
+  mark: {
+    id: 'mark',
+    click: ({ m }, _keys, line, { floorId, newId }) => {
+      const id = newId();
+      return {
+        line,
+        commit: { title: 'Set a mark', command: () => addMark({ id, floorId, ...centimetres(m) }) },
+        selection: { table: 'marks', ids: [id] },
+      };
+    },
   },
   walk: { id: 'walk', click: ({ m }, _keys, line) => ({ line, walkTo: centimetres(m) }) },
 } as const satisfies Readonly<Record<string, PlanTool>>;

@@ -9,6 +9,8 @@ import type { Place } from '../../state/selectors';
 import { useSessionFields } from '../../state/sessionStore';
 import { ReceiverPanel } from './ReceiverPanel';
 import { RoutePanel } from './RoutePanel';
+import { MarksPanel } from './MarksPanel';
+import { TransferPanel } from './TransferPanel';
 import { WalkInView, WalkUnderWay } from './WalkPanel';
 import { onFloorWalks } from './walks';
 import { useWalker } from './walker';
@@ -56,8 +58,10 @@ export function SurveyPanel({ place, samples }: { place: Place; samples: readonl
           ))}
         </>
       )}
-      <RoutePanel place={place} under={under} />
       <MapOfWalks place={place} />
+      <RoutePanel place={place} under={under} />
+      <TransferPanel place={place} />
+      <MarksPanel floorId={place.floor.id} units={place.project.units} />
     </div>
   );
 }

@@ -1,0 +1,33 @@
+import type { Design, RecordOf } from './registry';
+import { change, type Change } from './step';
+
+export type Mark = RecordOf<'marks'>;
+export type TransferTest = RecordOf<'transferTests'>;
+
+/** A mark at a spot, with nothing said yet. */
+export const addMark = ({ id, floorId, xM, yM }: Pick<Mark, 'id' | 'floorId' | 'xM' | 'yM'>): Change[] =>
+  change('marks', id, null, { id, floorId, xM, yM, note: '', photos: [] });
+
+/** Keeps a throughput test. */
+export const addTransferTest = (test: TransferTest): Change[] => change('transferTests', test.id, null, test);
+
+/** Marks of a floor in the order in which they were set: their ids rise with time. The first is number 1. */
+export const marksOn = ({ marks }: Pick<Design, 'marks'>, floorId: string): Mark[] =>
+  Object.values(marks)
+    .filter((mark) => mark.floorId === floorId)
+    .sort((a, b) => (a.id < b.id ? -1 : 1));
+
+/** Tests nearer than this to each other, in m, are of one spot. */
+const SAME_SPOT_M = 1;
+
+/** The tests of a floor by spot, each spot with the oldest first: it is what the later ones are held against. */
+export function testsBySpot({ transferTests }: Pick<Design, 'transferTests'>, floorId: string): TransferTest[][] {
+  const spots: TransferTest[][] = [];
+  const own = Object.values(transferTests).filter((test) => test.floorId === floorId);
+  for (const test of own.sort((a, b) => a.at.localeCompare(b.at) || (a.id < b.id ? -1 : 1))) {
+    const same = spots.find(([first]) => Math.hypot(first!.xM - test.xM, first!.yM - test.yM) < SAME_SPOT_M);
+    if (same === undefined) spots.push([test]);
+    else same.push(test);
+  }
+  return spots;
+}
