@@ -6,6 +6,7 @@ import { RULES } from '@/core/checks/rules';
 import { acceptedOf, checkRuleOf } from '@/core/design/checkCommands';
 import { projectOf, variantsOf } from '@/core/design/design';
 import { UpperRoomError } from '@/core/errors';
+import { linkedAddresses } from '@/core/design/surveyCommands';
 import { countedOf, joined } from '@/core/survey/heard';
 import { readProjectFile } from '@/contract/projectFile';
 import { factsOf } from '@/engine/facts';
@@ -34,7 +35,7 @@ try {
   const { samples } = joined(
     walks.flatMap(({ walkId, ...heard }) => {
       const walk = design.walks[walkId]!;
-      return walk.variantId === variant.id ? [countedOf(walk, heard)] : [];
+      return walk.variantId === variant.id ? [countedOf(walk, heard, linkedAddresses(design))] : [];
     }),
   );
   const facts = await factsOf(design, variant.id, enginePoolHere, fieldsHere(), { samples });

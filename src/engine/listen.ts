@@ -1,6 +1,6 @@
 import { EMPTY_DESIGN, accessPointsAround, projectOf, type AccessPoint, type Design } from '@/core/design/design';
 import { BANDS, bandIndex } from '@/core/radio/band';
-import type { Heard } from '@/core/survey/heard';
+import type { HeardOnStretch } from '@/core/survey/heard';
 import { dropOutsOf, samplesBetween, scanListOf } from '@/core/survey/receiver';
 import type { Sample } from '@/core/survey/sample';
 import { adapterOf, joinScans, type Scan } from '@/core/survey/setting';
@@ -55,9 +55,6 @@ export function audible(design: Design, { floorId, variantId }: Pick<Stretch, 'f
     accessPoints: byId(accessPointsAround(design, floorId, variantId)),
   };
 }
-
-/** What the receiver answers: beacons, when it listened to what, and how many channels its list has. */
-export type HeardOnStretch = Heard & Readonly<{ channels: number }>;
 
 /** The storey as it truly is, with what truly hangs and sends there. @throws UpperRoomError RECORD_UNKNOWN when the floor is gone */
 export function trueStorey(

@@ -1,6 +1,7 @@
 import type { z } from 'zod';
 import { UpperRoomError } from '../errors';
 import { accessPoint } from './kinds/accessPoint';
+import { address } from './kinds/address';
 import { apModel } from './kinds/apModel';
 import { acceptedFinding } from './kinds/acceptedFinding';
 import { clientType } from './kinds/clientType';
@@ -37,6 +38,7 @@ export const KINDS = {
   slabOpenings: slabOpening,
   zones: zone,
   accessPoints: accessPoint,
+  addresses: address,
   walks: walk,
   transferTests: transferTest,
   marks: mark,

@@ -11,6 +11,17 @@ export const addMark = ({ id, floorId, xM, yM }: Pick<Mark, 'id' | 'floorId' | '
 /** Keeps a throughput test. */
 export const addTransferTest = (test: TransferTest): Change[] => change('transferTests', test.id, null, test);
 
+/** Says that an address is an access point's; another that it was before is forgotten. With null it is nobody's again. */
+export function linkAddress({ addresses }: Pick<Design, 'addresses'>, id: string, bssid: string, apId: string | null): Change[] {
+  const before = Object.values(addresses).find((one) => one.bssid === bssid) ?? null;
+  if (apId === null) return before === null ? [] : change('addresses', before.id, before, null);
+  return change('addresses', before?.id ?? id, before, { id: before?.id ?? id, apId, bssid });
+}
+
+/** Whose linked addresses are. */
+export const linkedAddresses = ({ addresses }: Pick<Design, 'addresses'>): ReadonlyMap<string, string> =>
+  new Map(Object.values(addresses).map(({ bssid, apId }) => [bssid, apId]));
+
 /** Marks of a floor in the order in which they were set: their ids rise with time. The first is number 1. */
 export const marksOn = ({ marks }: Pick<Design, 'marks'>, floorId: string): Mark[] =>
   Object.values(marks)

@@ -7,6 +7,8 @@ import { straightsOf, type Leg } from './walk';
 
 /** What a walk brought as it is stored: beacons, and when what was listened to. */
 export type Heard = Readonly<{ samples: readonly Sample[]; scans: readonly Scan[] }>;
+/** What the receiver answers for a stretch; `channels`: how many its list has. */
+export type HeardOnStretch = Heard & Readonly<{ channels: number }>;
 export const NOTHING_HEARD: Heard = { samples: [], scans: [] };
 
 /**
@@ -20,6 +22,8 @@ export const NOTHING_COUNTED: Counted = { samples: [], visits: [] };
 
 /** As much of a walk as decides where what it heard lies and what of it counts. */
 export type CountedWalk = Readonly<{ legs: readonly Leg[]; leftOut: readonly number[]; receiver: Readonly<{ adapter: AdapterId }> | null }>;
+
+const NOBODY: ReadonlyMap<string, string> = new Map();
 
 /** Where a walk was at a time on a leg; null at times of which its way says nothing. Asked in the order of time it is quick. */
 function placesOn(legs: readonly Leg[]): (leg: number, tMs: number) => PointM | null {
@@ -38,14 +42,20 @@ function placesOn(legs: readonly Leg[]): (leg: number, tMs: number) => PointM | 
 /**
  * What counts of a walk: beacons where its way is now (a turn that was moved takes along what was heard beside it), less what the adapter is known to read more, without the legs that are
  * left out and without what is of no time of its way any more. Without any way all stays where it was put.
+ * @param linked access points by addresses that were found to be theirs
  */
-export function countedOf({ legs, leftOut, receiver }: CountedWalk, { samples, scans }: Heard): Counted {
+export function countedOf(
+  { legs, leftOut, receiver }: CountedWalk,
+  { samples, scans }: Heard,
+  linked: ReadonlyMap<string, string> = NOBODY,
+): Counted {
   const placeAt = placesOn(legs);
   const offsetDb = receiver === null ? 0 : adapterOf(receiver.adapter).offsetDb;
   const counts = ({ leg }: { leg: number }): boolean => !leftOut.includes(leg);
   const placed = samples.filter(counts).flatMap((sample): Sample[] => {
     const place = placeAt(sample.leg, sample.tMs);
-    return place === null && legs.length > 0 ? [] : [{ ...sample, ...place, rssiDbm: sample.rssiDbm - offsetDb }];
+    if (place === null && legs.length > 0) return [];
+    return [{ ...sample, ...place, apId: sample.apId ?? linked.get(sample.bssid) ?? null, rssiDbm: sample.rssiDbm - offsetDb }];
   });
   const visits = scans.filter(counts).flatMap(({ leg, fromMs, toMs, dwellMs, channels, ssid }) => {
     const own: Visit[] = [];

@@ -95,7 +95,12 @@ export function transferAt(
     return { downMbps: tenths(downMbps), upMbps: tenths(upMbps), retries: Math.round(retries * 1000) / 1000 };
   };
   const rssiDbm = Math.round(levels[serving]! + client.offsetDb);
-  return { serving, rssiDbm, snrDb: Math.round(rssiDbm - noiseDbm(band, radio.channel.widthMhz, client.receiver.noiseFigureDb)), runs: Array.from({ length: runs }, one) };
+  return {
+    serving,
+    rssiDbm,
+    snrDb: Math.round(rssiDbm - noiseDbm(band, radio.channel.widthMhz, client.receiver.noiseFigureDb)),
+    runs: Array.from({ length: runs }, one),
+  };
 }
 
 const tenths = (mbps: number): number => Math.round(mbps * 10) / 10;

@@ -105,3 +105,9 @@ export function withoutTurn(legs: readonly Leg[], leg: number, turn: number): re
   const { turns } = legs[leg]!;
   return turns.length <= 2 ? legs : legs.with(leg, { turns: turns.filter((_, t) => t !== turn) });
 }
+
+/** One more turn at the time at which it was clicked; with `newLeg` it begins a leg. */
+export function clickedAt(legs: readonly Leg[], { xM, yM }: PointM, tMs: number, newLeg: boolean): Leg[] {
+  const turn = { xM, yM, tMs };
+  return legs.length === 0 || newLeg ? [...legs, { turns: [turn] }] : [...legs.slice(0, -1), { turns: [...legs.at(-1)!.turns, turn] }];
+}

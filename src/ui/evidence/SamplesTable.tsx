@@ -12,7 +12,7 @@ import { levelOf, samplesAt, spotChecksOf } from '@/core/survey/spotCheck';
 import { formatLength } from '@/core/units/length';
 import { Choice } from '../kit/Choice';
 import { useDocument } from '../state/documentStore';
-import { countedWalk, useHeardOf } from '../state/samplesStore';
+import { countedWalk, useHeardOf, useLinked } from '../state/samplesStore';
 import { useSessionFields } from '../state/sessionStore';
 import { signed } from '../state/format';
 import { BAND_MARK, type Place } from '../state/selectors';
@@ -130,8 +130,12 @@ export function SamplesTable({ samples: all, place }: { samples: readonly Sample
 function useSpotChecks(all: readonly Sample[]) {
   const { walkId } = useSessionFields('walkId');
   const walk = useDocument((s) => (walkId === null ? undefined : s.design.walks[walkId]));
+  const linked = useLinked();
   const heard = useHeardOf((s) => (walkId === null ? undefined : s.byWalk[walkId]));
-  const own = useMemo(() => (walk === undefined || heard === undefined ? undefined : countedWalk(walk, heard).samples), [walk, heard]);
+  const own = useMemo(
+    () => (walk === undefined || heard === undefined ? undefined : countedWalk(walk, heard, linked).samples),
+    [walk, heard, linked],
+  );
   const legs = walk?.legs;
   const [asked, choose] = useState(-1);
   const checks = useMemo(() => spotChecksOf(legs ?? []), [legs]);

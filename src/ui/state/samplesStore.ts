@@ -4,6 +4,7 @@ import { UpperRoomError } from '@/core/errors';
 import { useShallow } from 'zustand/react/shallow';
 import { countedOf, joined, NOTHING_COUNTED, NOTHING_HEARD, type Counted, type Heard } from '@/core/survey/heard';
 import type { Walk } from '@/core/design/design';
+import { linkedAddresses } from '@/core/design/surveyCommands';
 import type { Sample } from '@/core/survey/sample';
 import { joinScans, scansUntil } from '@/core/survey/setting';
 import { api } from './api';
@@ -28,14 +29,26 @@ export function dropHeardAfter(walkId: string, afterMs: number): void {
   setHeard(walkId, { samples: samples.filter((sample) => sample.tMs <= afterMs), scans: scansUntil(scans, afterMs) });
 }
 
+/** Whose the linked addresses are: the same map as long as none is linked. */
+export function useLinked(): ReadonlyMap<string, string> {
+  const addresses = useDocument((s) => s.design.addresses);
+  return useMemo(() => linkedAddresses({ addresses }), [addresses]);
+}
+
 /** What counts of a walk, made once while neither its way nor what it heard changes. */
-const countedWalks = new WeakMap<Heard, { walk: Walk; counted: Counted }>();
-export function countedWalk(walk: Walk, heard: Heard): Counted {
+const countedWalks = new WeakMap<Heard, { walk: Walk; linked: ReadonlyMap<string, string>; counted: Counted }>();
+export function countedWalk(walk: Walk, heard: Heard, linked: ReadonlyMap<string, string>): Counted {
   const known = countedWalks.get(heard);
-  if (known !== undefined && known.walk.legs === walk.legs && known.walk.leftOut === walk.leftOut && known.walk.receiver === walk.receiver)
+  if (
+    known !== undefined &&
+    known.linked === linked &&
+    known.walk.legs === walk.legs &&
+    known.walk.leftOut === walk.leftOut &&
+    known.walk.receiver === walk.receiver
+  )
     return known.counted;
-  const counted = countedOf(walk, heard);
-  countedWalks.set(heard, { walk, counted });
+  const counted = countedOf(walk, heard, linked);
+  countedWalks.set(heard, { walk, linked, counted });
   return counted;
 }
 
@@ -62,11 +75,12 @@ export function useCounted(projectId: string | null, walkIds: readonly string[],
   }, [projectId, asked]);
   const own = useHeardOf(useShallow((s) => walkIds.map((id) => s.byWalk[id] ?? NOTHING_HEARD)));
   const walks = useDocument(useShallow((s) => walkIds.map((id) => s.design.walks[id])));
+  const linked = useLinked();
   const [fromMs, toMs] = [1000 * (time?.fromS ?? 0), 1000 * (time?.toS ?? Infinity)];
   return useMemo(() => {
-    const all = joined(walks.flatMap((walk, i) => (walk === undefined ? [] : [countedWalk(walk, own[i] ?? NOTHING_HEARD)])));
+    const all = joined(walks.flatMap((walk, i) => (walk === undefined ? [] : [countedWalk(walk, own[i] ?? NOTHING_HEARD, linked)])));
     if (all === NOTHING_COUNTED || (fromMs === 0 && toMs === Infinity)) return all;
     const then = ({ tMs }: { tMs: number }): boolean => tMs >= fromMs && tMs <= toMs;
     return { samples: all.samples.filter(then), visits: all.visits.filter(then) };
-  }, [own, walks, fromMs, toMs]);
+  }, [own, walks, linked, fromMs, toMs]);
 }

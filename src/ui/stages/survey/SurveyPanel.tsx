@@ -11,9 +11,11 @@ import { ReceiverPanel } from './ReceiverPanel';
 import { RoutePanel } from './RoutePanel';
 import { MarksPanel } from './MarksPanel';
 import { TransferPanel } from './TransferPanel';
+import { FileButton } from '../../kit/FileButton';
+import { bringInSamples } from './surveyFiles';
 import { WalkInView, WalkUnderWay } from './WalkPanel';
 import { onFloorWalks } from './walks';
-import { useWalker } from './walker';
+import { useWalker, walkForCapture } from './walker';
 
 /** The receiver, the walk under way, and the walks there are. */
 export function SurveyPanel({ place, samples }: { place: Place; samples: readonly Sample[] }) {
@@ -32,6 +34,14 @@ export function SurveyPanel({ place, samples }: { place: Place; samples: readonl
       {under === undefined && (
         <>
           <h3>Walks on this floor</h3>
+          <div className="row">
+            <FileButton label="File with samples" accept=".csv,.pcapng,.pcap,.cap" onFile={(file) => void bringInSamples(file, shown)}>
+              Bring in samples
+            </FileButton>
+            <Button size="small" variant="outlined" color="secondary" onClick={walkForCapture}>
+              Walk for a capture
+            </Button>
+          </div>
           {walks.length === 0 && <p>None yet in this variant. Connect the receiver and start one.</p>}
           {walks.length > 1 && <p>{`Ticked ones count together: ${samples.length} samples in map and fit.`}</p>}
           {walks.map((walk) => (

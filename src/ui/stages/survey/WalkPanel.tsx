@@ -13,6 +13,7 @@ import { formatLength, type UnitSystem } from '@/core/units/length';
 import { NumberField, SelectField, TextField, Value } from '../../inspector/fields';
 import { useDocument } from '../../state/documentStore';
 import { useHeardOf } from '../../state/samplesStore';
+import { takeOut } from './surveyFiles';
 import { continueWalk, deleteWalk, finishWalk, pause, resumeHere, standHere, undoLastClick, useWalker } from './walker';
 
 const PURPOSE_TEXT = { before: 'before anything changes', stick: 'access point on a stick', after: 'after all hangs' } as const;
@@ -57,18 +58,24 @@ export function WalkUnderWay({ walk: under, units }: { walk: Walk; units: UnitSy
         onCommit={(name) => useDocument.getState().run('Rename walk', (d) => edit(d, 'walks', under.id, { name }))}
       />
       <p>
-        {under.legs.length === 0
-          ? 'Click the plan where you stand, then at each turn (by keyboard: P pins a spot, T walks there).'
-          : walker.paused
-            ? 'Paused. Resume here, or click elsewhere to begin a new leg there.'
-            : 'Click the next turns; the receiver walks to each.'}
+        {under.receiver === null
+          ? 'Click where you are at each turn while your own receiver captures: time runs by the clock. After a pause the next click begins a leg.'
+          : under.legs.length === 0
+            ? 'Click the plan where you stand, then at each turn (by keyboard: P pins a spot, T walks there).'
+            : walker.paused
+              ? 'Paused. Resume here, or click elsewhere to begin a new leg there.'
+              : 'Click the next turns; the receiver walks to each.'}
       </p>
-      <NumberField label="stand for" value={standS} unit="s" min={1} max={600} digits={0} onCommit={setStandS} />
-      <div className="row">
-        <Button variant="outlined" color="secondary" disabled={under.legs.length === 0} onClick={() => standHere(standS)}>
-          Stand here
-        </Button>
-      </div>
+      {under.receiver !== null && (
+        <>
+          <NumberField label="stand for" value={standS} unit="s" min={1} max={600} digits={0} onCommit={setStandS} />
+          <div className="row">
+            <Button variant="outlined" color="secondary" disabled={under.legs.length === 0} onClick={() => standHere(standS)}>
+              Stand here
+            </Button>
+          </div>
+        </>
+      )}
       <Facts walk={under} units={units} untilMs={walker.clockMs} />
       <div className="row">
         {walker.paused ? (
@@ -128,8 +135,16 @@ export function WalkInView({ walk: shown, units }: { walk: Walk; units: UnitSyst
         <p>Its turns can be dragged on the plan, or moved with the arrow keys; Delete takes one away with what was heard beyond it.</p>
       )}
       <div className="row">
-        {!shown.finished && walker.receiver !== 'connected' && <p>Connect the receiver to go on with it.</p>}
-        {!shown.finished && walker.receiver === 'connected' && (
+        <Button size="small" variant="outlined" color="secondary" onClick={() => takeOut(shown, 'csv')}>
+          Take out as CSV
+        </Button>
+        <Button size="small" variant="outlined" color="secondary" onClick={() => takeOut(shown, 'pcapng')}>
+          As capture
+        </Button>
+      </div>
+      <div className="row">
+        {!shown.finished && shown.receiver !== null && walker.receiver !== 'connected' && <p>Connect the receiver to go on with it.</p>}
+        {!shown.finished && (shown.receiver === null || walker.receiver === 'connected') && (
           <Button variant="contained" onClick={() => continueWalk(shown)}>
             Continue
           </Button>

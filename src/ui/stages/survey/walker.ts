@@ -8,7 +8,7 @@ import { type Walk } from '@/core/design/design';
 import { newWalk } from '@/core/design/kinds/walk';
 import type { Heard } from '@/core/survey/heard';
 import { DEFAULT_SETTING, type ReceiverSetting } from '@/core/survey/setting';
-import { addTurn, standStill, cutAt, endMs, withoutLastTurn } from '@/core/survey/walk';
+import { addTurn, clickedAt, standStill, cutAt, endMs, withoutLastTurn } from '@/core/survey/walk';
 import { sameValue } from '@/core/design/step';
 import { MAX_LISTEN_MS } from '@/contract/http';
 import { api } from '../../state/api';
@@ -78,7 +78,12 @@ export function disconnect(): void {
 }
 
 /** Begins a walk on the floor and variant in view. */
-export function startWalk(): void {
+export const startWalk = (): void => begin(useWalker.getState().setting);
+
+/** Begins a walk whose clicks alone are kept, with the time by the clock: what was heard comes later from a capture. */
+export const walkForCapture = (): void => begin(null);
+
+function begin(receiver: ReceiverSetting | null): void {
   const place = placeNow();
   if (place === null) return;
   const { design } = useDocument.getState();
@@ -89,7 +94,7 @@ export function startWalk(): void {
     floorId: place.floor.id,
     name: `Walk ${count}, ${place.floor.name}`,
     startedAt: new Date().toISOString(),
-    receiver: useWalker.getState().setting,
+    receiver,
   });
   useDocument.getState().run('Start walk', () => addWalk(walk));
   useWalker.setState({ walkId: walk.id, clockMs: 0, paused: false });
@@ -108,7 +113,8 @@ export function startWalk(): void {
 /** Goes on with an unfinished walk after a reload: it stands where its last sample was taken, paused. */
 export function continueWalk(walk: Walk): void {
   const { samples } = heardOf(walk.id);
-  const clockMs = Math.min(endMs(walk.legs), (samples.at(-1)?.tMs ?? 0) + 1);
+  // Where it stands: at its last sample; of one that is only clicked at its last click.
+  const clockMs = walk.receiver === null ? endMs(walk.legs) : Math.min(endMs(walk.legs), (samples.at(-1)?.tMs ?? 0) + 1);
   const legs = cutAt(walk.legs, clockMs);
   useDocument.getState().run('Continue walk', (design) => edit(design, 'walks', walk.id, { legs }));
   useWalker.setState({ walkId: walk.id, clockMs: endMs(legs), paused: true });
@@ -120,6 +126,11 @@ export function continueWalk(walk: Walk): void {
 export function clickTurn(at: PointM): void {
   const walk = walkNow();
   const { paused, receiver } = useWalker.getState();
+  if (walk !== null && walk.receiver === null) {
+    const tMs = Math.max(endMs(walk.legs) + 1, Date.now() - Date.parse(walk.startedAt));
+    useDocument.getState().run('Walk: turn', (design) => edit(design, 'walks', walk.id, { legs: clickedAt(walk.legs, at, tMs, paused) }));
+    return useWalker.setState({ paused: false, clockMs: tMs });
+  }
   if (walk === null || receiver !== 'connected') {
     useDocument.getState().setNotice({
       words: receiver === 'connected' ? 'Start a walk first.' : 'The receiver is not connected. Connect it in the panel at the right.',
@@ -229,7 +240,7 @@ async function tick(): Promise<void> {
   const walk = walkNow();
   const { clockMs, speed, paused, receiver, battery } = useWalker.getState();
   const { projectId, dispatch, setNotice } = useDocument.getState();
-  if (walk === null || projectId === null || listening) return;
+  if (walk === null || walk.receiver === null || projectId === null || listening) return;
   if (settle()) return;
   const end = endMs(walk.legs);
   if (paused || receiver !== 'connected' || clockMs >= end) return;
