@@ -4,7 +4,7 @@ import type { Emitter } from '@/core/propagation/station';
 import { mediumOf, type Medium } from '@/core/propagation/medium';
 import { sightLine, type Spot } from '@/core/propagation/ray';
 import { modelOf } from '@/core/radio/catalogue';
-import { channelOf, pathMhz } from '@/core/radio/channel';
+import { centresOf, channelOf, pathMhz } from '@/core/radio/channel';
 import { normal, seeded } from '@/core/random';
 import { samplesBetween, scanListOf } from '@/core/survey/receiver';
 import { trueLevel, trueMedium, type SiteParameters, type Transmitter } from '@/core/survey/site';
@@ -12,8 +12,13 @@ import { addTurn, straightsOf, type Leg } from '@/core/survey/walk';
 import type { Sample } from '@/core/survey/sample';
 import { countedOf, type Visit } from '@/core/survey/heard';
 import { DEFAULT_SETTING, DWELL_MS } from '@/core/survey/setting';
-import { fitReadings, type Fit, type Held } from '@/core/survey/fit/fit';
-import { readingsOf } from '@/core/survey/fit/readings';
+import { lossFields } from '@/core/fields/lossField';
+import { outlinesOf } from '@/core/fields/outlines';
+import { cellAt, gridOver } from '@/core/geometry/grid';
+import { EXPONENT_SD, locate } from '@/core/survey/fit/locate';
+import { learnedMedium } from '@/core/survey/fit/surveyed';
+import { EXPECTED_SCATTER, fitReadings, type Fit, type Held } from '@/core/survey/fit/fit';
+import { readingsOf, unheardOf } from '@/core/survey/fit/readings';
 import { screensIn } from '@/core/survey/measured';
 
 /** A made-up floor that was walked, and what is true there. */
@@ -176,3 +181,47 @@ export const fitOfSite = ({ medium, radios, samples, zM }: SurveyedSite, held: H
     zM,
     held,
   );
+
+/** Where a radio of a site is found to be when nobody knows, all others being known; and whether the region holds where it is. */
+export function locatedOn(site: SurveyedSite, radio: number): { awayM: number; regionM2: number; holds: boolean } | null {
+  const { medium, radios, samples, visits, zM, widthM, heightM } = site;
+  const others = radios.filter((_, r) => r !== radio);
+  const { apId, pose, channel } = radios[radio]!;
+  const whose = [{ apId, band: '5' as const }];
+  const readings = readingsOf(samples, whose, screensIn(medium.panes, '5', zM));
+  const fit = others.length > 0 ? fitOfSite({ ...site, radios: others }) : null;
+  const outlines = outlinesOf(fit === null ? medium : learnedMedium(fit));
+  const grid = gridOver(
+    [
+      { xM: -10, yM: -10 },
+      { xM: widthM + 10, yM: -10 },
+      { xM: widthM + 10, yM: heightM + 10 },
+      { xM: -10, yM: heightM + 10 },
+    ],
+    1,
+  );
+  const antenna = { peakDbi: 0, horizontalDb: [0], verticalDb: [0, 0, 0] };
+  const lossTo = (xM: number, yM: number) =>
+    lossFields(
+      outlines,
+      { pose: { xM, yM, zM, azimuthDeg: 0, tiltDeg: 0 }, antennas: [null, antenna, null], centresMhz: centresOf([channel]) },
+      { grid, zM: pose.zM, gainDbi: 0 },
+    )[1]!;
+  const mask = new Uint8Array(grid.cols * grid.rows).fill(1);
+  const found = locate(
+    readings,
+    unheardOf(samples, visits, whose),
+    grid,
+    mask,
+    lossTo,
+    fit?.scatter ?? EXPECTED_SCATTER,
+    fit?.estimates[0] ?? 0,
+    fit?.sd[1] ?? EXPONENT_SD,
+  );
+  if (found === null) return null;
+  return {
+    awayM: Math.hypot(found.xM - pose.xM, found.yM - pose.yM),
+    regionM2: found.regionM2,
+    holds: found.region[cellAt(grid, pose.xM, pose.yM)] === 1,
+  };
+}

@@ -12,7 +12,7 @@ import { detail, difference, lens, share } from './lensCalls';
 import { listenOnSite } from './listen';
 import { transferOnSite } from './transfer';
 import { retuneOnFloors } from './retune';
-import { faults, surveyed } from './survey';
+import { faults, located, surveyed } from './survey';
 import type { CallName } from './protocol';
 
 const lossField: Handler<'lossField'> = ({ scene, model, pose, channels }) => {
@@ -46,6 +46,7 @@ export const HANDLERS: { [K in CallName]: Handler<K> } = {
   againstModel: against,
   surveyed,
   faults,
+  locate: located,
   inspect,
   positions,
   met,

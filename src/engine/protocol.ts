@@ -32,6 +32,7 @@ import type { Channel } from '@/core/radio/channel';
 import type { Receiver } from '@/core/radio/receiver';
 import type { Fault } from '@/core/survey/fit/faults';
 import type { Held } from '@/core/survey/fit/fit';
+import type { Located } from '@/core/survey/fit/locate';
 import type { FitSummary } from '@/core/survey/fit/summary';
 import type { Surveyed } from '@/core/survey/fit/surveyed';
 
@@ -247,6 +248,21 @@ export interface WorkerCalls {
   };
   /** What the samples say is not as drawn, in the order of evidence. */
   faults: { params: SurveyQuestion; progress: never; result: readonly FoundFault[] };
+  /** Where a transmitter is that was heard on a walk; null where too little was heard of it. `radios`: those of the design in its band, by which the building is learned. */
+  locate: {
+    params: Readonly<{
+      scene: Scene;
+      radios: readonly DesignedRadio[];
+      heard: Counted;
+      bssid: string;
+      band: Band;
+      heightM: number;
+      mask: Uint8Array;
+      grid: Grid;
+    }>;
+    progress: never;
+    result: Located | null;
+  };
   /** A walk's samples beside the model, at their own places. */
   againstModel: { params: { scene: Scene; radios: readonly DesignedRadio[]; samples: readonly Sample[] }; progress: never; result: AgainstModel[] };
   inspect: {

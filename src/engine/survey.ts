@@ -1,11 +1,13 @@
 import { lossFields } from '@/core/fields/lossField';
 import { outlinesOf } from '@/core/fields/outlines';
-import { bandIndex, perBand } from '@/core/radio/band';
-import { centresOf, middlePowerDbm } from '@/core/radio/channel';
+import type { Antenna } from '@/core/radio/antenna';
+import { bandIndex, perBand, type WidthMhz } from '@/core/radio/band';
+import { centresOf, channelOf, middlePowerDbm } from '@/core/radio/channel';
 import { faultsOf } from '@/core/survey/fit/faults';
-import { fitReadings, type Fit } from '@/core/survey/fit/fit';
+import { EXPECTED_SCATTER, fitReadings, type Fit } from '@/core/survey/fit/fit';
 import { readingsOf, unheardOf } from '@/core/survey/fit/readings';
 import { withUnheard } from '@/core/survey/fit/unheard';
+import { EXPONENT_SD, locate } from '@/core/survey/fit/locate';
 import { summaryOf } from '@/core/survey/fit/summary';
 import { learnedMedium, surveyedOf } from '@/core/survey/fit/surveyed';
 import { screensIn } from '@/core/survey/measured';
@@ -63,3 +65,34 @@ export function* faults(params: Params<'faults'>): Generator<Progress<'faults'> 
       : { ...fault, apIds: 'radio' in fault ? [apIds[fault.radio]!] : [] },
   );
 }
+
+/** An antenna without direction. */
+const ISOTROPIC: Antenna = { peakDbi: 0, horizontalDb: [0], verticalDb: [0, 0, 0] };
+
+/** Where a transmitter is that was heard: through the building as the design's own radios show it to be, where enough of them was heard. */
+export const located: Handler<'locate'> = ({ scene, radios, heard, bssid, band, heightM, grid, mask }) => {
+  const { samples, visits } = heard;
+  const drawn = outlinesFor(scene);
+  // Of its own alone: as if it were an access point of that address.
+  const own = samples.filter((sample) => sample.bssid === bssid && sample.band === band).map((sample) => ({ ...sample, apId: bssid }));
+  const whose = [{ apId: bssid, band }];
+  const readings = readingsOf(own, whose, screensIn(drawn.medium.panes, band, scene.planeZM));
+  let [outlines, scatter, offsetDb, exponentSd] = [drawn, EXPECTED_SCATTER, 0, EXPONENT_SD];
+  try {
+    // One of the design's own that is looked for does not vouch for its own place.
+    const others = radios.filter(({ apId }) => !samples.some((sample) => sample.bssid === bssid && sample.apId === apId));
+    const fit = fitOf({ scene, radios: others, heard, held: [] }, false);
+    [outlines, scatter, offsetDb, exponentSd] = [outlinesOf(learnedMedium(fit)), fit.scatter, fit.estimates[0]!, fit.sd[1]!];
+  } catch (error) {
+    // Without readings of our own the building is taken as drawn.
+    if (!(error instanceof UpperRoomError) || error.code !== 'TOO_FEW_READINGS') throw error;
+  }
+  const lane = bandIndex(band);
+  const antennas = perBand((each) => (each === band ? ISOTROPIC : null));
+  const channel = own[0] === undefined ? [] : [channelOf({ band, channel: own[0].channel, widthMhz: own[0].widthMhz as WidthMhz })];
+  const lossTo = (xM: number, yM: number): Float32Array => {
+    const pose = { xM, yM, zM: scene.planeZM, azimuthDeg: 0, tiltDeg: 0 };
+    return lossFields(outlines, { pose, antennas, centresMhz: centresOf(channel) }, { grid, zM: heightM, gainDbi: 0 })[lane]!;
+  };
+  return locate(readings, unheardOf(own, visits, whose), grid, mask, lossTo, scatter, offsetDb, exponentSd);
+};

@@ -121,7 +121,7 @@ export const Evidence = memo(function Evidence({ place, heard }: { place: Place;
           {open === 'sheet' && sheet !== null && <RetuneSheetTable sheet={sheet} />}
           {open === 'fit' && <FitPanel place={place} heard={heard} />}
           {open === 'transfers' && <TransfersTable place={place} />}
-          {open === 'samples' && <SamplesTable samples={samples} place={place} />}
+          {open === 'samples' && <SamplesTable heard={heard} place={place} />}
           {open === 'materials' && <MaterialsTable place={place} />}
           {open === 'history' && <HistoryPanel />}
           {open === 'refused' && <RefusedPanel />}

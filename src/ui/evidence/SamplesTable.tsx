@@ -7,6 +7,7 @@ import TableRow from '@mui/material/TableRow';
 import TableSortLabel from '@mui/material/TableSortLabel';
 import { useId, useMemo, useState } from 'react';
 import { COMPARED_FROM_DBM, type AgainstModel } from '@/core/survey/againstModel';
+import type { Counted } from '@/core/survey/heard';
 import type { Sample } from '@/core/survey/sample';
 import { levelOf, samplesAt, spotChecksOf } from '@/core/survey/spotCheck';
 import { formatLength } from '@/core/units/length';
@@ -16,10 +17,12 @@ import { countedWalk, useHeardOf, useLinked } from '../state/samplesStore';
 import { useSessionFields } from '../state/sessionStore';
 import { signed } from '../state/format';
 import { BAND_MARK, type Place } from '../state/selectors';
+import { locateHeard } from '../stages/survey/locate';
 import { useAgainstModel } from './useAgainstModel';
 
 /** What a walk heard, network by network, beside what the model says at the very places: the strongest first, or the one that differs most. */
-export function SamplesTable({ samples: all, place }: { samples: readonly Sample[]; place: Place }) {
+export function SamplesTable({ heard: counted, place }: { heard: Counted; place: Place }) {
+  const { samples: all } = counted;
   const id = useId();
   const { checks, samples, chosen, choose } = useSpotChecks(all);
   const against = useAgainstModel(samples, place);
@@ -101,8 +104,16 @@ export function SamplesTable({ samples: all, place }: { samples: readonly Sample
         <TableBody>
           {rows.map((row) => (
             <TableRow key={row.bssid}>
-              <TableCell sx={{ fontWeight: 600 }}>
-                {row.apId === null ? 'not ours' : (place.around.find((ap) => ap.id === row.apId)?.name ?? 'deleted AP')}
+              <TableCell>
+                <button
+                  type="button"
+                  className="plain"
+                  title="Where is it?"
+                  onClick={() => void locateHeard(place, counted, { bssid: row.bssid, band: row.band, ssid: row.ssid })}
+                >
+                  {row.apId === null ? 'not ours' : (place.around.find((ap) => ap.id === row.apId)?.name ?? 'deleted AP')}
+                </button>
+                {row.apId === null && ` ${row.ssid || 'hidden network'}`}
               </TableCell>
               <TableCell>{`${BAND_MARK[row.band]} ${row.band}`}</TableCell>
               <TableCell className="mono">{`${row.channel}/${row.widthMhz}`}</TableCell>

@@ -37,6 +37,7 @@ import { useDroppedDrawings } from '../stages/building/BringIn';
 import { forgetIncoming } from '../stages/building/bringIn';
 import { SurveyPanel } from '../stages/survey/SurveyPanel';
 import { onFloorWalks } from '../stages/survey/walks';
+import { forgetLocated } from '../stages/survey/locate';
 import { forgetRoute } from '../stages/survey/route';
 import { stopWalker, useWalker } from '../stages/survey/walker';
 import { useDocument } from '../state/documentStore';
@@ -71,6 +72,7 @@ export function Workbench({ projectId }: { projectId: string }) {
       stop();
       stopWalker();
       forgetRoute();
+      forgetLocated();
       forgetMaps();
       forgetIncoming();
       forgetFound();

@@ -25,6 +25,7 @@ import { FieldCanvas } from './FieldCanvas';
 import { useDetail } from './useDetail';
 import { usePicture } from './fieldPicture';
 import { SightLinesLayer } from './SightLinesLayer';
+import { LocatedLayer } from './LocatedLayer';
 import { MarksLayer } from './MarksLayer';
 import { RouteLayer } from './RouteLayer';
 import { WalkLayer } from './WalkLayer';
@@ -258,6 +259,7 @@ export function PlanView({ place, samples, title }: { place: Place; samples: rea
             {seen !== null && lensOf(seen.lens).show === 'wash' && <ContourNumbers map={seen} view={view} taken={takenWithNames} lines={wallLines} />}
             <RoomNames names={names} />
             {showMap && lensOf(map.lens).show !== 'wash' && <KindNames map={map} view={view} taken={takenWithNames} bounds={inside} />}
+            {session.stage === 'survey' && <LocatedLayer floorId={floorId} view={view} />}
             {session.stage === 'survey' && <RouteLayer floorId={floorId} view={view} />}
             {walk && (
               <WalkLayer

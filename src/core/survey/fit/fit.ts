@@ -19,6 +19,8 @@ const EVALUATIONS = 60;
 /** What is expected of scatter before anything is measured: variances in dB2, length in m; and how far off the logarithm of each may be. */
 const EXPECTED = { values: [14, 4, 4.1, 0.7], sd: [0.8, 0.5, 0.35, 1] } as const;
 const START = [16, 4, 4.1, 1] as const;
+/** How readings scatter where nothing tells. */
+export const EXPECTED_SCATTER: Scatter = { shadowVar: 14, correlationM: 4, beaconVar: 4.1, wallVar: 0.7 };
 
 /** A reading that lies further off than this, in deviations, is believed less, until it lies no further. */
 const OUTLIER = 2.8;

@@ -6,7 +6,7 @@ import { estimatorOf, type Estimate } from './surveyed';
 /** Half of the beacons are lost a little above the level at which none comes: what is not heard lies below this much under it, in dB. */
 const BELOW_DB = 0.5;
 /** How sharply: small-scale fading (2 dB) and what decoding scatters by (2.2 dB), together, in dB. */
-const SPREAD_DB = 2.9;
+export const SPREAD_DB = 2.9;
 /** Further off on either side than so many deviations nothing follows: far below it is no news, far above it is a lost beacon. */
 const FAR = 3;
 /** Variances from which on a spot says nothing, in dB2. */

@@ -9,6 +9,7 @@ import type { Place } from '../../state/selectors';
 import { useSessionFields } from '../../state/sessionStore';
 import { ReceiverPanel } from './ReceiverPanel';
 import { RoutePanel } from './RoutePanel';
+import { LocatedPanel } from './LocatedPanel';
 import { MarksPanel } from './MarksPanel';
 import { TransferPanel } from './TransferPanel';
 import { FileButton } from '../../kit/FileButton';
@@ -28,6 +29,7 @@ export function SurveyPanel({ place, samples }: { place: Place; samples: readonl
   return (
     <div>
       <h2>Survey</h2>
+      <LocatedPanel place={place} />
       <ReceiverPanel under={under} />
       {under !== undefined && <WalkUnderWay walk={under} units={place.project.units} />}
       {under === undefined && shown !== undefined && <WalkInView walk={shown} units={place.project.units} />}
