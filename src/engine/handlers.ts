@@ -12,6 +12,7 @@ import { detail, difference, lens, share } from './lensCalls';
 import { listenOnSite } from './listen';
 import { transferOnSite } from './transfer';
 import { retuneOnFloors } from './retune';
+import { score } from './score';
 import { faults, located, surveyed } from './survey';
 import type { CallName } from './protocol';
 
@@ -57,4 +58,5 @@ export const HANDLERS: { [K in CallName]: Handler<K> } = {
   readDxf: dxf,
   listen,
   transfer,
+  score,
 };

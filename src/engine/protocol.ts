@@ -10,6 +10,7 @@ import type { Kind, LensId } from '@/core/fields/lenses';
 import type { Found, FindOptions } from '@/core/finding/findWalls';
 import type { Picture } from '@/core/finding/picture';
 import type { DxfDrawing } from '@/core/formats/dxf';
+import type { Score, ScoreRequest } from '@/contract/site';
 import type { TransferAnswer, TransferRequest } from '@/contract/http';
 import type { Counted, HeardOnStretch } from '@/core/survey/heard';
 import type { Contour } from '@/core/fields/contour';
@@ -318,6 +319,8 @@ export interface WorkerCalls {
   };
   findWalls: { params: { picture: Picture; options: FindOptions }; progress: number; result: Found };
   readDxf: { params: { text: string }; progress: never; result: DxfDrawing };
+  /** How a survey compares with the simulated site's truth. */
+  score: { params: Readonly<{ design: Design; site: SiteParameters; asked: ScoreRequest; heard: Counted }>; progress: never; result: Score };
   /** A throughput test on the simulated site; null where nothing of the design is heard. */
   transfer: { params: { design: Design; site: SiteParameters; asked: TransferRequest }; progress: never; result: TransferAnswer };
   listen: { params: ListenParams; progress: never; result: HeardOnStretch };

@@ -59,6 +59,18 @@ export const LIMITS = {
   photosPerMark: 12,
   /** Runs of a throughput test. */
   transferRuns: { min: 1, max: 20 },
+  /** What a simulated site may be like: how much it differs from the drawing, and how often the receiver drops out there. */
+  site: {
+    exponentOffset: { min: -1, max: 2 },
+    wallSigmaDb: { min: 0, max: 10 },
+    shadowSigmaDb: { min: 0, max: 12 },
+    correlationM: { min: 0.5, max: 50 },
+    receiverOffsetDb: { min: -20, max: 20 },
+    dropOutsPerHour: { min: 0, max: 240 },
+  },
+  siteFaults: 50,
+  siteFaultOffDb: { min: -60, max: 60 },
+  siteFaultOffM: { min: -20, max: 20 },
   neighbours: 200,
   /** A drawing of more pixels than this cannot be held by every browser. */
   picturePx: { max: 144_000_000 },

@@ -22,12 +22,14 @@ export type Neighbour = Readonly<{
 }>;
 
 /**
- * Something that a survey may find: an access point that sends more or less than it is set to, one that hangs elsewhere (places of the floor, in m), two in each other's place, a thing of
+ * Something that a survey may find: an access point that sends more or less than it is set to, one that hangs elsewhere (places of the floor, in m), or higher or lower, one that is not plugged in, two in each other's place, a thing of
  * a material from floor to ceiling that nobody drew, a drawn wall that is not there.
  */
 export type SiteFault =
   | Readonly<{ kind: 'level'; apId: string; offDb: number }>
   | Readonly<{ kind: 'elsewhere'; apId: string; xM: number; yM: number }>
+  | Readonly<{ kind: 'height'; apId: string; offM: number }>
+  | Readonly<{ kind: 'unplugged'; apId: string }>
   | Readonly<{ kind: 'swapped'; apIds: readonly [string, string] }>
   | Readonly<{ kind: 'obstacle'; axM: number; ayM: number; bxM: number; byM: number; materialId: string }>
   | Readonly<{ kind: 'no-wall'; wallId: string }>;
@@ -100,11 +102,14 @@ export function trueMedium(drawn: Medium, site: Pick<SiteParameters, 'seed' | 'w
 /** The transmitters as they truly hang and send. Faults of access points that are not among them change nothing. */
 export function trueTransmitters(designed: readonly Transmitter[], faults: readonly SiteFault[]): Transmitter[] {
   const poseOf = (apId: string) => designed.find((one) => one.apId === apId)?.pose;
-  return designed.map((transmitter) =>
+  const unplugged = new Set(faults.flatMap((fault) => (fault.kind === 'unplugged' ? [fault.apId] : [])));
+  const plugged = designed.filter(({ apId }) => apId === null || !unplugged.has(apId));
+  return plugged.map((transmitter) =>
     faults.reduce((now, fault): Transmitter => {
       const { apId } = now;
       if (fault.kind === 'level' && fault.apId === apId) return { ...now, txPowerDbm: now.txPowerDbm + fault.offDb };
       if (fault.kind === 'elsewhere' && fault.apId === apId) return { ...now, pose: { ...now.pose, xM: fault.xM, yM: fault.yM } };
+      if (fault.kind === 'height' && fault.apId === apId) return { ...now, pose: { ...now.pose, zM: now.pose.zM + fault.offM } };
       if (fault.kind !== 'swapped' || apId === null || !fault.apIds.includes(apId)) return now;
       return { ...now, pose: poseOf(fault.apIds.find((id) => id !== apId)!) ?? now.pose };
     }, transmitter),
@@ -146,3 +151,37 @@ export function bssidOf(apId: string, band: Band): string {
   const octets = [0x02, 0x55, hash & 0xff, (hash >>> 8) & 0xff, (hash >>> 16) & 0xff, ((hash >>> 24) & 0xfc) | bandIndex(band)];
   return octets.map((octet) => octet.toString(16).padStart(2, '0')).join(':');
 }
+
+/** How much a building differs from its drawing, from what a beginner finds to what is rarely met. */
+export const DIFFICULTIES = [
+  { id: 'easy', label: 'easy', exponentOffset: 0, wallSigmaDb: 1, shadowSigmaDb: 2, correlationM: 6, receiverOffsetDb: -0.5, dropOutsPerHour: 0 },
+  {
+    id: 'usual',
+    label: 'as usual',
+    exponentOffset: 0.1,
+    wallSigmaDb: 2,
+    shadowSigmaDb: 3.5,
+    correlationM: 5,
+    receiverOffsetDb: -1.5,
+    dropOutsPerHour: 6,
+  },
+  { id: 'hard', label: 'hard', exponentOffset: 0.3, wallSigmaDb: 4, shadowSigmaDb: 6, correlationM: 4, receiverOffsetDb: -4, dropOutsPerHour: 20 },
+] as const;
+export type DifficultyId = (typeof DIFFICULTIES)[number]['id'];
+
+/** A site as it comes at a difficulty, with neighbours and faults as they are. */
+export function ofDifficulty(site: SiteParameters, id: DifficultyId): SiteParameters {
+  const { id: _id, label: _label, ...values } = DIFFICULTIES.find((one) => one.id === id)!;
+  return { ...site, ...values };
+}
+
+/** The difficulty whose values a site has; null for one of its own. */
+export const difficultyOf = (site: SiteParameters): DifficultyId | null =>
+  DIFFICULTIES.find(({ id }) => {
+    const preset = ofDifficulty(site, id);
+    return (Object.keys(preset) as Array<keyof SiteParameters>).every((key) => preset[key] === site[key]);
+  })?.id ?? null;
+
+/** What a floor is like that nobody has described: a little off the drawing everywhere, as every building is. */
+export const plainSite = (seed: number): SiteParameters =>
+  ofDifficulty({ seed, exponentOffset: 0, wallSigmaDb: 0, shadowSigmaDb: 0, correlationM: 1, receiverOffsetDb: 0, neighbours: [] }, 'usual');

@@ -9,7 +9,18 @@ import { samplesBetween, scanListOf, type Straight } from './receiver';
 import { DEFAULT_SETTING, DWELL_MS } from './setting';
 import type { Sample } from './sample';
 import { outsideNetworks } from './outside';
-import { bssidOf, builtMedium, shadowing, trueLevel, trueMedium, trueTransmitters, type Transmitter } from './site';
+import {
+  bssidOf,
+  builtMedium,
+  shadowing,
+  trueLevel,
+  trueMedium,
+  trueTransmitters,
+  type Transmitter,
+  difficultyOf,
+  ofDifficulty,
+  plainSite,
+} from './site';
 import { SAME_SPOT_M, addTurn, cutAt, endMs, lengthM, straightsOf, walkerAt, withoutLastTurn, type Leg, movedTurn, withoutTurn } from './walk';
 
 describe('a walk', () => {
@@ -259,6 +270,25 @@ describe('what is not as drawn on a simulated site', () => {
     expect(trueTransmitters(ours, [{ kind: 'swapped', apIds: ['a', 'b'] }]).map(({ pose }) => pose.xM)).toEqual([9, 0, 5]);
     // Where one of the two is not heard here the other stays.
     expect(trueTransmitters(ours, [{ kind: 'swapped', apIds: ['a', 'gone'] }]).map(({ pose }) => pose.xM)).toEqual([0, 9, 5]);
+  });
+  test('one hangs lower, one is not plugged in', () => {
+    const faults = [
+      { kind: 'height', apId: 'a', offM: -1.5 },
+      { kind: 'unplugged', apId: 'b' },
+    ] as const;
+    expect(trueTransmitters(ours, faults).map(({ bssid, pose }) => [bssid, pose.zM])).toEqual([
+      ['1', 1.5],
+      ['3', 3],
+    ]);
+  });
+  test('a difficulty sets how much differs and nothing else; what is changed by hand is of its own', () => {
+    const own = { ...plainSite(7), faults: [{ kind: 'unplugged' as const, apId: 'a' }] };
+    expect([own.seed, difficultyOf(own)]).toEqual([7, 'usual']);
+    const hard = ofDifficulty(own, 'hard');
+    expect([difficultyOf(hard), hard.seed, hard.faults]).toEqual(['hard', 7, own.faults]);
+    expect(hard.shadowSigmaDb).toBeGreaterThan(own.shadowSigmaDb);
+    expect(difficultyOf({ ...hard, wallSigmaDb: 3.9 })).toBeNull();
+    expect(Object.keys(hard)).not.toContain('label');
   });
   test('a wall that nobody drew costs what its material costs, on its storey; one that is not there nothing', () => {
     const wall = { id: 'w', floorId: 'f', axM: 3, ayM: -5, bxM: 3, byM: 5, baseM: 0, topM: 3, materialId: 'brick' };

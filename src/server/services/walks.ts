@@ -3,7 +3,7 @@ import type { HeardOnSite, Listen, SampleBatch, TransferAnswer, TransferRequest,
 import type { Design } from '@/core/design/design';
 import { hashText } from '@/core/random';
 import type { Heard } from '@/core/survey/heard';
-import type { SiteParameters } from '@/core/survey/site';
+import { plainSite, type SiteParameters } from '@/core/survey/site';
 import { audible } from '@/engine/listen';
 import type { Database, Queryable } from '../database';
 import { engine } from '../engine';
@@ -57,18 +57,6 @@ export async function withdraw(
   });
 }
 
-/** What a floor is like that nobody has described: a little off the drawing everywhere, as every building is. */
-export const plainSite = (seed: number): SiteParameters => ({
-  seed,
-  exponentOffset: 0.1,
-  wallSigmaDb: 2,
-  shadowSigmaDb: 3.5,
-  correlationM: 5,
-  receiverOffsetDb: -1.5,
-  neighbours: [],
-  dropOutsPerHour: 6,
-});
-
 /** Designs as the receiver last needed them, for it asks twice a second while a walk goes on. */
 const KEPT_DESIGNS = 4;
 const designsOf = new WeakMap<Database, Map<string, { revision: number; design: Design }>>();
@@ -98,7 +86,7 @@ export async function transferAt(db: Database, projectId: string, asked: Transfe
 }
 
 /** The design as it is now, and what a floor is really like: whoever asks first makes a plain site of it. */
-async function siteOf(db: Database, projectId: string, floorId: string): Promise<{ design: Design; site: SiteParameters }> {
+export async function siteOf(db: Database, projectId: string, floorId: string): Promise<{ design: Design; site: SiteParameters }> {
   const { revision } = await requireProject(db, projectId);
   const design = await designAt(db, projectId, revision);
   let site = await findSite(db, projectId, floorId);

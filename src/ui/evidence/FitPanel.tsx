@@ -11,6 +11,7 @@ import { bandLabel, useStillDesign, type Place } from '../state/selectors';
 import { useSessionFields, type Session } from '../state/sessionStore';
 import { NOT_LOOKED, lookForFaults, stopLooking, surveyQuestion, useFaultsFound, useLearned } from '../state/surveyed';
 import type { FoundFault } from '@/engine/protocol';
+import { ScorePanel } from './ScorePanel';
 import { LearnedTable } from './LearnedTable';
 import { ResidualChart } from './ResidualChart';
 import { faultWords, whatOf } from './surveyWords';
@@ -47,6 +48,7 @@ export function FitPanel({ place, heard }: { place: Place; heard: Counted }) {
         )}
         {source === 'measured' && <MayDiffer />}
         <Faults asked={asked} faults={faults.key === asked.key ? faults : NOT_LOOKED} place={place} band={bandLabel(band)} />
+        <ScorePanel place={place} />
       </div>
       {source === 'measured' && summary !== null && <LearnedTable key={asked.key} summary={summary} place={place} band={band} />}
     </div>

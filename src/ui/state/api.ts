@@ -1,4 +1,6 @@
 import { z } from 'zod';
+import { scoreSchema, siteAnswerSchema, type ScoreRequest } from '@/contract/site';
+import type { SiteParameters } from '@/core/survey/site';
 import { UpperRoomError, ERROR_MESSAGES, type ErrorCode } from '@/core/errors';
 import {
   createdSchema,
@@ -99,6 +101,10 @@ export const api = {
   getStep: (id: string, stepId: string) => send(loggedStepSchema, 'GET', `${project(id)}/steps/${encodeURIComponent(stepId)}`),
   logUpTo: (id: string, revision: number) => send(z.array(logLineSchema), 'GET', `${project(id)}/log?upTo=${revision}`),
   listen: (id: string, stretch: Listen) => send(heardSchema, 'POST', `${project(id)}/receiver`, stretch),
+  getSite: (id: string, floorId: string) => send(siteAnswerSchema, 'GET', `${project(id)}/sites/${encodeURIComponent(floorId)}`),
+  putSite: (id: string, floorId: string, site: SiteParameters) =>
+    send(siteAnswerSchema, 'POST', `${project(id)}/sites/${encodeURIComponent(floorId)}`, { site }),
+  score: (id: string, asked: ScoreRequest) => send(scoreSchema, 'POST', `${project(id)}/score`, asked, SLOW_MS),
   transfer: (id: string, asked: TransferRequest) => send(transferAnswerSchema, 'POST', `${project(id)}/transfers`, asked),
   postAsset: (id: string, picture: Blob) => send(storedAssetSchema, 'POST', `${project(id)}/assets`, picture, SLOW_MS),
   getHeard: (id: string, walkId: string) => send(heardOnWalkSchema, 'GET', samples(id, walkId)),

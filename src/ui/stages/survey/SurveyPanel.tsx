@@ -1,5 +1,6 @@
 'use client';
 import Button from '@mui/material/Button';
+import Link from 'next/link';
 import Checkbox from '@mui/material/Checkbox';
 import { LENSES, lensOf } from '@/core/fields/lenses';
 import type { Sample } from '@/core/survey/sample';
@@ -22,6 +23,7 @@ import { useWalker, walkForCapture } from './walker';
 export function SurveyPanel({ place, samples }: { place: Place; samples: readonly Sample[] }) {
   const walkingId = useWalker((s) => s.walkId);
   const design = useDocument((s) => s.design);
+  const projectId = useDocument((s) => s.projectId);
   const { walkId, alsoWalkIds, set } = useSessionFields('walkId', 'alsoWalkIds');
   const walks = onFloorWalks(design, place);
   const shown = walkId === null ? undefined : design.walks[walkId];
@@ -74,6 +76,11 @@ export function SurveyPanel({ place, samples }: { place: Place; samples: readonl
       <RoutePanel place={place} under={under} />
       <TransferPanel place={place} />
       <MarksPanel floorId={place.floor.id} units={place.project.units} />
+      <h3>Simulated site</h3>
+      <p>
+        Whoever sets an exercise describes it in the <Link href={`/projects/${encodeURIComponent(projectId ?? '')}/site`}>training ground</Link>;
+        whoever surveys should not look.
+      </p>
     </div>
   );
 }

@@ -2,7 +2,7 @@ import { create } from 'zustand';
 import { v7 as uuid } from 'uuid';
 import { addAccessPoint } from '@/core/design/commands';
 import { bssidOf } from '@/core/survey/site';
-import { linkAddress } from '@/core/design/surveyCommands';
+import { linkAddress, linkedAddresses } from '@/core/design/surveyCommands';
 import { applyChanges } from '@/core/design/step';
 import { UpperRoomError } from '@/core/errors';
 import type { Contour } from '@/core/fields/contour';
@@ -61,7 +61,9 @@ export async function locateHeard(place: Place, heard: Counted, of: Pick<Sought,
     CELL_M,
   );
   const mask = new Uint8Array(grid.cols * grid.rows).fill(1);
-  const heightM = place.floor.elevationM + HANGS_M;
+  // One of ours hangs as high as it is drawn.
+  const owner = ownerOf(of, linkedAddresses(design), place);
+  const heightM = question.radios.find(({ apId }) => apId === owner)?.pose.zM ?? place.floor.elevationM + HANGS_M;
   try {
     const { scene, radios } = question;
     const params = { scene, radios, heard, bssid: of.bssid, band: of.band, heightM, grid, mask };
