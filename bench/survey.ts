@@ -1,12 +1,19 @@
 import { joinPanes, panesOf } from '@/core/building/panes';
+import { lossFields } from '@/core/fields/lossField';
+import { outlinesOf } from '@/core/fields/outlines';
+import { gridOver } from '@/core/geometry/grid';
+import { centresOf, middlePowerDbm } from '@/core/radio/channel';
+import { halfLostDbm } from '@/core/survey/receiver';
+import { unheardOf } from '@/core/survey/fit/readings';
+import { withUnheard } from '@/core/survey/fit/unheard';
 import { seeded } from '@/core/random';
 import { faultsOf, type Fault } from '@/core/survey/fit/faults';
 import { MAP_NEAR } from '@/core/survey/fit/fit';
-import { estimatorOf, learnedMedium, ownGainDb, type Estimate } from '@/core/survey/fit/surveyed';
+import { estimatorOf, learnedMedium, ownGainDb, surveyedOf, type Estimate } from '@/core/survey/fit/surveyed';
 import { predictedDbm } from '@/core/survey/fit/trend';
 import { krigeAt, nearestOf, newKriging } from '@/core/survey/fit/whiten';
 import type { Transmitter } from '@/core/survey/site';
-import { SITE_KINDS, fitOfSite, surveyedSite, type SiteChange, type SurveyedSite } from './sites';
+import { SITE_KINDS, fitOfSite, locatedOn, surveyedSite, type SiteChange, type SurveyedSite } from './sites';
 
 /** Held-out spots further from every reading of a radio, or weaker, are left to nobody. */
 const REACH_M = 5;
@@ -140,6 +147,75 @@ function told(site: SurveyedSite): Fault[] {
   return step.value;
 }
 
+/** Errors below what the receiver hears, in dB: by what was heard alone, and with where nothing was heard; and the share of spots that are wrongly called heard. */
+function belowHearing(site: SurveyedSite): { without: number; withIt: number; count: number; falselyWithout: number; falselyWith: number } {
+  const heardOnly = fitOfSite(site);
+  const unheard = unheardOf(
+    site.samples,
+    site.visits,
+    site.radios.map(({ apId }) => ({ apId, band: '5' as const })),
+  );
+  const fits = [heardOnly, withUnheard(heardOnly, unheard)];
+  const from = halfLostDbm('5');
+  const out: Estimate = { leftDb: 0, varianceDb2: 0 };
+  const squares = [0, 0];
+  const falsely = [0, 0];
+  let count = 0;
+  site.radios.forEach((radio, r) => {
+    const estimates = fits.map((fit) => ({ medium: learnedMedium(fit), gainDb: ownGainDb(fit, r), estimate: estimatorOf(fit, r) }));
+    for (const at of site.heldOut) {
+      const below = from - at.levelsDbm[r]!;
+      if (below < 0 || below > 12) continue;
+      count++;
+      estimates.forEach(({ medium, gainDb, estimate }, k) => {
+        estimate(at.xM, at.yM, out);
+        const said = predictedDbm(medium, radio, at) + gainDb + out.leftDb;
+        squares[k]! += (said - at.levelsDbm[r]!) ** 2;
+        if (said > from) falsely[k]!++;
+      });
+    }
+  });
+  const [without, withIt] = squares.map((sum) => Math.sqrt(sum / count)) as [number, number];
+  return { without, withIt, count, falselyWithout: falsely[0]! / count, falselyWith: falsely[1]! / count };
+}
+
+/** A floor map of many radios from many samples: the fit, then every radio's map, as the measured Signal is made. */
+function benchLargeMap(row: (what: string, ms: number, note?: string) => void): void {
+  const site = surveyedSite({ name: 'large', widthM: 72, heightM: 46, aps: 60 }, 1);
+  const started = performance.now();
+  const fit = fitOfSite(site);
+  row(
+    '60 BSSIDs, fit',
+    performance.now() - started,
+    `${site.samples.length} samples, ${fit.readings.length} readings taken, ${fit.trend.parameters.length} parameters`,
+  );
+  const outlines = outlinesOf(learnedMedium(fit));
+  const grid = gridOver(
+    [
+      { xM: 0, yM: 0 },
+      { xM: site.widthM, yM: 0 },
+      { xM: site.widthM, yM: site.heightM },
+      { xM: 0, yM: site.heightM },
+    ],
+    0.5,
+  );
+  const before = process.memoryUsage().arrayBuffers;
+  const times = Array.from({ length: 3 }, () => {
+    const from = performance.now();
+    site.radios.forEach((radio, r) => {
+      const lossDb = lossFields(
+        outlines,
+        { pose: radio.pose, antennas: [null, radio.antenna, null], centresMhz: centresOf([radio.channel]) },
+        { grid, zM: site.zM, gainDbi: 0 },
+      )[1]!;
+      surveyedOf(fit, r, grid, lossDb, middlePowerDbm(radio), 5);
+    });
+    return performance.now() - from;
+  }).sort((a, b) => a - b);
+  const mb = (Math.max(0, process.memoryUsage().arrayBuffers - before) + 60 * grid.cols * grid.rows * 8) / 1e6;
+  row('60 BSSIDs, maps of a fit', times[1]!, `${grid.cols * grid.rows} cells each; level and deviation of all ${mb.toFixed(0)} MB`);
+}
+
 /** What a walk teaches, held against hidden truths: errors where nobody walked, and hidden faults found. */
 export function benchSurvey(row: (what: string, ms: number, note?: string) => void, seeds = 10): void {
   for (const kind of SITE_KINDS) {
@@ -154,6 +230,30 @@ export function benchSurvey(row: (what: string, ms: number, note?: string) => vo
     );
   }
   const [rooms] = SITE_KINDS;
+  {
+    const from = performance.now();
+    const all = [1, 2, 3].map((seed) => belowHearing(surveyedSite({ ...SITE_KINDS[2]!, sendsDbm: 2 }, seed)));
+    const mean = (of: (one: (typeof all)[number]) => number) => all.reduce((sum, one) => sum + of(one), 0) / all.length;
+    row(
+      'below what is heard',
+      (performance.now() - from) / all.length,
+      `RMSE dB: ${mean(({ without }) => without).toFixed(1)} by what was heard, ${mean(({ withIt }) => withIt).toFixed(1)} with where it was not; called heard ${(100 * mean(({ falselyWithout }) => falselyWithout)).toFixed(0)} % and ${(100 * mean(({ falselyWith }) => falselyWith)).toFixed(0)} %`,
+    );
+  }
+  {
+    const from = performance.now();
+    const found = SITE_KINDS.flatMap((kind) => {
+      const site = surveyedSite(kind, 11);
+      return site.radios.slice(0, 4).flatMap((_, r) => locatedOn(site, r) ?? []);
+    });
+    const away = found.map(({ awayM }) => awayM).sort((a, b) => a - b);
+    row(
+      'unknown transmitters',
+      (performance.now() - from) / found.length,
+      `off by ${away[away.length >> 1]!.toFixed(1)} m (median), ${away[Math.floor(away.length * 0.9)]!.toFixed(1)} m (90 %); region of 90 % holds ${((100 * found.filter(({ holds }) => holds).length) / found.length).toFixed(0)} %`,
+    );
+  }
+  benchLargeMap(row);
   const range = Array.from({ length: seeds }, (_, i) => i + 1);
   for (const { name, hide } of FAULTS) {
     const started = performance.now();

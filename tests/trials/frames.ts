@@ -3,7 +3,7 @@ import type { OpenedProject } from '@/contract/http';
 import { newStep, type Change } from '@/core/design/step';
 import { byRole, openBrowser } from '../e2e/browser';
 import { twoHundred } from '../e2e/large';
-import { openProject, saved, toBand, toLens, toPx } from '../e2e/moves';
+import { openProject, saved, toBand, toLens, toPx, chooseIn, clickPlan } from '../e2e/moves';
 import { startServer } from '../e2e/server';
 
 /** Median and 95 % of the frames while something is done, and the longest that the page's main thread did nothing else (W3C, Long Tasks: of 50 ms and more). */
@@ -115,6 +115,39 @@ export async function frames(): Promise<string> {
             .perform();
       });
       await driver.actions().release().perform();
+      await saved(driver);
+      if (project !== 'quillhaven') continue;
+      // A walk at the pace at which samples come quickest, the measured map following.
+      await (await byRole(driver, 'tab', 'Survey')).click();
+      await (await byRole(driver, 'button', 'Connect receiver')).click();
+      await (await byRole(driver, 'button', 'Start walk', 20_000)).click();
+      await chooseIn(driver, 'pace', /^20 times/);
+      for (const [x, y] of [
+        [28, 36],
+        [44, 36],
+        [44, 20],
+        [28, 20],
+      ] as const)
+        await clickPlan(driver, x, y);
+      await measure('walking at 20 m/s', async () => {
+        await clickPlan(driver, 44, 15);
+        for (let i = 0; i < 40; i++)
+          await driver
+            .actions()
+            .move({ ...(await at(20 + i * 0.7, 20)), origin: Origin.VIEWPORT, duration: 20 })
+            .perform();
+      });
+      await chooseIn(driver, 'shows', /^measured$/);
+      await measure('walking, measured map', async () => {
+        for (const [x, y] of [
+          [24, 15],
+          [24, 11],
+          [47, 11],
+        ] as const)
+          await clickPlan(driver, x, y);
+        await driver.sleep(6000);
+      });
+      await (await byRole(driver, 'button', 'Finish')).click();
       await saved(driver);
     }
     lines.push(...(await building(driver, server.url)));

@@ -49,16 +49,40 @@ export function measuredSpots(
 /** A wall that takes this much, in dB, makes a measured level another one behind it: half of the power. */
 const SCREENS_DB = 3;
 
-/** Whether a wall stands between two spots at a height of the building, as far as the band goes: one of 3 dB or more. A door that takes less does not. */
-export function screensIn(panes: Panes, band: Band, zM: number): (ax: number, ay: number, bx: number, by: number) => boolean {
+/**
+ * Whether a wall stands between two spots at a height of the building, as far as the band goes: one of 3 dB or more. A door that takes less does not.
+ * @param within only walls that come so near to a spot, in m: for spots that lie so near themselves
+ */
+export function screensIn(
+  panes: Panes,
+  band: Band,
+  zM: number,
+  within: Readonly<{ xM: number; yM: number; reachM: number }> | null = null,
+): (ax: number, ay: number, bx: number, by: number) => boolean {
   const lane = bandIndex(band);
-  const heavy = Array.from({ length: panes.count }, (_, p) => p).filter(
-    (p) => panes.lossUnits[p * BANDS.length + lane]! * LOSS_UNIT_DB >= SCREENS_DB && zM >= panes.heights[p * 2]! && zM < panes.heights[p * 2 + 1]!,
-  );
+  const { ends } = panes;
+  const heavy: number[] = [];
+  for (let p = 0; p < panes.count; p++) {
+    if (panes.lossUnits[p * BANDS.length + lane]! * LOSS_UNIT_DB < SCREENS_DB || zM < panes.heights[p * 2]! || zM >= panes.heights[p * 2 + 1]!)
+      continue;
+    if (within !== null) {
+      const { xM, yM, reachM } = within;
+      const [px, py, qx, qy] = [ends[p * 4]!, ends[p * 4 + 1]!, ends[p * 4 + 2]!, ends[p * 4 + 3]!];
+      if (Math.max(px, qx) < xM - reachM || Math.min(px, qx) > xM + reachM || Math.max(py, qy) < yM - reachM || Math.min(py, qy) > yM + reachM)
+        continue;
+    }
+    heavy.push(p);
+  }
   return (ax, ay, bx, by) => {
-    const [west, east, north, south] = [Math.min(ax, bx), Math.max(ax, bx), Math.min(ay, by), Math.max(ay, by)];
+    const west = Math.min(ax, bx);
+    const east = Math.max(ax, bx);
+    const north = Math.min(ay, by);
+    const south = Math.max(ay, by);
     for (const p of heavy) {
-      const [px, py, qx, qy] = [panes.ends[p * 4]!, panes.ends[p * 4 + 1]!, panes.ends[p * 4 + 2]!, panes.ends[p * 4 + 3]!];
+      const px = ends[p * 4]!;
+      const py = ends[p * 4 + 1]!;
+      const qx = ends[p * 4 + 2]!;
+      const qy = ends[p * 4 + 3]!;
       if ((px < west && qx < west) || (px > east && qx > east) || (py < north && qy < north) || (py > south && qy > south)) continue;
       if (crossingShare(panes, p, ax, ay, zM, bx, by, zM) >= 0) return true;
     }

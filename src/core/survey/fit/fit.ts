@@ -8,7 +8,7 @@ import { earlierOf, krigeAt, nearestOf, newKriging, standingOf, whiten, type Ear
 
 /** Neighbours on which a reading stands in the fit, and on which a spot stands on the map. */
 const FIT_NEAR = 8;
-export const MAP_NEAR = 16;
+export const MAP_NEAR = 10;
 
 /** How readings scatter is learned from at most this many, of the radios that have most, in whole stretches: short distances tell what a single beacon scatters. */
 const SCATTER_READINGS = 900;

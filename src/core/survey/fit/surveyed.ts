@@ -3,13 +3,17 @@ import type { Medium } from '../../propagation/medium';
 import { screensIn } from '../measured';
 import { MAP_NEAR, type Fit } from './fit';
 import { correctedMedium } from './trend';
-import { krigeAt, nearestOf, newKriging } from './whiten';
+import { covariancesOf, krigeAt, nearestOf, newKriging } from './whiten';
 
 /** What a radio's level is taken to be at every cell, in dBm, and the standard deviation of that, in dB; NaN where nobody measured near enough. */
 export type Surveyed = Readonly<{ levelDbm: Float32Array; sdDb: Float32Array }>;
 
-/** Shadows are smooth: they are worked out at nodes this far apart, in m, and taken straight between. What walls do is exact in every cell. */
+/** Shadows are smooth: they are worked out at nodes this far apart, in m, and taken straight between. What walls do is exact in every cell. How sure that is changes slower still. */
 const NODE_M = 1;
+const SURE_NODE_M = 2;
+
+/** Far below what any receiver hears nothing is claimed: nobody asks for it, and shadows cost time. */
+const LEAST_DBM = -110;
 
 /** The medium as the readings have it. */
 export const learnedMedium = ({ trend, estimates, medium, radios }: Fit): Medium =>
@@ -27,35 +31,59 @@ export type Estimate = { leftDb: number; varianceDb2: number };
  * @returns a function that says the distance of the nearest reading in m, Infinity without any, and writes the rest into `out`; `without`: a reading that it is not to know
  */
 export function estimatorOf(fit: Fit, radio: number): (xM: number, yM: number, out: Estimate, without?: number) => number {
+  return estimatorsOf(fit, radio).whole;
+}
+
+/** As `estimatorOf`; and one that says the shadow alone, in dB, which costs less. */
+function estimatorsOf(
+  fit: Fit,
+  radio: number,
+): { whole: (xM: number, yM: number, out: Estimate, without?: number) => number; shadowDb: (xM: number, yM: number) => number } {
   const { places, left, noise, scatter, trend, covariance, zM, readings, rows } = fit;
   const p = trend.parameters.length;
   const own = Int32Array.from(readings.flatMap((reading, i) => (reading.radio === radio ? [i] : [])));
   const near = new Int32Array(MAP_NEAR);
   const kriging = newKriging(MAP_NEAR);
+  const known = covariancesOf(places, own, scatter);
   const u = new Float64Array(p);
-  return (xM, yM, out, without = -1) => {
+  const seen = new Uint8Array(p);
+  const touched: number[] = [];
+  const add = (c: number, value: number): void => {
+    if (seen[c] === 0) {
+      seen[c] = 1;
+      touched.push(c);
+    }
+    u[c]! += value;
+  };
+  const shadowDb = (xM: number, yM: number): number => {
+    nearestOf(places, own, xM, yM, MAP_NEAR, near, 0);
+    const { count } = krigeAt(places, noise, scatter, near, 0, MAP_NEAR, xM, yM, kriging, known);
+    let sum = 0;
+    for (let a = 0; a < count; a++) sum += kriging.weights[a]! * left[near[a]!]!;
+    return sum;
+  };
+  const whole = (xM: number, yM: number, out: Estimate, without = -1): number => {
     if (own.length === 0) return Infinity;
     nearestOf(places, own, xM, yM, MAP_NEAR, near, 0, without);
-    const { count, varianceDb2 } = krigeAt(places, noise, scatter, near, 0, MAP_NEAR, xM, yM, kriging);
+    const { count, varianceDb2 } = krigeAt(places, noise, scatter, near, 0, MAP_NEAR, xM, yM, kriging, known);
     const here = trend.rowAt(radio, { xM, yM, zM });
-    u.fill(0);
-    here.columns.forEach((c, k) => (u[c]! += here.slopes[k]!));
+    for (const c of touched) u[c] = seen[c] = 0;
+    touched.length = 0;
+    here.columns.forEach((c, k) => add(c, here.slopes[k]!));
     let leftDb = 0;
     for (let a = 0; a < count; a++) {
       const weight = kriging.weights[a]!;
       leftDb += weight * left[near[a]!]!;
       const row = rows[near[a]!]!;
-      row.columns.forEach((c, k) => (u[c]! -= weight * row.slopes[k]!));
+      row.columns.forEach((c, k) => add(c, -weight * row.slopes[k]!));
     }
     let unknown = 0;
-    for (let c = 0; c < p; c++) {
-      if (u[c] === 0) continue;
-      for (let d = 0; d < p; d++) if (u[d] !== 0) unknown += u[c]! * u[d]! * covariance[c * p + d]!;
-    }
+    for (const c of touched) for (const d of touched) unknown += u[c]! * u[d]! * covariance[c * p + d]!;
     out.leftDb = leftDb;
     out.varianceDb2 = varianceDb2 + unknown + here.free * scatter.wallVar;
     return count === 0 ? Infinity : Math.hypot(places.xM[near[0]!]! - xM, places.yM[near[0]!]! - yM);
   };
+  return { whole, shadowDb };
 }
 
 /**
@@ -65,44 +93,57 @@ export function estimatorOf(fit: Fit, radio: number): (xM: number, yM: number, o
  * @param reachM further from its nearest reading, or behind a wall from all that are near enough, nothing is claimed
  */
 export function surveyedOf(fit: Fit, radio: number, grid: Grid, lossDb: Float32Array, powerDbm: number, reachM: number): Surveyed {
-  const { cols, rows, cellM, originXM, originYM } = grid;
+  const { cols, rows, cellM } = grid;
   const levelDbm = new Float32Array(cols * rows).fill(NaN);
   const sdDb = new Float32Array(cols * rows).fill(NaN);
   const gainDb = ownGainDb(fit, radio);
-  const estimate = estimatorOf(fit, radio);
-  const nodeCols = Math.ceil(((cols - 1) * cellM) / NODE_M) + 2;
-  const nodeRows = Math.ceil(((rows - 1) * cellM) / NODE_M) + 2;
-  const leftAt = new Float32Array(nodeCols * nodeRows).fill(NaN);
-  const varianceAt = new Float32Array(nodeCols * nodeRows);
+  const { whole, shadowDb } = estimatorsOf(fit, radio);
   const out: Estimate = { leftDb: 0, varianceDb2: 0 };
+  const shadows = nodesOver(grid, NODE_M, shadowDb);
+  const variances = nodesOver(grid, SURE_NODE_M, (xM, yM) => {
+    whole(xM, yM, out);
+    return out.varianceDb2;
+  });
   const own = fit.readings.filter((reading) => reading.radio === radio);
-  const claimed = claimedOf(own, grid, reachM, screensIn(fit.medium.panes, fit.radios[radio]!.channel.band, fit.zM));
+  const claimed = claimedOf(own, grid, reachM, (reading) =>
+    screensIn(fit.medium.panes, fit.radios[radio]!.channel.band, fit.zM, { ...reading, reachM }),
+  );
   for (let row = 0, i = 0; row < rows; row++) {
     for (let col = 0; col < cols; col++, i++) {
-      if (claimed[i] === 0) continue;
-      const u = (col * cellM) / NODE_M;
-      const v = (row * cellM) / NODE_M;
-      const [k, l] = [Math.floor(u), Math.floor(v)];
-      const [fu, fv] = [u - k, v - l];
-      let [leftDb, varianceDb2] = [0, 0];
-      for (let corner = 0; corner < 4; corner++) {
-        const [dk, dl] = [corner & 1, corner >> 1];
-        const share = (dk === 1 ? fu : 1 - fu) * (dl === 1 ? fv : 1 - fv);
-        if (share === 0) continue;
-        const node = (l + dl) * nodeCols + k + dk;
-        if (Number.isNaN(leftAt[node]!)) {
-          estimate(originXM + (k + dk) * NODE_M, originYM + (l + dl) * NODE_M, out);
-          leftAt[node] = out.leftDb;
-          varianceAt[node] = out.varianceDb2;
-        }
-        leftDb += share * leftAt[node]!;
-        varianceDb2 += share * varianceAt[node]!;
-      }
-      levelDbm[i] = powerDbm + gainDb - lossDb[i]! + leftDb;
-      sdDb[i] = Math.sqrt(varianceDb2);
+      if (claimed[i] === 0 || powerDbm + gainDb - lossDb[i]! < LEAST_DBM) continue;
+      levelDbm[i] = powerDbm + gainDb - lossDb[i]! + shadows(col * cellM, row * cellM);
+      sdDb[i] = Math.sqrt(variances(col * cellM, row * cellM));
     }
   }
   return { levelDbm, sdDb };
+}
+
+/** What is worked out at nodes of a lattice over a grid, each when it is first needed, and taken straight between; asked by the distance from the grid's origin, in m. */
+function nodesOver(
+  { cols, rows, cellM, originXM, originYM }: Grid,
+  nodeM: number,
+  valueAt: (xM: number, yM: number) => number,
+): (x: number, y: number) => number {
+  const nodeCols = Math.ceil(((cols - 1) * cellM) / nodeM) + 2;
+  const nodeRows = Math.ceil(((rows - 1) * cellM) / nodeM) + 2;
+  const values = new Float64Array(nodeCols * nodeRows).fill(NaN);
+  const node = (k: number, l: number): number => {
+    const at = l * nodeCols + k;
+    if (Number.isNaN(values[at]!)) values[at] = valueAt(originXM + k * nodeM, originYM + l * nodeM);
+    return values[at]!;
+  };
+  return (x, y) => {
+    const k = Math.floor(x / nodeM);
+    const l = Math.floor(y / nodeM);
+    const fu = x / nodeM - k;
+    const fv = y / nodeM - l;
+    // A corner that has no share is not worked out.
+    let sum = (1 - fu) * (1 - fv) * node(k, l);
+    if (fu > 0) sum += fu * (1 - fv) * node(k + 1, l);
+    if (fv > 0) sum += (1 - fu) * fv * node(k, l + 1);
+    if (fu > 0 && fv > 0) sum += fu * fv * node(k + 1, l + 1);
+    return sum;
+  };
 }
 
 /** The cells within reach of any of some readings that no wall hides from it: behind a wall that nobody stood behind nothing is claimed. */
@@ -110,10 +151,11 @@ function claimedOf(
   readings: ReadonlyArray<Readonly<{ xM: number; yM: number }>>,
   { cols, rows, cellM, originXM, originYM }: Grid,
   reachM: number,
-  screened: (ax: number, ay: number, bx: number, by: number) => boolean,
+  screensNear: (reading: Readonly<{ xM: number; yM: number }>) => ReturnType<typeof screensIn>,
 ): Uint8Array {
   const claimed = new Uint8Array(cols * rows);
   for (const { xM, yM } of readings) {
+    const screened = screensNear({ xM, yM });
     const fromCol = Math.max(0, Math.ceil((xM - reachM - originXM) / cellM));
     const toCol = Math.min(cols - 1, Math.floor((xM + reachM - originXM) / cellM));
     const fromRow = Math.max(0, Math.ceil((yM - reachM - originYM) / cellM));

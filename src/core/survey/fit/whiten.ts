@@ -87,6 +87,7 @@ export function krigeAt(
   x: number,
   y: number,
   { matrix, weights, against }: Kriging,
+  known: Covariances | null = null,
 ): { count: number; varianceDb2: number } {
   let count = 0;
   while (count < most && near[at + count]! >= 0) count++;
@@ -94,7 +95,10 @@ export function krigeAt(
     const i = near[at + a]!;
     for (let b = 0; b < a; b++) {
       const j = near[at + b]!;
-      matrix[a * count + b] = shadowVar * Math.exp(-Math.sqrt((xM[i]! - xM[j]!) ** 2 + (yM[i]! - yM[j]!) ** 2) / correlationM);
+      matrix[a * count + b] =
+        known === null
+          ? shadowVar * Math.exp(-Math.sqrt((xM[i]! - xM[j]!) ** 2 + (yM[i]! - yM[j]!) ** 2) / correlationM)
+          : known.db2[known.place[i]! * known.count + known.place[j]!]!;
     }
     matrix[a * count + a] = shadowVar + noise[i]!;
     against[a] = weights[a] = shadowVar * Math.exp(-Math.sqrt((xM[i]! - x) ** 2 + (yM[i]! - y) ** 2) / correlationM);
@@ -105,6 +109,30 @@ export function krigeAt(
   let explained = 0;
   for (let a = 0; a < count; a++) explained += weights[a]! * against[a]!;
   return { count, varianceDb2: Math.max(0, shadowVar - explained) };
+}
+
+/** Covariances of the shadow between some readings, in dB2, worked out once; `place`: of a reading among them. */
+export type Covariances = Readonly<{ db2: Float64Array; place: Int32Array; count: number }>;
+
+/** Of more readings than this they would take too much room. */
+const MOST_COVARIANCES = 1200;
+
+/** The covariances between some readings; null where they are too many. */
+export function covariancesOf({ xM, yM }: Places, among: ArrayLike<number>, { shadowVar, correlationM }: Scatter): Covariances | null {
+  const count = among.length;
+  if (count > MOST_COVARIANCES) return null;
+  const place = new Int32Array(xM.length);
+  const db2 = new Float64Array(count * count);
+  for (let a = 0; a < count; a++) {
+    const i = among[a]!;
+    place[i] = a;
+    for (let b = 0; b <= a; b++) {
+      const j = among[b]!;
+      const value = shadowVar * Math.exp(-Math.sqrt((xM[i]! - xM[j]!) ** 2 + (yM[i]! - yM[j]!) ** 2) / correlationM);
+      db2[a * count + b] = db2[b * count + a] = value;
+    }
+  }
+  return { db2, place, count };
 }
 
 /** How each reading stands on its earlier ones: weights in the order of `Earlier.near`, 0 where there are none, and 1 over the deviation of what is left. */
