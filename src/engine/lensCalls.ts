@@ -164,7 +164,15 @@ export function* lens(params: Params<'lens'>): Generator<undefined, Result<'lens
   const { top, fill, owed } = shownBy({ question: params, lit, mask, levelsAt }, parts, tops, met);
   const values = floats(cells);
   if (params.measured)
-    measuredInto(shown.measured ?? 'level', besideModel(params.measured, lit, scene), params.rank, ignoreBelowDbm, values, params.measuredThen ?? []);
+    measuredInto(
+      shown.measured ?? 'level',
+      besideModel(params.measured, lit, scene),
+      params.rank,
+      ignoreBelowDbm,
+      values,
+      params.measuredThen ?? [],
+      params.passDbm,
+    );
   else fill(values);
   yield;
   const kinds = kindAreas(shown, lit, values, params);

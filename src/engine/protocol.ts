@@ -196,6 +196,8 @@ export interface WorkerCalls {
         measured: readonly SurveyedMap[] | null;
         /** What was measured of each on the earlier walk, for the lens that asks for it. */
         measuredThen?: readonly SurveyedMap[] | null;
+        /** What passes, for the lens that says where that is sure. */
+        passDbm?: number;
         threshold: number;
       }>;
     progress: never;

@@ -7,7 +7,7 @@ import { planOf } from '@demo/drawing/plan';
 import { pngOf } from '@demo/drawing/png';
 import { museum } from '@demo/museum';
 import { floorsOf } from '@/core/design/design';
-import { byRole, eventually, openBrowser, textOf } from './browser';
+import { byRole, eventually, openBrowser, textOf, viewport } from './browser';
 import { chooseIn, clickPlan, openProject, toBand, toLens } from './moves';
 import { startServer } from './server';
 
@@ -83,8 +83,6 @@ try {
   await (await byRole(driver, 'tab', 'Radios')).click();
 
   await toLens(driver, 'Contention');
-  await shoot(driver, 'contention');
-  await toLens(driver, 'Contention');
   await toBand(driver, '2.4');
   await (await byRole(driver, 'button', 'Retune…')).click();
   await (await byRole(driver, 'button', 'Compute')).click();
@@ -107,19 +105,6 @@ try {
   await (await byRole(driver, 'button', /^Gallery level/)).click();
   await driver.findElement(By.css('[data-opening][aria-label^="Door, Metal"]')).sendKeys(Key.ENTER);
   await shoot(driver, 'building');
-  await (await byRole(driver, 'button', 'Glass, 12 mm')).click();
-  await shoot(driver, 'material');
-  await driver.findElement(By.css('body')).sendKeys(Key.ESCAPE);
-  await (await byRole(driver, 'button', 'Lay the floor over the one below …')).click();
-  for (const [x, y] of [
-    [54, 12],
-    [22, 28],
-  ] as const) {
-    await clickPlan(driver, x, y);
-    await clickPlan(driver, x, y);
-  }
-  await shoot(driver, 'register');
-  await (await byRole(driver, 'button', 'Cancel')).click();
   await driver.findElement(By.css('body')).sendKeys(Key.ESCAPE, Key.ESCAPE);
   await (await byRole(driver, 'button', 'Gallery level, drawing')).click();
   await (await byRole(driver, 'checkbox', 'hidden')).click();
@@ -184,7 +169,47 @@ try {
     'how sure it is',
   );
   await (await byRole(driver, 'tab', 'Coverage curve')).click();
+  await (await byRole(driver, 'checkbox', /^only where it is less sure/)).click();
+  await (await byRole(driver, 'button', 'Suggest a route')).sendKeys(Key.ENTER);
+  await textOf(driver, 'route');
   await shoot(driver, 'trust');
+  await (await byRole(driver, 'button', 'Take it off')).sendKeys(Key.ENTER);
+  await chooseIn(driver, 'shows', /^Off the model$/);
+  await (await byRole(driver, 'tab', 'Samples')).click();
+  await (await byRole(driver, 'button', 'difference dB')).click();
+  await driver.findElement(By.xpath("//tr[contains(., 'ferry-kiosk')]//button")).sendKeys(Key.ENTER);
+  await eventually(
+    driver,
+    () => textOf(driver, 'located'),
+    (text) => text.includes('likeliest at'),
+    'where the kiosk is',
+  );
+  await shoot(driver, 'off-model');
+  await (await byRole(driver, 'button', 'Close')).click();
+  await driver.findElement(By.css('body')).sendKeys('f');
+  await chooseIn(driver, 'shows', /^predicted$/);
+  await (await byRole(driver, 'button', 'Start walk')).sendKeys(Key.ENTER);
+  await clickPlan(driver, 41, 30);
+  await (await byRole(driver, 'button', 'Stand here')).sendKeys(Key.ENTER);
+  for (const times of [1, 2]) {
+    await (await byRole(driver, 'button', 'Test throughput')).sendKeys(Key.ENTER);
+    await eventually(
+      driver,
+      () => driver.findElements(By.css('table[aria-label="Throughput tests"] tbody tr')),
+      (rows) => rows.length === times,
+      'the test in the table',
+    );
+  }
+  await shoot(driver, 'throughput');
+  await (await byRole(driver, 'button', 'Finish')).sendKeys(Key.ENTER);
+  await viewport(driver, 390, 844);
+  await openProject(driver, server.url, 'quillhaven');
+  await (await byRole(driver, 'tab', 'Survey')).click();
+  await chooseIn(driver, 'shows', /^measured$/);
+  await driver.sleep(4000);
+  await driver.executeScript('window.scrollTo(0, 0); document.querySelectorAll("*").forEach((one) => (one.scrollTop = 0))');
+  await shoot(driver, 'phone');
+  await viewport(driver, 1280, 800);
   await foundWalls();
 } finally {
   await driver.quit();

@@ -49,9 +49,9 @@ export type LensGroup = (typeof LENS_GROUPS)[number];
  * - `wash`: a level in ink; `steps`: whole numbers in ink; `tints`: kinds of area, which have no order.
  */
 /**
- * What of samples may be shown: the level, how sure that is, what it is more than the model says, how many are heard, what it is more than on an earlier walk.
+ * What of samples may be shown: the level, how sure that is, what it is more than the model says, how many are heard, what it is more than on an earlier walk, whether it surely passes.
  */
-export const MEASURED = ['level', 'sure', 'off', 'count', 'since'] as const;
+export const MEASURED = ['level', 'sure', 'off', 'count', 'since', 'verdict'] as const;
 export type Measured = (typeof MEASURED)[number];
 
 export type Lens = Readonly<{
@@ -196,9 +196,8 @@ const NO_SCALE = { from: 0, to: 1, bins: 1, tickStep: 1, firstTick: 0, contourSt
 
 /** A lens that tints areas by their kind. */
 export const kinded = <const I extends string>(
-  own: Own<I> & Readonly<{ kindsOf: NonNullable<Lens['kindsOf']>; kernel: Lens['kernel'] }>,
+  own: Own<I> & Readonly<{ kindsOf: NonNullable<Lens['kindsOf']>; kernel: Lens['kernel']; measured?: Lens['measured']; measuredOnly?: boolean }>,
 ): Lens & { readonly id: I } => ({
-  ...own,
   unit: '',
   show: 'tints',
   asks: 'kind',
@@ -210,6 +209,7 @@ export const kinded = <const I extends string>(
   scale: NO_SCALE,
   curve: null,
   threshold: null,
+  ...own,
 });
 
 /** A lens that tints each area by the kind of the radio that serves there. */

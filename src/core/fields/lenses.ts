@@ -28,6 +28,13 @@ const OWED_KINDS = [
   ...OWED.map((owed) => ({ id: owed, label: owed === 'radios sharing' ? 'too many share' : `${owed} fails` })),
 ];
 
+/** What an area is called in which the measured Signal passes, fails, or may do either; in the order of the verdict's numbers. */
+const VERDICTS = [
+  { id: 'passes', label: 'surely met' },
+  { id: 'fails', label: 'surely not met' },
+  { id: 'open', label: 'not sure' },
+] as const;
+
 /** The one registry of lenses, in the order in which they are listed. */
 export const LENSES = [
   washed({
@@ -268,6 +275,17 @@ export const LENSES = [
     bins: 20,
     start: 4,
     sense: 'most',
+    kernel: (_, out) => void out.fill(NaN),
+  }),
+  kinded({
+    id: 'verdict',
+    label: 'Pass or fail',
+    group: 'walked',
+    key: null,
+    help: 'Where the measured Signal surely meets the threshold of Signal, or surely does not: nine times in ten. The rest is to be walked.',
+    kindsOf: () => [...VERDICTS],
+    measured: 'verdict',
+    measuredOnly: true,
     kernel: (_, out) => void out.fill(NaN),
   }),
   washed({

@@ -1,6 +1,5 @@
 'use client';
 import Table from '@mui/material/Table';
-import TableBody from '@mui/material/TableBody';
 import TableCell from '@mui/material/TableCell';
 import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
@@ -11,6 +10,7 @@ import type { Counted } from '@/core/survey/heard';
 import type { Sample } from '@/core/survey/sample';
 import { levelOf, samplesAt, spotChecksOf } from '@/core/survey/spotCheck';
 import { formatLength } from '@/core/units/length';
+import { VirtualBody } from '../kit/VirtualBody';
 import { Choice } from '../kit/Choice';
 import { useDocument } from '../state/documentStore';
 import { countedWalk, useHeardOf, useLinked } from '../state/samplesStore';
@@ -101,9 +101,12 @@ export function SamplesTable({ heard: counted, place }: { heard: Counted; place:
             <TableCell>BSSID</TableCell>
           </TableRow>
         </TableHead>
-        <TableBody>
-          {rows.map((row) => (
-            <TableRow key={row.bssid}>
+        <VirtualBody
+          items={rows}
+          rowPx={31}
+          columns={standing ? 13 : 12}
+          row={(row, index, measure) => (
+            <TableRow key={row.bssid} data-index={index} ref={measure}>
               <TableCell>
                 <button
                   type="button"
@@ -130,8 +133,8 @@ export function SamplesTable({ heard: counted, place }: { heard: Counted; place:
               <TableCell>{row.ssid}</TableCell>
               <TableCell className="mono">{row.bssid}</TableCell>
             </TableRow>
-          ))}
-        </TableBody>
+          )}
+        />
       </Table>
     </>
   );

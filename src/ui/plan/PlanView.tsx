@@ -27,6 +27,7 @@ import { usePicture } from './fieldPicture';
 import { SightLinesLayer } from './SightLinesLayer';
 import { LocatedLayer } from './LocatedLayer';
 import { MarksLayer } from './MarksLayer';
+import { ResidualsLayer } from './ResidualsLayer';
 import { RouteLayer } from './RouteLayer';
 import { WalkLayer } from './WalkLayer';
 import { WallsLayer } from './WallsLayer';
@@ -272,6 +273,7 @@ export function PlanView({ place, samples, title }: { place: Place; samples: rea
                 editable={session.stage === 'survey' && session.tool === 'select' && walker.walkId !== walk.id}
               />
             )}
+            {session.stage === 'survey' && <ResidualsLayer view={view} />}
             {session.stage === 'survey' && <MarksLayer design={design} floorId={floorId} view={view} />}
             <AccessPointsLayer placed={placed} selectedIds={selectedIds} onKey={onApKey} />
             {session.stage === 'building' && <AreaCorners design={design} selection={session.selection} view={view} />}

@@ -94,6 +94,7 @@ export function measuredHere(
   const lens = lensOf(id);
   const cell = cellAt(scene.grid, xM, yM);
   const value = cell < 0 ? NaN : values[cell]!;
+  if (lens.kindsOf !== null && !Number.isNaN(value)) return `${lens.label}: ${lens.kindsOf([])[value]!.label}`;
   const what = `${['', '2nd strongest: ', '3rd strongest: '][rank]}${lens.measuredOnly ? lens.label : `${lens.label} measured`}`;
   return Number.isNaN(value) ? `${what}: nothing was measured near enough` : `${what} ${signed(value, 1)} ${lens.unit}`;
 }

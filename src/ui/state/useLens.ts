@@ -128,7 +128,12 @@ async function compute(maps: MapStore, inputs: LensInputs, overtaken: AbortSigna
       ? surveyQuestion(design, earlier.place, earlier.heard, session.band, session.held)
       : null;
   const measuring = asked !== null;
-  const key = keyOf(scene, radios, inputs, asked === null ? null : `${asked.key}/${askedThen?.key ?? ''}`);
+  const key = keyOf(
+    scene,
+    radios,
+    inputs,
+    asked === null ? null : `${asked.key}/${askedThen?.key ?? ''}/${lens.measured === 'verdict' ? session.thresholds.signal : ''}`,
+  );
   const last = maps.getState().map;
   let map: MapResult;
   if (last !== null && last.key === key && !dragging) {
@@ -154,6 +159,7 @@ async function compute(maps: MapStore, inputs: LensInputs, overtaken: AbortSigna
       palette: KIND_TINTS.light,
       keptTints: dragging && last !== null && last.lens === session.lens ? Object.fromEntries(last.kinds.map(({ id, tint }) => [id, tint])) : {},
       measured: asked ? (await surveyedFor(asked, session.reachM)).maps.filter(({ apId }) => measuredFrom === null || measuredFrom.has(apId)) : null,
+      passDbm: session.thresholds.signal,
       measuredThen: askedThen ? (await surveyedEarlier(askedThen, session.reachM)).maps : null,
       threshold,
       movingApId,

@@ -41,6 +41,14 @@ describe('what is shown of measured maps', () => {
     measuredInto('count', [of('a', [NaN], [1], null)], 0, -90, nobody);
     expect(nobody[0]).toBeNaN();
   });
+  test('a verdict is sure where the level lies 1.28 deviations from what passes, nine times in ten', () => {
+    const of1 = (level: number, sd: number): number => {
+      const out = new Float32Array(1);
+      measuredInto('verdict', [of('a', [level], [sd], null)], 0, -90, out, [], -67);
+      return out[0]!;
+    };
+    expect([of1(-64.4, 2), of1(-64.5, 2), of1(-67, 0), of1(-69.5, 2), of1(-69.6, 2), of1(-95, 1)]).toEqual([0, 2, 0, 2, 1, NaN]);
+  });
   test('since an earlier walk: the n-th strongest now less the n-th strongest then', () => {
     const then = [of('x', [-60, -60, NaN, -60], [1, 1, 1, 1], null), of('y', [-52, NaN, NaN, -61], [1, 1, 1, 1], null)];
     const since = (rank: 0 | 1 | 2) => {
@@ -72,6 +80,13 @@ describe('what a fit says', () => {
     const off = fit.readings.map(({ radio, xM, yM, dbm }) => dbm - predictedDbm(site.medium, fit.radios[radio]!, { xM, yM, zM: site.zM }));
     expect(summary.drawnDb).toBeCloseTo(Math.sqrt(off.reduce((sum, one) => sum + one * one, 0) / off.length), 6);
     expect(summary.unheard).toEqual(['silent']);
+    // A bar is the mean of what is left in its square.
+    expect(summary.residuals.length).toBeGreaterThan(30);
+    const [bar] = summary.residuals;
+    const own = fit.readings.flatMap(({ xM, yM }, i) =>
+      Math.floor(xM / 2.5) === Math.floor(bar!.xM / 2.5) && Math.floor(yM / 2.5) === Math.floor(bar!.yM / 2.5) ? [fit.left[i]!] : [],
+    );
+    expect(bar!.offDb).toBeCloseTo(own.reduce((sum, one) => sum + one, 0) / own.length, 9);
     expect(summary.learned.filter(({ kind }) => kind === 'radio')).toHaveLength(apIds.length + 1);
     // Of the one that was not heard nothing is learned: as sure as before.
     const silent = summary.learned.find((row) => row.kind === 'radio' && row.apId === 'silent')!;

@@ -25,6 +25,8 @@ export type FitSummary = Readonly<{
   /** Readings less the drawing, and less what their neighbours foretell, counted in steps of 2 dB around 0; what lies beyond is in the last. */
   histogram: Readonly<{ drawn: readonly number[]; foretold: readonly number[] }>;
   learned: readonly Learned[];
+  /** What the corrected model leaves, in dB, by square: the mean over all radios, at the mean place of their readings. */
+  residuals: ReadonlyArray<Readonly<{ xM: number; yM: number; offDb: number }>>;
   /** Pairs of `learned`, by index, that the readings hardly tell apart. */
   confused: ReadonlyArray<readonly [number, number]>;
   /** Means of products of the slopes, in the order of `learned`, and last of what is to be explained, each less its radio's mean; row-major. For `spreadDb`. */
@@ -58,10 +60,25 @@ export function summaryOf(fit: Fit, apIds: readonly string[], held: Held = []): 
     held,
     histogram: { drawn: countsOf(drawn), foretold: countsOf(fit.crossed) },
     learned,
+    residuals: residualsOf(fit),
     moments: momentsOf(fit, drawn),
     confused: confusedIn(fit, heard),
     unheard: apIds.filter((_, r) => !heard.has(r)),
   };
+}
+
+/** Squares over which residuals are one, in m: nearer bars hide each other. */
+const RESIDUAL_M = 2.5;
+
+function residualsOf({ readings, heard, left }: Fit): FitSummary['residuals'] {
+  const squares = new Map<string, { x: number; y: number; sum: number; count: number }>();
+  for (let i = 0; i < heard; i++) {
+    const { xM, yM } = readings[i]!;
+    const key = `${Math.floor(xM / RESIDUAL_M)}/${Math.floor(yM / RESIDUAL_M)}`;
+    const square = squares.get(key) ?? { x: 0, y: 0, sum: 0, count: 0 };
+    squares.set(key, { x: square.x + xM, y: square.y + yM, sum: square.sum + left[i]!, count: square.count + 1 });
+  }
+  return [...squares.values()].map(({ x, y, sum, count }) => ({ xM: x / count, yM: y / count, offDb: sum / count }));
 }
 
 /** Steps of the histogram, in dB, and how many there are. */
