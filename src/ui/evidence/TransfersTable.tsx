@@ -16,7 +16,7 @@ import { BAND_MARK, type Place } from '../state/selectors';
 import { useSession } from '../state/sessionStore';
 import { localMinute } from '../state/time';
 
-const HEADS = ['spot', 'when', 'variant', 'AP', 'channel/MHz', 'level dBm', 'SNR dB', 'runs', 'down Mb/s', 'up Mb/s', 'sent again', 'against first'];
+const HEADS = ['spot', 'when', 'variant', 'AP', 'channel/MHz', 'level dBm', 'SNR dB', 'runs', 'down Mb/s', 'up Mb/s', 'sent again', 'change'];
 
 /** What a head means, where it does not say it all. */
 const TITLES: Readonly<Record<string, string>> = {
@@ -24,7 +24,7 @@ const TITLES: Readonly<Record<string, string>> = {
   'down Mb/s': 'Mean of the runs without the best and the worst, ± their standard deviation',
   'up Mb/s': 'Mean of the runs without the best and the worst, ± their standard deviation',
   'sent again': 'Share of frames that were sent again, mean over the runs',
-  'against first': 'Download against that of the first test at the spot',
+  change: 'Download against that of the first test at the spot',
 };
 
 /** Mean of the runs without the best and the worst, and their spread. */
