@@ -1,6 +1,6 @@
 import { expect, test } from '@jest/globals';
 import { cottage } from '@demo/cottage';
-import { addMark, addTransferTest, marksOn, testsBySpot, type TransferTest } from './surveyCommands';
+import { addMark, addTransferTest, linkAddress, linkedAddresses, marksOn, testsBySpot, type TransferTest } from './surveyCommands';
 import { remove } from './commands';
 import { applyChanges } from './step';
 import { readRecord } from './registry';
@@ -47,4 +47,17 @@ test('throughput tests are told by spot, within a metre, the oldest first', () =
   const with3 = all.reduce((now, one) => applyChanges(now, addTransferTest(one)), design);
   expect(testsBySpot(with3, floorId).map((tests) => tests.map(({ id }) => id))).toEqual([['first', 'late'], ['other']]);
   expect(() => readRecord('transferTests', 1, { ...all[0]!, runs: [] })).toThrow();
+});
+
+test('an address is one access point’s, another’s, or nobody’s; it goes with its access point', () => {
+  const [one, other] = Object.keys(design.accessPoints) as [string, string];
+  const bssid = '02:77:20:00:00:01';
+  const linked = applyChanges(design, linkAddress(design, 'l1', bssid, one));
+  expect([...linkedAddresses(linked)]).toEqual([[bssid, one]]);
+  const again = applyChanges(linked, linkAddress(linked, 'l2', bssid, other));
+  expect([...linkedAddresses(again)]).toEqual([[bssid, other]]);
+  expect(Object.keys(again.addresses)).toEqual(['l1']);
+  expect(linkedAddresses(applyChanges(again, linkAddress(again, 'l3', bssid, null))).size).toBe(0);
+  expect(linkAddress(design, 'l4', bssid, null)).toEqual([]);
+  expect(applyChanges(again, remove(again, 'accessPoints', [other])).addresses).toEqual({});
 });

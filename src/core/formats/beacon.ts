@@ -1,8 +1,6 @@
 import { BANDS, numberingOf, type Band, type WidthMhz } from '../radio/band';
+import type { HeardBeacon } from '../survey/imported';
 import { centreMhz, channelExists, channelOf, type Channel } from '../radio/channel';
-
-/** A beacon as a receiver heard it: whose, on which channel, how strong. */
-export type HeardBeacon = Readonly<{ bssid: string; ssid: string; band: Band; channel: number; widthMhz: WidthMhz; rssiDbm: number }>;
 
 /** Radiotap fields by bit, up to the level: size and alignment in bytes (radiotap.org, defined fields). */
 const FIELDS = [

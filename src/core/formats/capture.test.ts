@@ -2,9 +2,9 @@ import { describe, expect, test } from '@jest/globals';
 import { Readable } from 'node:stream';
 import PCAPNGParser from 'pcap-ng-parser';
 import type { Sample } from '../survey/sample';
-import { samplesAlong, samplesPlaced, wayOf } from '../survey/imported';
+import { samplesAlong, samplesPlaced, wayOf, type HeardBeacon } from '../survey/imported';
 import { countedOf } from '../survey/heard';
-import { beaconFrame, beaconIn, type HeardBeacon } from './beacon';
+import { beaconFrame, beaconIn } from './beacon';
 import { captureOf, readCapture } from './capture';
 import { LINK_RADIOTAP, readPcapng, writePcapng } from './pcapng';
 
@@ -215,7 +215,7 @@ describe('what comes without a receiver of ours', () => {
       return sample({ leg: 7, tMs: i * 100, xM: s < 20 ? s : 20, yM: s < 20 ? 3 : 3 + (s - 20) });
     });
     const alone = sample({ leg: 9, tMs: 99_000, xM: 5, yM: 5 });
-    const { legs: way, samples: numbered } = wayOf([alone, ...walked]);
+    const { legs: way, samples: numbered } = wayOf([alone, ...walked], 2000);
     expect(way[0]!.turns.map(({ xM, yM }) => [xM, yM])).toEqual([
       [0, 3],
       [20, 3],
@@ -226,5 +226,9 @@ describe('what comes without a receiver of ours', () => {
     expect(placed).toHaveLength(401);
     placed.forEach((one, i) => expect(Math.hypot(one.xM - numbered[i]!.xM, one.yM - numbered[i]!.yM)).toBeLessThan(0.051));
     expect(placed.at(-1)).toMatchObject({ leg: 1, xM: 5, yM: 5 });
+    // Of a winding way so many turns are kept as may be.
+    const winding = Array.from({ length: 300 }, (_, i) => sample({ tMs: i * 100, xM: i * 0.1, yM: i % 2 }));
+    expect(wayOf(winding, 1000).legs[0]!.turns.length).toBe(300);
+    expect(wayOf(winding, 20).legs[0]!.turns.length).toBeLessThanOrEqual(20);
   });
 });

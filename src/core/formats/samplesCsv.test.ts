@@ -16,9 +16,10 @@ const sample: Sample = {
   widthMhz: 80,
   rssiDbm: -61,
 };
+const limits = { coordinateM: { min: -1000, max: 2000 }, legs: 500 };
 const problem = (text: string): string => {
   try {
-    readSamplesCsv(text, () => null);
+    readSamplesCsv(text, () => null, limits);
   } catch (error) {
     return String((error as { details: { problem: string } }).details.problem);
   }
@@ -32,11 +33,11 @@ describe('samples as a table', () => {
       { walk: 'One', samples: [sample, { ...sample, tMs: 220 }] },
       { walk: 'Two', samples: [{ ...sample, band: '2.4' as const, channel: 6, widthMhz: 20 }] },
     ];
-    expect(readSamplesCsv(csvOf(samplesTable(walks, () => 'Q-01')), () => 'ap')).toEqual(walks);
+    expect(readSamplesCsv(csvOf(samplesTable(walks, () => 'Q-01')), () => 'ap', limits)).toEqual(walks);
   });
   test('columns in any order, with other names, units and separators; what need not be there is filled in', () => {
     const text = 'RSSI;MAC;Y (ft);x [ft];channel;time [s]\n-50;02-55-AA-00-01-02;10;20;36;1.5\n−70;02:55:aa:00:01:02;0;0;6;2\n';
-    const [{ walk, samples }] = readSamplesCsv(text, () => null) as [ReturnType<typeof readSamplesCsv>[number]];
+    const [{ walk, samples }] = readSamplesCsv(text, () => null, limits) as [ReturnType<typeof readSamplesCsv>[number]];
     expect(walk).toBe('');
     expect(samples[0]).toEqual({
       ...sample,
@@ -52,9 +53,9 @@ describe('samples as a table', () => {
       rssiDbm: -50,
     });
     expect(samples[1]).toMatchObject({ band: '2.4', rssiDbm: -70, tMs: 2000 });
-    expect(readSamplesCsv(`${head}\n1,2,02:55:aa:00:01:02,6,-50\n1,2,02:55:aa:00:01:02,6,-50`, () => null)[0]!.samples.map(({ tMs }) => tMs)).toEqual(
-      [0, 100],
-    );
+    expect(
+      readSamplesCsv(`${head}\n1,2,02:55:aa:00:01:02,6,-50\n1,2,02:55:aa:00:01:02,6,-50`, () => null, limits)[0]!.samples.map(({ tMs }) => tMs),
+    ).toEqual([0, 100]);
   });
   test('what is wrong is said with its line', () => {
     expect(problem('')).toBe('it is empty');

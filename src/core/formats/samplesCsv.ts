@@ -1,5 +1,4 @@
 import Papa from 'papaparse';
-import { LIMITS } from '../design/limits';
 import { UpperRoomError } from '../errors';
 import { BANDS, WIDTHS_MHZ, type Band, type WidthMhz } from '../radio/band';
 import { channelExists } from '../radio/channel';
@@ -58,15 +57,18 @@ const UNITS: Readonly<Partial<Record<Column, Readonly<Record<string, number>>>>>
   time: { ms: 1, s: 1000 },
 };
 
+type CsvLimits = Readonly<{ coordinateM: Readonly<{ min: number; max: number }>; legs: number }>;
+
 /** Between samples of a file that does not say when they were taken, in ms. */
 const APART_MS = 100;
 const MOST_ROWS = 2_000_000;
 
 /**
  * Samples out of a table with a head: places and level, address and channel there must be; when, on which leg and walk, band, width and network may be. In the order of walks.
+ * @param limits what places may be, in m, and how many legs a walk may have
  * @throws UpperRoomError CSV_UNREADABLE with what is wrong and in which line
  */
-export function readSamplesCsv(text: string, ownerOf: OwnerOf): NamedSamples[] {
+export function readSamplesCsv(text: string, ownerOf: OwnerOf, { coordinateM, legs }: CsvLimits): NamedSamples[] {
   const refuse = (problem: string): never => {
     throw new UpperRoomError('CSV_UNREADABLE', { problem });
   };
@@ -112,10 +114,10 @@ export function readSamplesCsv(text: string, ownerOf: OwnerOf): NamedSamples[] {
     const own = walks.get(walk) ?? [];
     walks.set(walk, own);
     own.push({
-      leg: cell('leg') === '' ? 0 : Math.round(number('leg', 1, LIMITS.legs)) - 1,
+      leg: cell('leg') === '' ? 0 : Math.round(number('leg', 1, legs)) - 1,
       tMs: cell('time') === '' ? own.length * APART_MS : number('time', 0, 1e9),
-      xM: number('x', LIMITS.coordinateM.min, LIMITS.coordinateM.max),
-      yM: number('y', LIMITS.coordinateM.min, LIMITS.coordinateM.max),
+      xM: number('x', coordinateM.min, coordinateM.max),
+      yM: number('y', coordinateM.min, coordinateM.max),
       bssid,
       ssid: cell('ssid').slice(0, 32),
       apId: ownerOf(bssid),

@@ -55,6 +55,10 @@ describe('what counts of a walk', () => {
     const { visits } = countedOf({ ...walk, receiver: { adapter: 'phone' } }, { samples: [], scans: [scan] });
     expect(visits[0]!.hearsFromDbm).toBeCloseTo(halfLostDbm('5') + 5, 9);
   });
+  test('an address that is linked counts as its access point’s; who is known already stays', () => {
+    const heard = { samples: [{ ...sample, apId: null }, sample, { ...sample, apId: null, bssid: 'other' }], scans: [] };
+    expect(countedOf(walk, heard, new Map([['b', 'linked']])).samples.map(({ apId }) => apId)).toEqual(['linked', 'a', null]);
+  });
   test('visits go through the list by the clock, each at its place on the way', () => {
     const { visits } = countedOf(walk, { samples: [], scans: [{ ...scan, fromMs: 150, toMs: 500 }] });
     expect(visits.map(({ tMs, xM, band, channel }) => [tMs, xM, band, channel])).toEqual([

@@ -1,6 +1,5 @@
-import { LIMITS } from '../design/limits';
 import type { PointM } from '../geometry/point';
-import type { HeardBeacon } from '../formats/beacon';
+import type { Band, WidthMhz } from '../radio/band';
 import { positionAt } from './receiver';
 import type { Sample } from './sample';
 import { straightsOf, type Leg, type Turn } from './walk';
@@ -31,8 +30,9 @@ function simplified(spots: readonly Turn[], withinM: number): Turn[] {
 /**
  * The way that samples with places of their own were taken along, leg by leg, and the samples with their legs numbered from 0, in the order of time. A leg of more turns than are kept is
  * made coarser.
+ * @param mostTurns that a leg may have
  */
-export function wayOf(samples: readonly Sample[]): { legs: Leg[]; samples: Sample[] } {
+export function wayOf(samples: readonly Sample[], mostTurns: number): { legs: Leg[]; samples: Sample[] } {
   const numbers = [...new Set(samples.map(({ leg }) => leg))].sort((a, b) => a - b);
   const legs: Leg[] = [];
   const ordered: Sample[] = [];
@@ -44,11 +44,14 @@ export function wayOf(samples: readonly Sample[]): { legs: Leg[]; samples: Sampl
     for (const { xM, yM, tMs } of own) if (spots.at(-1)?.tMs !== tMs) spots.push({ xM, yM, tMs });
     if (spots.length === 1) spots.push({ ...spots[0]!, tMs: spots[0]!.tMs + 1 });
     let turns = simplified(spots, WAY_M);
-    for (let withinM = 2 * WAY_M; turns.length > LIMITS.turnsPerLeg; withinM *= 2) turns = simplified(spots, withinM);
+    for (let withinM = 2 * WAY_M; turns.length > mostTurns; withinM *= 2) turns = simplified(spots, withinM);
     legs.push({ turns });
   });
   return { legs, samples: ordered };
 }
+
+/** A beacon as a receiver heard it: whose, on which channel, how strong. */
+export type HeardBeacon = Readonly<{ bssid: string; ssid: string; band: Band; channel: number; widthMhz: WidthMhz; rssiDbm: number }>;
 
 /** A beacon of a capture, with when it came and, where the capture says so, where it was heard. */
 export type CapturedBeacon = HeardBeacon & Readonly<{ timeUs: number; place: (PointM & { leg: number }) | null }>;

@@ -409,6 +409,37 @@ describe.each(backends())('the services on $name', (backend) => {
     await own.close();
   });
 
+  test('a project’s file carries photos of marks, and when what was listened to', async () => {
+    const png = new Uint8Array(33);
+    png.set(Buffer.from('\x89PNG\r\n\x1a\n', 'latin1'));
+    png.set([0, 0, 0, 9, 0, 0, 0, 7], 16);
+    const { id: assetId } = await addAsset(db, projectId, png);
+    const walk = newWalk({
+      id: 'w',
+      variantId: 'cottage-variant-001',
+      floorId: 'cottage-floor-001',
+      name: 'Walk',
+      startedAt: '2026-11-23T08:00:00.000Z',
+    });
+    const mark = { id: 'm', floorId: 'cottage-floor-001', xM: 1, yM: 2, note: 'shelves', photos: [{ assetId, name: 'shelves.png' }] };
+    const changes: Change[] = [
+      { table: 'walks', id: walk.id, before: null, after: walk },
+      { table: 'marks', id: mark.id, before: null, after: mark },
+    ];
+    await postStep(db, projectId, { baseRevision: 1, step: step(changes) });
+    const scan = { leg: 0, fromMs: 0, toMs: 500, dwellMs: 110, channels: [{ band: '5' as const, channel: 36 }], ssid: '' };
+    await addSamples(db, projectId, walk.id, { batchId: 'f', samples: [], scans: [scan] });
+    const bytes = new Uint8Array(await (await projectFile(db, projectId)).arrayBuffer());
+    const copy = await createFromFile(db, bytes);
+    expect((await loadDesign(db, copy)).marks).toEqual({ m: mark });
+    expect(new Uint8Array(await (await getAsset(db, copy, assetId)).arrayBuffer())).toEqual(png);
+    expect(await getHeard(db, copy, walk.id)).toEqual({ samples: [], scans: [scan] });
+    // Files of before said nothing of scans.
+    const text = (await textOfProjectFile(bytes)).replace(/,"scans":\[[^\]]*\][^}]*\}\]/, '');
+    expect(text).not.toContain('dwellMs":110,"channels":[{"band"');
+    expect(await getHeard(db, await createFromFile(db, new TextEncoder().encode(text)), walk.id)).toEqual({ samples: [], scans: [] });
+  });
+
   test('samples of a deleted walk stay for undo, and are collected when their time is over', async () => {
     const walk = newWalk({
       id: 'walk-gone',

@@ -8,6 +8,7 @@ import { serviceZonesOn } from '@/core/design/service';
 import { lensOf } from '@/core/fields/lenses';
 import { OWED } from '@/core/fields/owed';
 import type { CsvTable } from '@/core/formats/csv';
+import { samplesTable } from '@/core/formats/samplesCsv';
 import { bandRuleWords } from '@/core/radio/bandRule';
 import { testsBySpot } from '@/core/design/surveyCommands';
 import { usesOfModel } from '@/core/design/equipmentCommands';
@@ -209,21 +210,8 @@ export const CSV_OF: Readonly<Record<string, (source: CsvSource) => CsvTable | n
             sheet.left.includes(rowKey({ apId, band })) ? 'no' : 'yes',
           ]),
         },
-  samples: ({ samples, design }) => ({
-    head: ['time [ms]', 'x [m]', 'y [m]', 'AP', 'BSSID', 'SSID', 'band [GHz]', 'channel', 'width [MHz]', 'level [dBm]'],
-    rows: samples.map((s) => [
-      s.tMs,
-      round(s.xM),
-      round(s.yM),
-      s.apId === null ? null : (design.accessPoints[s.apId]?.name ?? null),
-      s.bssid,
-      s.ssid,
-      s.band,
-      s.channel,
-      s.widthMhz,
-      s.rssiDbm,
-    ]),
-  }),
+  // The columns with which samples come in again.
+  samples: ({ samples, design }) => samplesTable([{ walk: '', samples }], (apId) => design.accessPoints[apId]?.name ?? null),
   transfers: ({ design, place }) => ({
     head: [
       'spot',

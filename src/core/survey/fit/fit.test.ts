@@ -294,8 +294,8 @@ describe('learning from a walk', () => {
         if (Number.isNaN(value)) continue;
         expect(seen(at)).toBe(true);
         claimed++;
-        // How sure it is is worked out every second metre.
-        expect(Math.abs(map.sdDb[row * 40 + col]! - Math.sqrt(out.varianceDb2))).toBeLessThan(0.25);
+        // What is unknown besides shadows is worked out every second metre.
+        expect(Math.abs(map.sdDb[row * 40 + col]! - Math.sqrt(out.varianceDb2))).toBeLessThan(0.2);
         if (Math.abs(value - (predictedDbm(medium, radio, at) + gainDb + out.leftDb)) < 0.06) checked++;
       }
     expect(claimed).toBeGreaterThan(100);

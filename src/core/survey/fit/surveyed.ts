@@ -8,9 +8,9 @@ import { covariancesOf, krigeAt, nearestOf, newKriging } from './whiten';
 /** What a radio's level is taken to be at every cell, in dBm, and the standard deviation of that, in dB; NaN where nobody measured near enough. */
 export type Surveyed = Readonly<{ levelDbm: Float32Array; sdDb: Float32Array }>;
 
-/** Shadows are smooth: they are worked out at nodes this far apart, in m, and taken straight between. What walls do is exact in every cell. How sure that is changes slower still. */
+/** Shadows are smooth: they are worked out at nodes this far apart, in m, and taken straight between. What walls do is exact in every cell. What is unknown besides changes slower still. */
 const NODE_M = 1;
-const SURE_NODE_M = 2;
+const REST_NODE_M = 2;
 
 /** Far below what any receiver hears nothing is claimed: nobody asks for it, and shadows cost time. */
 const LEAST_DBM = -110;
@@ -34,11 +34,15 @@ export function estimatorOf(fit: Fit, radio: number): (xM: number, yM: number, o
   return estimatorsOf(fit, radio).whole;
 }
 
-/** As `estimatorOf`; and one that says the shadow alone, in dB, which costs less. */
+/** As `estimatorOf`; one that says the shadow alone, its level in dB and variance in dB2, which costs less; and one that says the variance of all the rest. */
 function estimatorsOf(
   fit: Fit,
   radio: number,
-): { whole: (xM: number, yM: number, out: Estimate, without?: number) => number; shadowDb: (xM: number, yM: number) => number } {
+): {
+  whole: (xM: number, yM: number, out: Estimate, without?: number) => number;
+  shadow: (xM: number, yM: number, out: Float64Array) => void;
+  rest: (xM: number, yM: number, out: Float64Array) => void;
+} {
   const { places, left, noise, scatter, trend, covariance, zM, readings, rows } = fit;
   const p = trend.parameters.length;
   const own = Int32Array.from(readings.flatMap((reading, i) => (reading.radio === radio ? [i] : [])));
@@ -55,12 +59,19 @@ function estimatorsOf(
     }
     u[c]! += value;
   };
-  const shadowDb = (xM: number, yM: number): number => {
+  const shadow = (xM: number, yM: number, out: Float64Array): void => {
     nearestOf(places, own, xM, yM, MAP_NEAR, near, 0);
-    const { count } = krigeAt(places, noise, scatter, near, 0, MAP_NEAR, xM, yM, kriging, known);
+    const { count, varianceDb2 } = krigeAt(places, noise, scatter, near, 0, MAP_NEAR, xM, yM, kriging, known);
     let sum = 0;
     for (let a = 0; a < count; a++) sum += kriging.weights[a]! * left[near[a]!]!;
-    return sum;
+    out[0] = sum;
+    out[1] = varianceDb2;
+  };
+  const parts: Estimate = { leftDb: 0, varianceDb2: 0 };
+  let krigedDb2 = 0;
+  const rest = (xM: number, yM: number, out: Float64Array): void => {
+    whole(xM, yM, parts);
+    out[0] = parts.varianceDb2 - krigedDb2;
   };
   const whole = (xM: number, yM: number, out: Estimate, without = -1): number => {
     if (own.length === 0) return Infinity;
@@ -80,10 +91,11 @@ function estimatorsOf(
     let unknown = 0;
     for (const c of touched) for (const d of touched) unknown += u[c]! * u[d]! * covariance[c * p + d]!;
     out.leftDb = leftDb;
+    krigedDb2 = varianceDb2;
     out.varianceDb2 = varianceDb2 + unknown + here.free * scatter.wallVar;
     return count === 0 ? Infinity : Math.hypot(places.xM[near[0]!]! - xM, places.yM[near[0]!]! - yM);
   };
-  return { whole, shadowDb };
+  return { whole, shadow, rest };
 }
 
 /**
@@ -97,13 +109,11 @@ export function surveyedOf(fit: Fit, radio: number, grid: Grid, lossDb: Float32A
   const levelDbm = new Float32Array(cols * rows).fill(NaN);
   const sdDb = new Float32Array(cols * rows).fill(NaN);
   const gainDb = ownGainDb(fit, radio);
-  const { whole, shadowDb } = estimatorsOf(fit, radio);
-  const out: Estimate = { leftDb: 0, varianceDb2: 0 };
-  const shadows = nodesOver(grid, NODE_M, shadowDb);
-  const variances = nodesOver(grid, SURE_NODE_M, (xM, yM) => {
-    whole(xM, yM, out);
-    return out.varianceDb2;
-  });
+  const { shadow, rest } = estimatorsOf(fit, radio);
+  const shadowAt = nodesOver(grid, NODE_M, 2, shadow);
+  const restAt = nodesOver(grid, REST_NODE_M, 1, rest);
+  const here = new Float64Array(2);
+  const beside = new Float64Array(1);
   const own = fit.readings.filter((reading) => reading.radio === radio);
   const claimed = claimedOf(own, grid, reachM, (reading) =>
     screensIn(fit.medium.panes, fit.radios[radio]!.channel.band, fit.zM, { ...reading, reachM }),
@@ -111,38 +121,49 @@ export function surveyedOf(fit: Fit, radio: number, grid: Grid, lossDb: Float32A
   for (let row = 0, i = 0; row < rows; row++) {
     for (let col = 0; col < cols; col++, i++) {
       if (claimed[i] === 0 || powerDbm + gainDb - lossDb[i]! < LEAST_DBM) continue;
-      levelDbm[i] = powerDbm + gainDb - lossDb[i]! + shadows(col * cellM, row * cellM);
-      sdDb[i] = Math.sqrt(variances(col * cellM, row * cellM));
+      shadowAt(col * cellM, row * cellM, here);
+      restAt(col * cellM, row * cellM, beside);
+      levelDbm[i] = powerDbm + gainDb - lossDb[i]! + here[0]!;
+      sdDb[i] = Math.sqrt(here[1]! + beside[0]!);
     }
   }
   return { levelDbm, sdDb };
 }
 
-/** What is worked out at nodes of a lattice over a grid, each when it is first needed, and taken straight between; asked by the distance from the grid's origin, in m. */
+/**
+ * Values that are worked out at nodes of a lattice over a grid, each node when it is first needed, and taken straight between; asked by the distance from the grid's origin, in m.
+ * @param count of values
+ */
 function nodesOver(
   { cols, rows, cellM, originXM, originYM }: Grid,
   nodeM: number,
-  valueAt: (xM: number, yM: number) => number,
-): (x: number, y: number) => number {
+  count: number,
+  valuesAt: (xM: number, yM: number, out: Float64Array) => void,
+): (x: number, y: number, out: Float64Array) => void {
   const nodeCols = Math.ceil(((cols - 1) * cellM) / nodeM) + 2;
   const nodeRows = Math.ceil(((rows - 1) * cellM) / nodeM) + 2;
-  const values = new Float64Array(nodeCols * nodeRows).fill(NaN);
-  const node = (k: number, l: number): number => {
-    const at = l * nodeCols + k;
-    if (Number.isNaN(values[at]!)) values[at] = valueAt(originXM + k * nodeM, originYM + l * nodeM);
-    return values[at]!;
+  const values = new Float32Array(nodeCols * nodeRows * count).fill(NaN);
+  const found = new Float64Array(count);
+  const add = (k: number, l: number, share: number, out: Float64Array): void => {
+    // A corner that has no share is not worked out.
+    if (share === 0) return;
+    const at = (l * nodeCols + k) * count;
+    if (Number.isNaN(values[at]!)) {
+      valuesAt(originXM + k * nodeM, originYM + l * nodeM, found);
+      for (let v = 0; v < count; v++) values[at + v] = found[v]!;
+    }
+    for (let v = 0; v < count; v++) out[v]! += share * values[at + v]!;
   };
-  return (x, y) => {
+  return (x, y, out) => {
     const k = Math.floor(x / nodeM);
     const l = Math.floor(y / nodeM);
     const fu = x / nodeM - k;
     const fv = y / nodeM - l;
-    // A corner that has no share is not worked out.
-    let sum = (1 - fu) * (1 - fv) * node(k, l);
-    if (fu > 0) sum += fu * (1 - fv) * node(k + 1, l);
-    if (fv > 0) sum += (1 - fu) * fv * node(k, l + 1);
-    if (fu > 0 && fv > 0) sum += fu * fv * node(k + 1, l + 1);
-    return sum;
+    out.fill(0);
+    add(k, l, (1 - fu) * (1 - fv), out);
+    add(k + 1, l, fu * (1 - fv), out);
+    add(k, l + 1, (1 - fu) * fv, out);
+    add(k + 1, l + 1, fu * fv, out);
   };
 }
 

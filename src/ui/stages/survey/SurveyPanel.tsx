@@ -77,10 +77,10 @@ export function SurveyPanel({ place, samples }: { place: Place; samples: readonl
       <TransferPanel place={place} />
       <MarksPanel floorId={place.floor.id} units={place.project.units} />
       <h3>Simulated site</h3>
-      <p>
-        Whoever sets an exercise describes it in the <Link href={`/projects/${encodeURIComponent(projectId ?? '')}/site`}>training ground</Link>;
-        whoever surveys should not look.
-      </p>
+      <p>Whoever sets an exercise describes it on a page of its own; whoever surveys should not look.</p>
+      <Button component={Link} size="small" variant="outlined" color="secondary" href={`/projects/${encodeURIComponent(projectId ?? '')}/site`}>
+        Training ground
+      </Button>
     </div>
   );
 }

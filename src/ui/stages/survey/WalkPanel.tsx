@@ -44,6 +44,10 @@ function Facts({ walk, units, untilMs }: { walk: Walk; units: UnitSystem; untilM
   );
 }
 
+const NameField = ({ walk: { id, name } }: { walk: Walk }) => (
+  <TextField label="name" value={name} maxLength={LIMITS.nameLength} onCommit={(text) => changeWalk('Rename walk', id, { name: text })} />
+);
+
 /** The walk that this window walks. */
 export function WalkUnderWay({ walk: under, units }: { walk: Walk; units: UnitSystem }) {
   const walker = useWalker();
@@ -51,12 +55,7 @@ export function WalkUnderWay({ walk: under, units }: { walk: Walk; units: UnitSy
   return (
     <>
       <h3>Walk under way</h3>
-      <TextField
-        label="name"
-        value={under.name}
-        maxLength={LIMITS.nameLength}
-        onCommit={(name) => useDocument.getState().run('Rename walk', (d) => edit(d, 'walks', under.id, { name }))}
-      />
+      <NameField walk={under} />
       <p>
         {under.receiver === null
           ? 'Click where you are at each turn while your own receiver captures: time runs by the clock. After a pause the next click begins a leg.'
@@ -104,12 +103,7 @@ export function WalkInView({ walk: shown, units }: { walk: Walk; units: UnitSyst
   return (
     <>
       <h3>Walk in view</h3>
-      <TextField
-        label="name"
-        value={shown.name}
-        maxLength={LIMITS.nameLength}
-        onCommit={(name) => useDocument.getState().run('Rename walk', (d) => edit(d, 'walks', shown.id, { name }))}
-      />
+      <NameField walk={shown} />
       <SelectField
         label="purpose"
         value={shown.purpose ?? ''}

@@ -71,10 +71,10 @@ export async function bringInSamples(file: File, along: Walk | undefined): Promi
 }
 
 function fromCsv(bytes: Uint8Array, file: File, place: Place, projectId: string, ownerOf: OwnerOf): string {
-  const walks = readSamplesCsv(new TextDecoder().decode(bytes), ownerOf);
+  const walks = readSamplesCsv(new TextDecoder().decode(bytes), ownerOf, LIMITS);
   const startedAt = new Date(file.lastModified).toISOString();
   const ids = walks.map(({ walk, samples: own }) => {
-    const { legs, samples } = wayOf(own);
+    const { legs, samples } = wayOf(own, LIMITS.turnsPerLeg);
     return keep(
       place,
       projectId,
@@ -92,7 +92,7 @@ function fromCapture(bytes: Uint8Array, file: File, along: Walk | undefined, pla
   const passed = others > 0 ? ` ${others} packets that are no beacons were passed over.` : '';
   const placed = samplesPlaced(beacons, ownerOf);
   if (placed.samples.length > 0) {
-    const { legs, samples } = wayOf(placed.samples);
+    const { legs, samples } = wayOf(placed.samples, LIMITS.turnsPerLeg);
     const startedAt = new Date(placed.startUs / 1000).toISOString();
     useSession
       .getState()
