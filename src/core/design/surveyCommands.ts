@@ -18,9 +18,14 @@ export function linkAddress({ addresses }: Pick<Design, 'addresses'>, id: string
   return change('addresses', before?.id ?? id, before, { id: before?.id ?? id, apId, bssid });
 }
 
-/** Whose linked addresses are. */
-export const linkedAddresses = ({ addresses }: Pick<Design, 'addresses'>): ReadonlyMap<string, string> =>
-  new Map(Object.values(addresses).map(({ bssid, apId }) => [bssid, apId]));
+const linkedBy = new WeakMap<Design['addresses'], ReadonlyMap<string, string>>();
+
+/** Whose linked addresses are: the same map as long as none is linked or unlinked. */
+export function linkedAddresses({ addresses }: Pick<Design, 'addresses'>): ReadonlyMap<string, string> {
+  const known = linkedBy.get(addresses) ?? new Map(Object.values(addresses).map(({ bssid, apId }) => [bssid, apId]));
+  linkedBy.set(addresses, known);
+  return known;
+}
 
 /** Marks of a floor in the order in which they were set: their ids rise with time. The first is number 1. */
 export const marksOn = ({ marks }: Pick<Design, 'marks'>, floorId: string): Mark[] =>

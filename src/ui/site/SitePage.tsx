@@ -1,7 +1,7 @@
 'use client';
 import Button from '@mui/material/Button';
 import Link from 'next/link';
-import { useCallback, useEffect, useState } from 'react';
+import { useCallback, useEffect, useRef, useState } from 'react';
 import { accessPointsAround, floorsOf, projectOf, variantsOf, type Design } from '@/core/design/design';
 import { LIMITS } from '@/core/design/limits';
 import { UpperRoomError } from '@/core/errors';
@@ -46,12 +46,16 @@ export function SitePage({ projectId }: { projectId: string }) {
     return () => void (current = false);
   }, [projectId, floorId, shown, fail]);
 
+  const asked = useRef(0);
   const keep = (next: SiteParameters) => {
     if (floorId === null) return;
     setSite({ of: floorId, site: next });
     setState('keeping');
+    const mine = ++asked.current;
     api.putSite(projectId, floorId, next).then(
       () => {
+        // Only the newest answer says that all is kept.
+        if (mine !== asked.current) return;
         setState('kept');
         setProblem(null);
       },

@@ -29,11 +29,8 @@ export function dropHeardAfter(walkId: string, afterMs: number): void {
   setHeard(walkId, { samples: samples.filter((sample) => sample.tMs <= afterMs), scans: scansUntil(scans, afterMs) });
 }
 
-/** Whose the linked addresses are: the same map as long as none is linked. */
-export function useLinked(): ReadonlyMap<string, string> {
-  const addresses = useDocument((s) => s.design.addresses);
-  return useMemo(() => linkedAddresses({ addresses }), [addresses]);
-}
+/** Whose the linked addresses are. */
+export const useLinked = (): ReadonlyMap<string, string> => useDocument((s) => linkedAddresses(s.design));
 
 /** What counts of a walk, made once while neither its way nor what it heard changes. */
 const countedWalks = new WeakMap<Heard, { walk: Walk; linked: ReadonlyMap<string, string>; counted: Counted }>();

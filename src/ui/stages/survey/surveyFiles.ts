@@ -61,7 +61,8 @@ export async function bringInSamples(file: File, along: Walk | undefined): Promi
     const bytes = new Uint8Array(await file.arrayBuffer());
     if (useDocument.getState().projectId !== projectId) return;
     const ownerOf = ownersIn(useDocument.getState().design, place);
-    const capture = bytes[0] === 0x0a || /\.(pcapng|pcap|cap)$/i.test(file.name);
+    // A pcapng begins so, in either byte order; what is called a capture is read as one, and says what is wrong.
+    const capture = [0x0a, 0x0d, 0x0d, 0x0a].every((byte, i) => bytes[i] === byte) || /\.(pcapng|pcap|cap)$/i.test(file.name);
     const words = capture ? fromCapture(bytes, file, along, place, projectId, ownerOf) : fromCsv(bytes, file, place, projectId, ownerOf);
     setNotice({ words });
   } catch (error) {
