@@ -60,6 +60,30 @@ describe('a capture', () => {
       expect(beaconIn(beaconFrame(beacon, 5))).toEqual(beacon);
     }
   });
+  test('the second half of 40 MHz lies on its side of the primary (IEEE 802.11-2020, 9.4.2.56: 1 above, 3 below)', () => {
+    const side = (band: '2.4' | '5', channel: number): number => {
+      const frame = [...beaconFrame({ bssid: '02:00:00:00:00:01', ssid: 'x', band, channel, widthMhz: 40, rssiDbm: -50 }, 0)];
+      const at = frame.findIndex((byte, i) => i > 50 && byte === 61 && frame[i + 1] === 22);
+      expect(frame[at + 2]).toBe(channel);
+      return frame[at + 3]! & 3;
+    };
+    expect([side('5', 36), side('5', 40), side('2.4', 3), side('2.4', 11)]).toEqual([1, 3, 1, 3]);
+  });
+  test('what may stand before the channel of 6 GHz is passed over: three bytes of an older layer, one of neighbours', () => {
+    const beacon: HeardBeacon = { bssid: '02:00:00:00:00:01', ssid: 'x', band: '6', channel: 93, widthMhz: 160, rssiDbm: -50 };
+    const frame = [...beaconFrame(beacon, 0)];
+    const at = frame.findIndex((byte, i) => i > 50 && byte === 255 && frame[i + 2] === 36);
+    // Its identity, parameters, colour and rates: then what is present besides.
+    const longer = (bits: number, more: number[]): Uint8Array => {
+      const body = frame.slice(at + 2, at + 2 + frame[at + 1]!);
+      body[2] = body[2]! | bits;
+      body.splice(7, 0, ...more);
+      return Uint8Array.from([...frame.slice(0, at), 255, body.length, ...body, ...frame.slice(at + 2 + frame[at + 1]!)]);
+    };
+    expect(beaconIn(longer(0x40, [9, 9, 9]))).toEqual(beacon);
+    expect(beaconIn(longer(0x80, [9]))).toEqual(beacon);
+    expect(beaconIn(longer(0xc0, [9, 9, 9, 9]))).toEqual(beacon);
+  });
   test('of a survey it brings back every beacon, its time to the microsecond and its place to the millimetre', () => {
     const { beacons, others } = readCapture(captureOf(samples, started));
     expect(others).toBe(0);

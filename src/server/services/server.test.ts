@@ -334,7 +334,10 @@ describe.each(backends())('the services on $name', (backend) => {
     // Taken back twice, with what was measured since in between: the second time changes nothing.
     await addSamples(db, projectId, 'walk-1', { batchId: 'b2', samples: [sample(150)] });
     expect(await withdraw(db, projectId, 'walk-1', { withdrawalId: 'w1', afterMs: 110 })).toEqual({ withdrawn: 0 });
+    // What began to be listened to at that very time goes too.
+    await addSamples(db, projectId, 'walk-1', { batchId: 's4', samples: [], scans: [{ ...other, fromMs: 110, toMs: 200 }] });
     expect(await withdraw(db, projectId, 'walk-1', { withdrawalId: 'w2', afterMs: 110 })).toEqual({ withdrawn: 1 });
+    expect(await scansOf()).toEqual([[0, 110, 110]]);
     expect(await code(addSamples(db, projectId, 'walk-9', batch))).toBe('WALK_UNKNOWN');
     const copy = await createProject(db, { copyOf: projectId, name: 'Copy' });
     expect(await getHeard(db, copy, 'walk-1')).toEqual(await getHeard(db, projectId, 'walk-1'));
