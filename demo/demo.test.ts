@@ -11,7 +11,7 @@ import { isToScale, referencesOf } from '@/core/design/design';
 import { edgeOf, worstError } from '@/core/design/drawingCommands';
 import { pictureFacts } from '@/core/formats/picture';
 import { withPlans } from './plans';
-import { asFoundSurvey } from './survey';
+import { asFoundSurvey, withTransferTests } from './survey';
 
 const demos: ReadonlyArray<readonly [string, Design]> = [
   ['museum', museum()],
@@ -91,4 +91,16 @@ test('each floor of the museum has a drawing, as large as it says, measured by t
     expect(edgeOf(drawing)[0]).toEqual({ xM: -2, yM: -2 });
   });
   expect(Object.keys(design.floors).every((id) => isToScale(design, id))).toBe(true);
+});
+
+test('throughput was tested at four spots as found, each with an access point of that variant', () => {
+  const { design } = withTransferTests(museumBuilding());
+  expect(designSchema.parse(design)).toEqual(design);
+  const tests = Object.values(design.transferTests);
+  expect(tests).toHaveLength(4);
+  for (const { apName, variantId, runs } of tests) {
+    expect(Object.values(design.accessPoints).find(({ name }) => name === apName)!.variantId).toBe(variantId);
+    expect(runs).toHaveLength(5);
+    for (const { downMbps, upMbps } of runs) expect(Math.min(downMbps, upMbps)).toBeGreaterThan(1);
+  }
 });

@@ -191,7 +191,7 @@ try {
   await (await byRole(driver, 'button', 'Start walk')).sendKeys(Key.ENTER);
   await clickPlan(driver, 41, 30);
   await (await byRole(driver, 'button', 'Stand here')).sendKeys(Key.ENTER);
-  for (const times of [1, 2]) {
+  for (const times of [5, 6]) {
     await (await byRole(driver, 'button', 'Test throughput')).sendKeys(Key.ENTER);
     await eventually(
       driver,
