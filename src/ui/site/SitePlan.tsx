@@ -4,8 +4,9 @@ import type { Wall } from '@/core/building/wall';
 import { boundsOf } from '@/core/geometry/polygon';
 import type { SiteParameters, Transmitter } from '@/core/survey/site';
 
-/** Room round the floor for neighbours, in m. */
+/** Room round the floor, in m, and beside it for a name, as a share of the floor's width. */
 const ROUND_M = 3;
+const NAME_SHARE = 0.15;
 
 /** The floor as it truly is, small: walls, where access points truly hang, neighbours, and what nobody drew. */
 export function SitePlan({
@@ -23,7 +24,7 @@ export function SitePlan({
   if (bounds === null) return null;
   const { neighbours, faults = [] } = site;
   const west = Math.min(bounds.westM, ...neighbours.map(({ xM }) => xM)) - ROUND_M;
-  const east = Math.max(bounds.eastM, ...neighbours.map(({ xM }) => xM)) + ROUND_M;
+  const east = Math.max(bounds.eastM, ...neighbours.map(({ xM }) => xM)) + ROUND_M + NAME_SHARE * (bounds.eastM - bounds.westM);
   const north = Math.min(bounds.northM, ...neighbours.map(({ yM }) => yM)) - ROUND_M;
   const south = Math.max(bounds.southM, ...neighbours.map(({ yM }) => yM)) + ROUND_M;
   const absent = new Set(faults.flatMap((fault) => (fault.kind === 'no-wall' ? [fault.wallId] : [])));
