@@ -13,6 +13,7 @@ import { listenOnSite } from './listen';
 import { transferOnSite } from './transfer';
 import { retuneOnFloors } from './retune';
 import { score } from './score';
+import { readBeacons, readSamples, writeCapture } from './surveyFiles';
 import { faults, located, surveyed } from './survey';
 import type { CallName } from './protocol';
 
@@ -56,6 +57,9 @@ export const HANDLERS: { [K in CallName]: Handler<K> } = {
   route,
   findWalls: findWallsHandler,
   readDxf: dxf,
+  readSamples,
+  readBeacons,
+  writeCapture,
   listen,
   transfer,
   score,

@@ -2,7 +2,7 @@ import type { Design } from '@/core/design/design';
 import type { ErrorCode } from '@/core/errors';
 import type { Sample } from '@/core/survey/sample';
 import type { SiteParameters } from '@/core/survey/site';
-import type { Stretch } from '@/core/survey/walk';
+import type { Leg, Stretch } from '@/core/survey/walk';
 import type { PlannedRoute, WalkGround } from '@/core/survey/route';
 import type { PointM } from '@/core/geometry/point';
 import type { Grid } from '@/core/geometry/grid';
@@ -320,6 +320,22 @@ export interface WorkerCalls {
     result: PlannedRoute;
   };
   findWalls: { params: { picture: Picture; options: FindOptions }; progress: number; result: Found };
+  /** Walks out of a table of samples. `owners`: access points by address. */
+  readSamples: {
+    params: Readonly<{ bytes: Uint8Array; owners: ReadonlyMap<string, string> }>;
+    progress: never;
+    result: ReadonlyArray<Readonly<{ walk: string; legs: readonly Leg[]; samples: readonly Sample[] }>>;
+  };
+  /** Samples out of a capture: where it says itself where they were heard, else along a walk's clicks. */
+  readBeacons: {
+    params: Readonly<{ bytes: Uint8Array; owners: ReadonlyMap<string, string>; along: Readonly<{ legs: readonly Leg[]; startUs: number }> | null }>;
+    progress: never;
+    result:
+      | Readonly<{ kind: 'placed'; others: number; startUs: number; legs: readonly Leg[]; samples: readonly Sample[] }>
+      | Readonly<{ kind: 'along'; others: number; startUs: number; byClock: boolean; samples: readonly Sample[]; outside: number }>
+      | Readonly<{ kind: 'nowhere' }>;
+  };
+  writeCapture: { params: Readonly<{ samples: readonly Sample[]; startedAtMs: number }>; progress: never; result: Uint8Array<ArrayBuffer> };
   readDxf: { params: { text: string }; progress: never; result: DxfDrawing };
   /** How a survey compares with the simulated site's truth. */
   score: { params: Readonly<{ design: Design; site: SiteParameters; asked: ScoreRequest; heard: Counted }>; progress: never; result: Score };

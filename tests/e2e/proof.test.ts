@@ -4,12 +4,13 @@ import os from 'node:os';
 import path from 'node:path';
 import { By, Key } from 'selenium-webdriver';
 import type { Heard } from '@/core/survey/heard';
-import { readCapture } from '@/core/formats/capture';
+import { captureOf, readCapture } from '@/core/formats/capture';
+import { LINK_RADIOTAP, readPcapng, writePcapng } from '@/core/formats/pcapng';
 import { trimmedMean } from '@/core/survey/transfer';
 import { museumBuilding } from '@demo/museum';
 import { floorsOf } from '@/core/design/design';
 import { byRole, eventually, textOf } from './browser';
-import { chooseIn, clickPlan, openProject, saved } from './moves';
+import { chooseIn, clickPlan, measuredCard, openProject, saved } from './moves';
 import { driver, server, stored } from './together';
 
 const heardOn = async (walkId: string): Promise<Heard> =>
@@ -218,6 +219,67 @@ test('a survey goes out as a capture and a table, and comes in again with every 
   );
   expect(await walksNow()).toHaveLength(before);
   expect(await count()).toBe(samples.length);
+});
+
+test('a walk of clicks alone takes a capture that does not say where it was taken', async () => {
+  const captured = await heardOn((await walksNow())[0]!.id);
+  await press('Walk for a capture');
+  await clickPlan(driver, 2, 7);
+  await driver.sleep(1200);
+  await clickPlan(driver, 9, 7);
+  await press('Finish');
+  await saved(driver);
+  const clicks = (await walksNow()).find(({ receiver, legs }) => receiver === null && legs.length === 1)!;
+  const [from, to] = [clicks.legs[0]!.turns[0]!.tMs, clicks.legs[0]!.turns.at(-1)!.tMs];
+  // Time runs by the clock.
+  expect(to - from).toBeGreaterThan(1100);
+  const middleMs = Date.parse(clicks.startedAt) + (from + to) / 2;
+  const some = captured.samples.slice(0, 6).map((sample) => ({ ...sample, tMs: 0 }));
+  const packets = readPcapng(captureOf(some, middleMs)).map((packet) => ({ ...packet, comment: null }));
+  const before = (await walksNow()).map(({ id }) => id);
+  const input = await driver.findElement(By.css('input[type=file][aria-label="File with samples"]'));
+  await input.sendKeys(fileWith('other.pcapng', writePcapng(LINK_RADIOTAP, packets)));
+  const there = await eventually(driver, walksNow, (walks) => walks.length === before.length + 1, 'the walk along the clicks');
+  await saved(driver);
+  const brought = there.find(({ id }) => !before.includes(id))!;
+  const { samples } = await eventually(
+    driver,
+    () => heardOn(brought.id),
+    (heard) => heard.samples.length === 6,
+    'its samples',
+  );
+  // In the middle of the time, in the middle of the way.
+  for (const { xM, yM } of samples) expect([Math.abs(xM - 5.5) < 0.2, Math.abs(yM - 7) < 0.1]).toEqual([true, true]);
+});
+
+test('held against an earlier walk that heard the same, nothing has changed anywhere', async () => {
+  const walks = await walksNow();
+  const [first] = walks;
+  const copy = walks.find(({ note }) => note === 'From taken.pcapng')!;
+  await press(first!.name);
+  await chooseIn(driver, 'band', /5 GHz/);
+  await chooseIn(driver, 'earlier walk', new RegExp(`^${copy.name} `));
+  const share = await eventually(
+    driver,
+    () => measuredCard(driver),
+    ({ of }) => of > 5,
+    'the area that both walks measured',
+  );
+  // At 0 dB or more: the turn that was moved is moved in both.
+  expect(share.part).toBe(share.of);
+  const threshold = await byRole(driver, 'textbox', 'threshold');
+  for (const [at, expected] of [
+    ['-2', 100],
+    ['2', 0],
+  ] as const) {
+    await threshold.sendKeys(Key.chord(Key.CONTROL, 'a'), at, Key.ENTER);
+    await eventually(
+      driver,
+      async () => (await measuredCard(driver)).share,
+      (now) => Math.abs(now - expected) < 6,
+      `the share at ${at} dB`,
+    );
+  }
 });
 
 test('the training ground hides what a survey may find; the truth is told when asked, and the walk says so', async () => {

@@ -2,7 +2,7 @@ import Papa from 'papaparse';
 import { UpperRoomError } from '../errors';
 import { BANDS, WIDTHS_MHZ, type Band, type WidthMhz } from '../radio/band';
 import { channelExists } from '../radio/channel';
-import type { OwnerOf } from '../survey/imported';
+import { storedDbm, type OwnerOf } from '../survey/imported';
 import type { Sample } from '../survey/sample';
 import { M_PER_FT } from '../units/length';
 import type { CsvTable } from './csv';
@@ -82,7 +82,8 @@ export function readSamplesCsv(text: string, ownerOf: OwnerOf, { coordinateM, le
     for (const [column, names] of Object.entries(COLUMNS) as Array<[Column, readonly string[]]>) {
       if (!names.includes(name!.trim()) || columns.has(column)) continue;
       const units = UNITS[column];
-      const factor = unit === undefined || units === undefined ? 1 : units[unit.trim()];
+      const key = unit?.trim() ?? '';
+      const factor = unit === undefined || units === undefined ? 1 : Object.hasOwn(units, key) ? units[key] : undefined;
       if (factor === undefined) return refuse(`the column “${cell.trim()}” is in a unit that is not known; known: ${Object.keys(units!).join(', ')}`);
       columns.set(column, { at, factor });
     }
@@ -124,7 +125,7 @@ export function readSamplesCsv(text: string, ownerOf: OwnerOf, { coordinateM, le
       band,
       channel,
       widthMhz,
-      rssiDbm: Math.round(number('level', -120, 0)),
+      rssiDbm: storedDbm(number('level', -130, 30)),
     });
   });
   if (walks.size === 0) return refuse('there is a head and no samples');

@@ -56,6 +56,9 @@ export type HeardBeacon = Readonly<{ bssid: string; ssid: string; band: Band; ch
 /** A beacon of a capture, with when it came and, where the capture says so, where it was heard. */
 export type CapturedBeacon = HeardBeacon & Readonly<{ timeUs: number; place: (PointM & { leg: number }) | null }>;
 
+/** A level as samples are stored: whole, and no louder than 0 dBm, which only what is held to an antenna reads. */
+export const storedDbm = (rssiDbm: number): number => Math.round(Math.max(-120, Math.min(0, rssiDbm)));
+
 /** What of a capture lies along a walk's way; `outside`: beacons of times at which nobody walked. */
 export type AlongWay = Readonly<{ samples: Sample[]; outside: number }>;
 
@@ -77,7 +80,7 @@ const sampleOf = (
   band,
   channel,
   widthMhz,
-  rssiDbm,
+  rssiDbm: storedDbm(rssiDbm),
 });
 
 /**

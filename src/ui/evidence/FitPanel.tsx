@@ -11,6 +11,7 @@ import { bandLabel, useStillDesign, type Place } from '../state/selectors';
 import { useSessionFields, type Session } from '../state/sessionStore';
 import { NOT_LOOKED, lookForFaults, stopLooking, surveyQuestion, useFaultsFound, useLearned } from '../state/surveyed';
 import type { FoundFault } from '@/engine/protocol';
+import { PX_PER_DB } from '../plan/ResidualsLayer';
 import { ScorePanel } from './ScorePanel';
 import { LearnedTable } from './LearnedTable';
 import { ResidualChart } from './ResidualChart';
@@ -96,7 +97,7 @@ function FitText({ summary, place }: { summary: FitSummary; place: Place }) {
       <p data-testid="fit-text">
         {`${readings} readings of a square metre each${unheardSpots > 0 ? `, and ${unheardSpots} spots where a radio was listened for and not heard` : ''}. A reading left out is foretold to ±${crossValidatedDb.toFixed(1)} dB by its neighbours and what was learned, to ±${drawnDb.toFixed(1)} dB by the drawing alone (root mean square). Shadows: ${Math.sqrt(scatter.shadowVar).toFixed(1)} dB, reaching ${formatLength(scatter.correlationM, units, 1)}; one beacon: ±${Math.sqrt(scatter.beaconVar).toFixed(1)} dB.`}
       </p>
-      <p>Bars on the plan: what is left at each spot beyond what was learned, up where it is louder, 25 pixels for 10 dB.</p>
+      <p>{`Bars on the plan: what is left at each spot beyond what was learned, up where it is louder, ${10 * PX_PER_DB} pixels for 10 dB.`}</p>
       {unheard.length > 0 && <p>{`Never heard in this band: ${unheard.map(nameOf).join(', ')}.`}</p>}
       <p>
         What all access points share cannot be told from the receiver’s own offset.

@@ -8,7 +8,7 @@ import { useSessionFields } from '../state/sessionStore';
 import { askScore, scoredKey, useScore } from '../stages/survey/score';
 import { hiddenWords } from '../site/siteWords';
 
-/** How the survey compares with the simulated site's truth: only when asked, and then it is said on the walks for good. */
+/** How the survey compares with the simulated site's truth: only when asked, and then it is said on the walks; an undo of that stands in the history. */
 export function ScorePanel({ place }: { place: Place }) {
   const { walkId, alsoWalkIds, band } = useSessionFields('walkId', 'alsoWalkIds', 'band');
   const design = useDocument((s) => s.design);
@@ -17,7 +17,7 @@ export function ScorePanel({ place }: { place: Place }) {
   const [sure, setSure] = useState(false);
   const walkIds = [
     ...(walkId === null ? [] : [walkId]),
-    ...alsoWalkIds.filter((id) => id !== walkId && design.walks[id]?.floorId === place.floor.id),
+    ...alsoWalkIds.filter((id) => id !== walkId && design.walks[id]?.floorId === place.floor.id && design.walks[id].variantId === place.variant.id),
   ];
   const own = of !== null && of.projectId === projectId && of.key === scoredKey(place, walkIds, band);
   const { units } = place.project;

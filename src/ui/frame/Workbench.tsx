@@ -37,6 +37,7 @@ import { useDroppedDrawings } from '../stages/building/BringIn';
 import { forgetIncoming } from '../stages/building/bringIn';
 import { SurveyPanel } from '../stages/survey/SurveyPanel';
 import { onFloorWalks } from '../stages/survey/walks';
+import { forgetTransfer } from '../stages/survey/transfer';
 import { forgetLocated } from '../stages/survey/locate';
 import { forgetRoute } from '../stages/survey/route';
 import { stopWalker, useWalker } from '../stages/survey/walker';
@@ -73,6 +74,7 @@ export function Workbench({ projectId }: { projectId: string }) {
       stopWalker();
       forgetRoute();
       forgetLocated();
+      forgetTransfer();
       forgetMaps();
       forgetIncoming();
       forgetFound();

@@ -4,7 +4,7 @@ import { useLearned } from '../state/surveyed';
 import { toScreen } from './view';
 
 /** So many pixels a dB. */
-const PX_PER_DB = 2.5;
+export const PX_PER_DB = 2.5;
 
 /** While Fit is open: what the corrected model leaves at each spot of the walk, as bars: up is louder than thought. */
 export function ResidualsLayer({ view }: { view: View }) {

@@ -34,30 +34,31 @@ type Learned = Readonly<{ key: string | null; summary: FitSummary | null; error:
 /** What was learned from the walk in view, in the band in view, by the measured map that is shown. */
 export const useLearned = create<Learned>()(() => ({ key: null, summary: null, error: null }));
 
-type Asked = { key: string; answer: Promise<Result<'surveyed'>> };
-let newest: Asked | null = null;
-let newestEarlier: Asked | null = null;
+/** The newest measured maps, of the walk in view and of the one that it is held against. */
+type Slot = 'now' | 'earlier';
+const newest: Record<Slot, { key: string; answer: Promise<Result<'surveyed'>> } | null> = { now: null, earlier: null };
 
-/** The measured maps of a walk's radios; made once for the same question and reach. */
-export function surveyedFor({ question, key: asked }: ReturnType<typeof surveyQuestion>, reachM: number): Promise<Result<'surveyed'>> {
+/** The measured maps of a walk's radios; made once for the same question and reach. What is learned from the walk in view is told. */
+export function surveyedFor(
+  { question, key: asked }: ReturnType<typeof surveyQuestion>,
+  reachM: number,
+  slot: Slot = 'now',
+): Promise<Result<'surveyed'>> {
   const key = `${asked}/${reachM}`;
-  if (newest?.key !== key) {
-    const answer = browserPool().call('surveyed', { ...question, reachM }, { priority: 'soon' });
-    newest = { key, answer };
-    answer.then(
-      ({ summary }) => newest?.key === key && useLearned.setState({ key: asked, summary, error: null }),
-      (error: unknown) => {
-        if (newest?.key !== key) return;
-        newest = null;
-        useLearned.setState({
-          key: asked,
-          summary: null,
-          error: wordsOf(error instanceof UpperRoomError ? error : new UpperRoomError('WORKER_FAILED')),
-        });
-      },
-    );
-  }
-  return newest.answer;
+  const known = newest[slot];
+  if (known?.key === key) return known.answer;
+  const answer = browserPool().call('surveyed', { ...question, reachM }, { priority: 'soon' });
+  newest[slot] = { key, answer };
+  const tell = (learned: Omit<Learned, 'key'>) => slot === 'now' && useLearned.setState({ key: asked, ...learned });
+  answer.then(
+    ({ summary }) => newest[slot]?.key === key && tell({ summary, error: null }),
+    (error: unknown) => {
+      if (newest[slot]?.key !== key) return;
+      newest[slot] = null;
+      tell({ summary: null, error: wordsOf(error instanceof UpperRoomError ? error : new UpperRoomError('WORKER_FAILED')) });
+    },
+  );
+  return answer;
 }
 
 type FaultsFound = Readonly<{ key: string | null; busy: boolean; found: readonly FoundFault[] | null; error: string | null }>;
@@ -85,24 +86,11 @@ export async function lookForFaults({ question, key }: ReturnType<typeof surveyQ
 /** Ends the looking, if there is any. */
 export const stopLooking = (): void => looking?.abort();
 
-/** As `surveyedFor`, of the walk that what was measured is held against. */
-export function surveyedEarlier({ question, key: asked }: ReturnType<typeof surveyQuestion>, reachM: number): Promise<Result<'surveyed'>> {
-  const key = `${asked}/${reachM}`;
-  if (newestEarlier?.key !== key) {
-    const answer = browserPool().call('surveyed', { ...question, reachM }, { priority: 'soon' });
-    newestEarlier = { key, answer };
-    answer.catch(() => {
-      if (newestEarlier?.key === key) newestEarlier = null;
-    });
-  }
-  return newestEarlier.answer;
-}
-
 /** For another project: nothing that was learned in the last one is shown in it. */
 export function forgetLearned(): void {
   looking?.abort();
   looking = null;
-  newest = newestEarlier = null;
+  newest.now = newest.earlier = null;
   useLearned.setState({ key: null, summary: null, error: null });
   useFaultsFound.setState(NOT_LOOKED);
 }

@@ -20,7 +20,7 @@ import { bandsAsked, takesBand } from './bandsAsked';
 import { apsHeard, measuredOf } from './heardFrom';
 import type { Place } from './selectors';
 import type { Session } from './sessionStore';
-import { forgetLearned, surveyQuestion, surveyedEarlier, surveyedFor } from './surveyed';
+import { forgetLearned, surveyQuestion, surveyedFor } from './surveyed';
 
 /** A radio of the map, in the order of the result's indices. */
 export type MapRadio = Readonly<{ ap: AccessPoint; band: Band }>;
@@ -160,7 +160,7 @@ async function compute(maps: MapStore, inputs: LensInputs, overtaken: AbortSigna
       keptTints: dragging && last !== null && last.lens === session.lens ? Object.fromEntries(last.kinds.map(({ id, tint }) => [id, tint])) : {},
       measured: asked ? (await surveyedFor(asked, session.reachM)).maps.filter(({ apId }) => measuredFrom === null || measuredFrom.has(apId)) : null,
       passDbm: session.thresholds.signal,
-      measuredThen: askedThen ? (await surveyedEarlier(askedThen, session.reachM)).maps : null,
+      measuredThen: askedThen ? (await surveyedFor(askedThen, session.reachM, 'earlier')).maps : null,
       threshold,
       movingApId,
     };

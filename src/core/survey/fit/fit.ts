@@ -264,10 +264,10 @@ export function fitReadings(fromMedium: Medium, radios: readonly Emitter[], all:
 }
 
 /** A fit that takes more readings into account, each with its own noise, in dB2: what is known of scatter, priors and the noise of its own readings stays. */
-export function refitWith(fit: Fit, more: readonly Reading[], noiseDb2: readonly number[]): Fit {
-  const { trend, scatter, priorSd, zM } = fit;
+export function refitWith(fit: Fit, more: readonly Reading[], moreRows: readonly Row[], noiseDb2: readonly number[]): Fit {
+  const { trend, scatter, priorSd } = fit;
   const readings = [...fit.readings.slice(0, fit.heard), ...more];
-  const rows = [...fit.rows.slice(0, fit.heard), ...more.map(({ radio, xM, yM }) => trend.rowAt(radio, { xM, yM, zM }))];
+  const rows = [...fit.rows.slice(0, fit.heard), ...moreRows];
   const noise = Float64Array.of(...fit.noise.subarray(0, fit.heard), ...noiseDb2);
   const places = placesOf(readings);
   const matrix = matrixOf(readings, rows, trend.parameters.length);

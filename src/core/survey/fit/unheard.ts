@@ -41,17 +41,19 @@ export function saidByUnheard(hearsFromDbm: number, fDbm: number, v: number): As
 export function withUnheard(heardOnly: Fit, all: readonly Unheard[]): Fit {
   const step = Math.max(1, all.length / MOST_UNHEARD);
   const unheard = all.filter((_, i) => Math.floor((i + 1) / step) > Math.floor(i / step));
+  if (unheard.length === 0) return heardOnly;
+  const rows = unheard.map(({ radio, xM, yM }) => heardOnly.trend.rowAt(radio, { xM, yM, zM: heardOnly.zM }));
   let fit = heardOnly;
   let said: Array<AsReading | null> = unheard.map(() => null);
   const out: Estimate = { leftDb: 0, varianceDb2: 0 };
   for (let round = 0; round < ROUNDS; round++) {
-    const { trend, estimates, zM, heard } = fit;
+    const { estimates, heard } = fit;
     const estimators = fit.radios.map((_, radio) => estimatorOf(fit, radio));
     let at = heard;
     const now = unheard.map(({ radio, xM, yM, hearsFromDbm }, i) => {
       const before = said[i]!;
       estimators[radio]!(xM, yM, out, before === null ? -1 : at++);
-      const row = trend.rowAt(radio, { xM, yM, zM });
+      const row = rows[i]!;
       const expectedDbm = row.columns.reduce((sum, c, k) => sum + estimates[c]! * row.slopes[k]!, row.baseDbm) + out.leftDb;
       const next = saidByUnheard(hearsFromDbm, expectedDbm, out.varianceDb2);
       if (next === null || before === null) return next;
@@ -61,12 +63,13 @@ export function withUnheard(heardOnly: Fit, all: readonly Unheard[]): Fit {
     said = now;
     const some = unheard.flatMap((spot, i) => {
       const own = now[i]!;
-      return own === null ? [] : [{ spot, ...own }];
+      return own === null ? [] : [{ spot, row: rows[i]!, ...own }];
     });
     const readings = some.map(({ spot: { radio, xM, yM }, dbm }): Reading => ({ radio, xM, yM, dbm, count: 1, tMs: 0 }));
     fit = refitWith(
       heardOnly,
       readings,
+      some.map(({ row }) => row),
       some.map(({ noiseDb2 }) => noiseDb2),
     );
   }

@@ -129,10 +129,10 @@ export function WalkInView({ walk: shown, units }: { walk: Walk; units: UnitSyst
         <p>Its turns can be dragged on the plan, or moved with the arrow keys; Delete takes one away with what was heard beyond it.</p>
       )}
       <div className="row">
-        <Button size="small" variant="outlined" color="secondary" onClick={() => takeOut(shown, 'csv')}>
+        <Button size="small" variant="outlined" color="secondary" onClick={() => void takeOut(shown, 'csv')}>
           Take out as CSV
         </Button>
-        <Button size="small" variant="outlined" color="secondary" onClick={() => takeOut(shown, 'pcapng')}>
+        <Button size="small" variant="outlined" color="secondary" onClick={() => void takeOut(shown, 'pcapng')}>
           As capture
         </Button>
       </div>

@@ -6,13 +6,12 @@ import { LIMITS } from '@/core/design/limits';
 import { linkedAddresses } from '@/core/design/surveyCommands';
 import { UpperRoomError } from '@/core/errors';
 import { csvOf } from '@/core/formats/csv';
-import { captureOf, readCapture } from '@/core/formats/capture';
-import { readSamplesCsv, samplesTable } from '@/core/formats/samplesCsv';
+import { samplesTable } from '@/core/formats/samplesCsv';
 import { BANDS } from '@/core/radio/band';
-import { samplesAlong, samplesPlaced, wayOf, type OwnerOf } from '@/core/survey/imported';
 import type { Sample } from '@/core/survey/sample';
 import { bssidOf } from '@/core/survey/site';
-import { endMs } from '@/core/survey/walk';
+import { browserPool } from '@/engine/browser';
+import type { Result } from '@/engine/protocol';
 import { saveFile } from '../../kit/saveFile';
 import { useDocument } from '../../state/documentStore';
 import { appendHeard, countedWalk, heardOf } from '../../state/samplesStore';
@@ -23,13 +22,12 @@ import { useSession } from '../../state/sessionStore';
 const BATCH = 4000;
 const MOST_BYTES = 256 * 1024 * 1024;
 
-/** Whose addresses are: those that were linked, and those under which the simulated access points of a variant send. */
-function ownersIn(design: Design, place: Place): OwnerOf {
-  const linked = linkedAddresses(design);
-  const simulated = new Map(
-    accessPointsAround(design, place.floor.id, place.variant.id).flatMap(({ id }) => BANDS.map((band) => [bssidOf(id, band), id] as const)),
+/** Whose addresses are: those under which the simulated access points of a variant send, and those that were linked. */
+function ownersIn(design: Design, place: Place): ReadonlyMap<string, string> {
+  const simulated = accessPointsAround(design, place.floor.id, place.variant.id).flatMap(({ id }) =>
+    BANDS.map((band) => [bssidOf(id, band), id] as const),
   );
-  return (bssid) => linked.get(bssid) ?? simulated.get(bssid) ?? null;
+  return new Map([...simulated, ...linkedAddresses(design)]);
 }
 
 /** Keeps a finished walk that came from elsewhere, with its samples. */
@@ -60,69 +58,56 @@ export async function bringInSamples(file: File, along: Walk | undefined): Promi
   try {
     const bytes = new Uint8Array(await file.arrayBuffer());
     if (useDocument.getState().projectId !== projectId) return;
-    const ownerOf = ownersIn(useDocument.getState().design, place);
+    const owners = ownersIn(useDocument.getState().design, place);
     // A pcapng begins so, in either byte order; what is called a capture is read as one, and says what is wrong.
     const capture = [0x0a, 0x0d, 0x0d, 0x0a].every((byte, i) => bytes[i] === byte) || /\.(pcapng|pcap|cap)$/i.test(file.name);
-    const words = capture ? fromCapture(bytes, file, along, place, projectId, ownerOf) : fromCsv(bytes, file, place, projectId, ownerOf);
-    setNotice({ words });
+    const clicks = along === undefined ? null : { legs: along.legs, startUs: Date.parse(along.startedAt) * 1000 };
+    const pool = browserPool();
+    const found = capture
+      ? { capture: await pool.call('readBeacons', { bytes, owners, along: clicks }, { priority: 'soon' }) }
+      : { walks: await pool.call('readSamples', { bytes, owners }, { priority: 'soon' }) };
+    // Another project may have been opened meanwhile.
+    if (useDocument.getState().projectId !== projectId) return;
+    setNotice({
+      words: found.capture === undefined ? keepWalks(found.walks, file, place, projectId) : keepCapture(found.capture, file, along, place, projectId),
+    });
   } catch (error) {
     if (!(error instanceof UpperRoomError)) throw error;
     setNotice({ code: error.code, details: error.details });
   }
 }
 
-function fromCsv(bytes: Uint8Array, file: File, place: Place, projectId: string, ownerOf: OwnerOf): string {
-  const walks = readSamplesCsv(new TextDecoder().decode(bytes), ownerOf, LIMITS);
+function keepWalks(walks: Result<'readSamples'>, file: File, place: Place, projectId: string): string {
   const startedAt = new Date(file.lastModified).toISOString();
-  const ids = walks.map(({ walk, samples: own }) => {
-    const { legs, samples } = wayOf(own, LIMITS.turnsPerLeg);
-    return keep(
-      place,
-      projectId,
-      { name: walk === '' ? nameOfFile(file) : walk.slice(0, LIMITS.nameLength), startedAt, legs, note: `From ${file.name}` },
-      samples,
-    );
-  });
+  const note = `From ${file.name}`.slice(0, LIMITS.textLength);
+  const ids = walks.map(({ walk, legs, samples }) =>
+    keep(place, projectId, { name: walk === '' ? nameOfFile(file) : walk.slice(0, LIMITS.nameLength), startedAt, legs, note }, samples),
+  );
   useSession.getState().set({ walkId: ids[0]!, alsoWalkIds: ids.slice(1) });
   const count = walks.reduce((sum, { samples }) => sum + samples.length, 0);
   return `${count} samples of ${ids.length} ${ids.length === 1 ? 'walk' : 'walks'} were brought in.`;
 }
 
-function fromCapture(bytes: Uint8Array, file: File, along: Walk | undefined, place: Place, projectId: string, ownerOf: OwnerOf): string {
-  const { beacons, others } = readCapture(bytes);
-  const passed = others > 0 ? ` ${others} packets that are no beacons were passed over.` : '';
-  const placed = samplesPlaced(beacons, ownerOf);
-  if (placed.samples.length > 0) {
-    const { legs, samples } = wayOf(placed.samples, LIMITS.turnsPerLeg);
-    const startedAt = new Date(placed.startUs / 1000).toISOString();
-    useSession
-      .getState()
-      .set({ walkId: keep(place, projectId, { name: nameOfFile(file), startedAt, legs, note: `From ${file.name}` }, samples), alsoWalkIds: [] });
-    return `${samples.length} beacons with their places were brought in.${passed}`;
-  }
-  if (along === undefined || along.legs.length === 0)
+function keepCapture(found: Result<'readBeacons'>, file: File, along: Walk | undefined, place: Place, projectId: string): string {
+  if (found.kind === 'nowhere' || (found.kind === 'along' && along === undefined))
     return 'The capture does not say where it was taken. Choose the walk with the clicks that belong to it, or walk for a capture first, then bring it in again.';
-  const clickedUs = Date.parse(along.startedAt) * 1000;
-  const firstUs = beacons.reduce((least, { timeUs }) => Math.min(least, timeUs), Infinity);
-  const lastUs = beacons.reduce((most, { timeUs }) => Math.max(most, timeUs), 0);
-  // By the clock where the times meet; else the first beacon is where the walk began.
-  const byClock = lastUs >= clickedUs && firstUs <= clickedUs + endMs(along.legs) * 1000;
-  const { samples, outside } = samplesAlong(beacons, along.legs, byClock ? clickedUs : firstUs, ownerOf);
+  const { samples, startUs, others } = found;
   if (samples.length === 0) throw new UpperRoomError('CAPTURE_APART');
-  const startedAt = byClock ? along.startedAt : new Date(firstUs / 1000).toISOString();
-  const id = keep(
-    place,
-    projectId,
-    { name: `${nameOfFile(file)} along ${along.name}`.slice(0, LIMITS.nameLength), startedAt, legs: along.legs, note: `From ${file.name}` },
-    samples,
-  );
-  useSession.getState().set({ walkId: id, alsoWalkIds: [] });
-  const left = outside > 0 ? ` ${outside} came when nobody walked and were left out.` : '';
-  return `${samples.length} beacons were laid along the clicks of “${along.name}”, ${byClock ? 'by the clock' : 'the first where the walk began, for the clocks do not meet'}.${left}${passed}`;
+  const placed = found.kind === 'placed';
+  const name = placed ? nameOfFile(file) : `${nameOfFile(file)} along ${along!.name}`.slice(0, LIMITS.nameLength);
+  const note = `From ${file.name}`.slice(0, LIMITS.textLength);
+  const legs = placed ? found.legs : along!.legs;
+  const walkId = keep(place, projectId, { name, startedAt: new Date(startUs / 1000).toISOString(), legs, note }, samples);
+  useSession.getState().set({ walkId, alsoWalkIds: [] });
+  const passed = others > 0 ? ` ${others} packets that are no beacons were passed over.` : '';
+  if (placed) return `${samples.length} beacons with their places were brought in.${passed}`;
+  const left = found.outside > 0 ? ` ${found.outside} came when nobody walked and were left out.` : '';
+  const how = found.byClock ? 'by the clock' : 'the first where the first click was, for the clocks do not meet';
+  return `${samples.length} beacons were laid along the clicks of “${along!.name}”, ${how}.${left}${passed}`;
 }
 
 /** Keeps a walk's samples as a file. */
-export function takeOut(walk: Walk, as: 'csv' | 'pcapng'): void {
+export async function takeOut(walk: Walk, as: 'csv' | 'pcapng'): Promise<void> {
   const { design } = useDocument.getState();
   // As they count: placed on the way as it is now, legs that are left out left out.
   const { samples } = countedWalk(walk, heardOf(walk.id), linkedAddresses(design));
@@ -130,5 +115,8 @@ export function takeOut(walk: Walk, as: 'csv' | 'pcapng'): void {
   if (as === 'csv') {
     const table = samplesTable([{ walk: walk.name, samples }], (apId) => design.accessPoints[apId]?.name ?? null);
     saveFile(walk.name, 'csv', new Blob([csvOf(table)], { type: 'text/csv' }));
-  } else saveFile(walk.name, 'pcapng', new Blob([captureOf(samples, Date.parse(walk.startedAt))], { type: 'application/octet-stream' }));
+    return;
+  }
+  const bytes = await browserPool().call('writeCapture', { samples, startedAtMs: Date.parse(walk.startedAt) }, { priority: 'soon' });
+  saveFile(walk.name, 'pcapng', new Blob([bytes], { type: 'application/octet-stream' }));
 }

@@ -14,6 +14,9 @@ import { useWalker } from './walker';
 /** A throughput test under way, and what hindered the last one. */
 export const useTransfer = create<{ busy: boolean; problem: string | null }>()(() => ({ busy: false, problem: null }));
 
+/** For another project: what hindered a test in the last one is not said in it. */
+export const forgetTransfer = (): void => useTransfer.setState({ busy: false, problem: null });
+
 /** Where a test is made: at the pinned spot, else where the walk under way stands; null for nowhere. */
 export function spotOfTest(pinned: PointM | null): PointM | null {
   if (pinned !== null) return pinned;
