@@ -120,11 +120,14 @@ export const scanSchema: z.ZodType<Scan> = z.strictObject({
 /** GET /api/projects/:id/walks/:walkId/samples: all that a walk brought. */
 export const heardOnWalkSchema = z.object({ samples: z.array(sampleSchema), scans: z.array(scanSchema) });
 
+/** Samples that go to the server at once. */
+export const MOST_IN_BATCH = 5000;
+
 /**
  * POST /api/projects/:id/walks/:walkId/samples: an idempotent batch, with when what was listened to. Sending one again with the same id changes nothing.
  */
 export const samplesSchema = z
-  .strictObject({ batchId: idSchema, samples: z.array(sampleSchema).max(5000), scans: z.array(scanSchema).max(500).default([]) })
+  .strictObject({ batchId: idSchema, samples: z.array(sampleSchema).max(MOST_IN_BATCH), scans: z.array(scanSchema).max(500).default([]) })
   .refine(({ samples, scans }) => samples.length + scans.length > 0, { message: 'must hold something', path: ['samples'] });
 export type SampleBatch = Omit<z.infer<typeof samplesSchema>, 'scans'> & { scans?: Scan[] };
 

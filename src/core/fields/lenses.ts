@@ -307,7 +307,7 @@ export const LENSES = [
   }),
   washed({
     id: 'since-walk',
-    label: 'Since an earlier walk',
+    label: 'Since earlier',
     unit: 'dB',
     group: 'walked',
     key: null,

@@ -1,5 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
-import { countedOf, joined, NOTHING_COUNTED } from './heard';
+import { batchesOf, countedOf, joined, NOTHING_COUNTED } from './heard';
 import { dropOutsOf, halfLostDbm } from './receiver';
 import { chosenChannels, DEFAULT_SETTING, joinScans, scansUntil, type Scan } from './setting';
 
@@ -106,6 +106,15 @@ describe('stretches of listening', () => {
     expect(of(['2.4', '5', '6'], [36, 1, 1, 200])).toEqual(['2.4/1', '5/36', '6/1']);
     expect(of(['5'], [1, 6])).toEqual([]);
   });
+});
+
+test('what was heard goes in parts of no more than are taken at once, in order; when it was listened goes once, also where nothing was heard', () => {
+  const samples = Array.from({ length: 7 }, (_, tMs) => ({ ...sample, tMs }));
+  const parts = batchesOf({ samples, scans: [scan] }, 3);
+  expect(parts.map((part) => part.samples.map(({ tMs }) => tMs))).toEqual([[0, 1, 2], [3, 4, 5], [6]]);
+  expect(parts.map(({ scans }) => scans.length)).toEqual([1, 0, 0]);
+  expect(batchesOf({ samples: [], scans: [scan] }, 3)).toEqual([{ samples: [], scans: [scan] }]);
+  expect(batchesOf({ samples: [], scans: [] }, 3)).toEqual([]);
 });
 
 describe('drop-outs', () => {

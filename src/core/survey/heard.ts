@@ -7,6 +7,13 @@ import { straightsOf, type Leg } from './walk';
 
 /** What a walk brought as it is stored: beacons, and when what was listened to. */
 export type Heard = Readonly<{ samples: readonly Sample[]; scans: readonly Scan[] }>;
+/** What was heard in parts of no more samples than go at once, in order; when it was listened goes with the first. */
+export const batchesOf = ({ samples, scans }: Heard, most: number): Heard[] =>
+  Array.from({ length: Math.max(scans.length > 0 ? 1 : 0, Math.ceil(samples.length / most)) }, (_, i) => ({
+    samples: samples.slice(i * most, (i + 1) * most),
+    scans: i === 0 ? scans : [],
+  }));
+
 /** What the receiver answers for a stretch; `channels`: how many its list has. */
 export type HeardOnStretch = Heard & Readonly<{ channels: number }>;
 export const NOTHING_HEARD: Heard = { samples: [], scans: [] };

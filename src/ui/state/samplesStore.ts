@@ -2,7 +2,9 @@ import { useEffect, useMemo } from 'react';
 import { create } from 'zustand';
 import { UpperRoomError } from '@/core/errors';
 import { useShallow } from 'zustand/react/shallow';
-import { countedOf, joined, NOTHING_COUNTED, NOTHING_HEARD, type Counted, type Heard } from '@/core/survey/heard';
+import { v7 as uuid } from 'uuid';
+import { MOST_IN_BATCH } from '@/contract/http';
+import { batchesOf, countedOf, joined, NOTHING_COUNTED, NOTHING_HEARD, type Counted, type Heard } from '@/core/survey/heard';
 import type { Walk } from '@/core/design/design';
 import { linkedAddresses } from '@/core/design/surveyCommands';
 import type { Sample } from '@/core/survey/sample';
@@ -19,9 +21,20 @@ export const NO_SAMPLES: readonly Sample[] = [];
 const setHeard = (walkId: string, heard: Heard): void => useHeardOf.setState({ byWalk: { ...useHeardOf.getState().byWalk, [walkId]: heard } });
 export const heardOf = (walkId: string): Heard => useHeardOf.getState().byWalk[walkId] ?? NOTHING_HEARD;
 
-export function appendHeard(walkId: string, { samples, scans }: Heard): void {
+function appendHeard(walkId: string, { samples, scans }: Heard): void {
   const before = heardOf(walkId);
   setHeard(walkId, { samples: [...before.samples, ...samples], scans: joinScans([...before.scans, ...scans]) });
+}
+
+/** Keeps what was heard on a walk here, and sends it. */
+export function keepHeard(projectId: string, walkId: string, heard: Heard): void {
+  const batches = batchesOf(heard, MOST_IN_BATCH);
+  if (batches.length === 0) return;
+  appendHeard(walkId, heard);
+  for (const { samples, scans } of batches)
+    void useDocument
+      .getState()
+      .dispatch({ kind: 'samples', projectId, walkId, batch: { batchId: uuid(), samples: [...samples], scans: [...scans] } });
 }
 
 export function dropHeardAfter(walkId: string, afterMs: number): void {

@@ -88,8 +88,9 @@ export function SurveyPanel({ place, samples }: { place: Place; samples: readonl
 /** What of the walks the map shows. */
 function MapOfWalks({ place }: { place: Place }) {
   const design = useDocument((s) => s.design);
-  const { walkId, earlierWalkId, walkTime, reachM, source, lens, set } = useSessionFields(
+  const { walkId, alsoWalkIds, earlierWalkId, walkTime, reachM, source, lens, set } = useSessionFields(
     'walkId',
+    'alsoWalkIds',
     'earlierWalkId',
     'walkTime',
     'reachM',
@@ -130,7 +131,14 @@ function MapOfWalks({ place }: { place: Place }) {
             { value: '', label: 'none' },
             ...others.map(({ id, name, variantId }) => ({ value: id, label: `${name} (${design.variants[variantId]?.name ?? ''})` })),
           ]}
-          onCommit={(id) => set(id === '' ? { earlierWalkId: null } : { earlierWalkId: id, source: 'measured', lens: 'since-walk' })}
+          onCommit={(id) =>
+            set(
+              id === ''
+                ? { earlierWalkId: null }
+                : // Ticked with the walk in view it would be held against itself.
+                  { earlierWalkId: id, alsoWalkIds: alsoWalkIds.filter((also) => also !== id), source: 'measured', lens: 'since-walk' },
+            )
+          }
         />
       )}
       {lens === 'since-walk' && earlierWalkId === null && <p>Choose the earlier walk that what was measured is held against.</p>}

@@ -39,7 +39,7 @@ function Facts({ walk, units, untilMs }: { walk: Walk; units: UnitSystem; untilM
       <Value label="samples">
         <span data-testid="sample-count">{heard.samples.length}</span>
       </Value>
-      {gone !== null && gone >= 1 && <Value label="receiver gone">{`${gone.toFixed(0)} s, dropped out`}</Value>}
+      {gone !== null && gone >= 1 && <Value label="not listened">{`${gone.toFixed(0)} s`}</Value>}
     </>
   );
 }

@@ -14,12 +14,10 @@ import { browserPool } from '@/engine/browser';
 import type { Result } from '@/engine/protocol';
 import { saveFile } from '../../kit/saveFile';
 import { useDocument } from '../../state/documentStore';
-import { appendHeard, countedWalk, heardOf } from '../../state/samplesStore';
+import { countedWalk, heardOf, keepHeard } from '../../state/samplesStore';
 import { placeNow, type Place } from '../../state/selectors';
 import { useSession } from '../../state/sessionStore';
 
-/** Samples go to the server in batches of this many. */
-const BATCH = 4000;
 const MOST_BYTES = 256 * 1024 * 1024;
 
 /** Whose addresses are: those under which the simulated access points of a variant send, and those that were linked. */
@@ -32,12 +30,10 @@ function ownersIn(design: Design, place: Place): ReadonlyMap<string, string> {
 
 /** Keeps a finished walk that came from elsewhere, with its samples. */
 function keep(place: Place, projectId: string, fields: Pick<Walk, 'name' | 'startedAt' | 'legs' | 'note'>, samples: readonly Sample[]): string {
-  const { run, dispatch } = useDocument.getState();
+  const { run } = useDocument.getState();
   const walk = newWalk({ id: uuid(), variantId: place.variant.id, floorId: place.floor.id, finished: true, ...fields });
   run('Bring in a survey', () => addWalk(walk));
-  appendHeard(walk.id, { samples, scans: [] });
-  for (let at = 0; at < samples.length; at += BATCH)
-    void dispatch({ kind: 'samples', projectId, walkId: walk.id, batch: { batchId: uuid(), samples: samples.slice(at, at + BATCH), scans: [] } });
+  keepHeard(projectId, walk.id, { samples, scans: [] });
   return walk.id;
 }
 

@@ -13,7 +13,7 @@ import { sameValue } from '@/core/design/step';
 import { MAX_LISTEN_MS } from '@/contract/http';
 import { api } from '../../state/api';
 import { isPassing } from '../../state/notices';
-import { appendHeard, dropHeardAfter, heardOf } from '../../state/samplesStore';
+import { dropHeardAfter, heardOf, keepHeard } from '../../state/samplesStore';
 import { placeNow } from '../../state/selectors';
 import { useDocument } from '../../state/documentStore';
 import { useSession, type Session } from '../../state/sessionStore';
@@ -239,7 +239,7 @@ async function tick(): Promise<void> {
   lastTick = now;
   const walk = walkNow();
   const { clockMs, speed, paused, receiver, battery } = useWalker.getState();
-  const { projectId, dispatch, setNotice } = useDocument.getState();
+  const { projectId, setNotice } = useDocument.getState();
   if (walk === null || walk.receiver === null || projectId === null || listening) return;
   if (settle()) return;
   const end = endMs(walk.legs);
@@ -253,15 +253,7 @@ async function tick(): Promise<void> {
     if (now?.id !== walk.id || useWalker.getState().clockMs !== clockMs || !sameValue(cutAt(now.legs, toMs), cutAt(walk.legs, toMs))) return;
     const left = Math.max(0, battery - (toMs - clockMs) / BATTERY_MS);
     useWalker.setState({ clockMs: toMs, hearing: true, battery: left });
-    if (heard.samples.length + heard.scans.length > 0) {
-      appendHeard(walk.id, heard);
-      void dispatch({
-        kind: 'samples',
-        projectId,
-        walkId: walk.id,
-        batch: { batchId: uuid(), samples: [...heard.samples], scans: [...heard.scans] },
-      });
-    }
+    keepHeard(projectId, walk.id, heard);
     if (left === 0) {
       disconnect();
       setNotice({ words: 'The receiver’s battery is empty; the walk is paused where it stands. Change the battery, connect, and go on.' });
