@@ -69,6 +69,7 @@ export const ERROR_MESSAGES = {
   DATABASE_LOST: 'The connection to the database is lost. Check that it runs; what was not saved is sent again by itself.',
   BACKUP_UNREADABLE: 'The backup cannot be opened. Choose another: npm run restore lists them.',
   SCHEMA_NEWER: 'The data was written by a newer version of Upper Room. Update this one, or restore a backup of its own time with npm run restore.',
+  SWEEP_REFUSED: 'The receiver cannot sweep so. Change what is named.',
   SITE_UNREACHABLE: 'The receiver hears nothing: the simulated site does not answer. It goes on by itself when the server is back.',
   CAPTURE_UNREADABLE: 'The capture cannot be read. Nothing was changed; bring a pcapng with beacon frames and radiotap headers.',
   CSV_UNREADABLE: 'The table cannot be read. Nothing was changed; mend the line that is told, or take a survey out as CSV to see the columns.',

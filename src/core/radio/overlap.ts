@@ -1,10 +1,11 @@
+import type { WidthMhz } from './band';
 import { centreMhz, type Channel } from './channel';
 
 /**
  * Transmit spectrum masks as (offset from centre in MHz, level in dBr), straight lines in dB between the points.
  * Source: IEEE 802.11ax-2021, 27.3.19.1 (HE PPDU spectral mask) and, for 320 MHz, IEEE 802.11be-2024, 36.3.20.1, used for every generation: HT and VHT masks differ by under 1 MHz.
  */
-const MASK_DBR: Readonly<Record<number, ReadonlyArray<readonly [number, number]>>> = {
+const MASK_DBR: Readonly<Record<WidthMhz, ReadonlyArray<readonly [number, number]>>> = {
   20: [
     [0, 0],
     [9.75, 0],
@@ -44,17 +45,20 @@ const MASK_DBR: Readonly<Record<number, ReadonlyArray<readonly [number, number]>
 
 const STEP_MHZ = 0.05;
 
-/** Spectral density relative to the middle, linear, at an offset from the centre. Beyond the mask's end nothing is counted. */
-function density(widthMhz: number, offsetMhz: number): number {
-  const mask = MASK_DBR[widthMhz]!;
+/** The transmit mask of a width at an offset from the centre, in dB relative to the middle; -Infinity beyond its end, where nothing is counted. */
+export function maskDbr(widthMhz: WidthMhz, offsetMhz: number): number {
+  const mask = MASK_DBR[widthMhz];
   const offset = Math.abs(offsetMhz);
   for (let i = 1; i < mask.length; i++) {
     const [x0, y0] = mask[i - 1]!;
     const [x1, y1] = mask[i]!;
-    if (offset <= x1) return 10 ** ((y0 + ((y1 - y0) * (offset - x0)) / (x1 - x0)) / 10);
+    if (offset <= x1) return y0 + ((y1 - y0) * (offset - x0)) / (x1 - x0);
   }
-  return 0;
+  return -Infinity;
 }
+
+/** The points of the mask of a width, from the centre out: offset in MHz and level in dBr. */
+export const maskPoints = (widthMhz: WidthMhz): ReadonlyArray<readonly [number, number]> => MASK_DBR[widthMhz];
 
 const cache = new Map<string, number>();
 
@@ -74,7 +78,7 @@ export function overlapShare(interferer: Channel, victim: Channel): number {
   let total = 0;
   let inside = 0;
   for (let f = -reach + STEP_MHZ / 2; f < reach; f += STEP_MHZ) {
-    const power = density(interferer.widthMhz, f);
+    const power = 10 ** (maskDbr(interferer.widthMhz, f) / 10);
     total += power;
     if (Math.abs(f - offsetMhz) <= victim.widthMhz / 2) inside += power;
   }
