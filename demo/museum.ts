@@ -1,5 +1,6 @@
 import type { Design } from '@/core/design/design';
 import { BANDS } from '@/core/radio/band';
+import { interferersFrom } from './interferers';
 import { Draft, type DemoBuilding } from './build';
 import { galleryLevel, upperRoom } from './museumUpper';
 
@@ -369,6 +370,7 @@ export function museumBuilding(): DemoBuilding {
       { kind: 'elsewhere', apId: entrance.id, xM: 42, yM: 28 },
       { kind: 'obstacle', axM: 30, ayM: 24.5, bxM: 37, byM: 24.5, materialId: 'concrete' },
     ],
+    interferers: interferersFrom(0),
     neighbours: [
       { bssid: '02:77:10:00:00:01', ssid: 'boatyard', xM: -14, yM: 12, heightM: 3, band: '2.4', channel: 6, widthMhz: 20, txPowerDbm: 20 },
       { bssid: '02:77:10:00:00:02', ssid: 'boatyard', xM: -14, yM: 12, heightM: 3, band: '5', channel: 36, widthMhz: 80, txPowerDbm: 22 },

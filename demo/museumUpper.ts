@@ -1,4 +1,5 @@
 import type { Draft } from './build';
+import { interferersFrom } from './interferers';
 
 const OUTLINE = [
   { xM: 0, yM: 0 },
@@ -176,6 +177,7 @@ export function galleryLevel(d: Draft, variantId: string): void {
     shadowSigmaDb: 3.4,
     correlationM: 5,
     receiverOffsetDb: -2,
+    interferers: interferersFrom(4.2),
     neighbours: [{ bssid: '02:77:30:00:00:01', ...NEIGHBOUR }],
   });
 }
@@ -282,6 +284,7 @@ export function upperRoom(d: Draft, variantId: string): void {
     shadowSigmaDb: 3.8,
     correlationM: 4,
     receiverOffsetDb: -2,
+    interferers: interferersFrom(8.7),
     neighbours: [{ bssid: '02:77:30:00:00:01', ...NEIGHBOUR, heightM: 1 }],
   });
 }

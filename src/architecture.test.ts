@@ -36,7 +36,9 @@ const CORE_ORDER: Readonly<Record<string, readonly string[]>> = {
   fields: ['fields', 'propagation', 'radio', 'building', 'units', 'geometry'],
   planning: ['planning', 'fields', 'propagation', 'radio', 'building', 'units', 'geometry'],
   checks: ['checks', 'fields', 'radio', 'units', 'geometry'],
-  survey: ['survey', 'fields', 'propagation', 'radio', 'building', 'units', 'geometry'],
+  spectrum: ['spectrum', 'radio', 'units', 'geometry'],
+  survey: ['survey', 'spectrum', 'fields', 'propagation', 'radio', 'building', 'units', 'geometry'],
+  air: ['air', 'survey', 'spectrum', 'fields', 'propagation', 'radio', 'building', 'units', 'geometry'],
 };
 
 /** How connections are opened is not a query of ours. */

@@ -1,8 +1,15 @@
 import { z } from 'zod';
 import { bandSchema, height, idSchema, metres, widthSchema, within } from '@/core/design/kinds/kind';
 import { LIMITS } from '@/core/design/limits';
-import type { SiteFault, SiteParameters } from '@/core/survey/site';
+import { SIGNAL_KINDS, type Hours } from '@/core/spectrum/signal';
+import { SWEEP_LIMITS } from '@/core/spectrum/sweep';
+import type { Interferer, SiteFault, SiteParameters } from '@/core/survey/site';
 
+const hour = z.number().min(0).max(24);
+const hoursSchema: z.ZodType<Hours> = z
+  .array(z.tuple([hour, hour]).readonly())
+  .max(12)
+  .readonly();
 const neighbourSchema = z.strictObject({
   bssid: z.string().max(17),
   ssid: z.string().max(32),
@@ -13,12 +20,27 @@ const neighbourSchema = z.strictObject({
   channel: z.number().int().min(1).max(233),
   widthMhz: widthSchema,
   txPowerDbm: within(LIMITS.txPowerDbm),
+  busy: z.number().min(0).max(0.9).optional(),
+  hours: hoursSchema.optional(),
+});
+const interfererSchema: z.ZodType<Interferer> = z.strictObject({
+  id: idSchema,
+  kind: z.enum(SIGNAL_KINDS),
+  xM: metres,
+  yM: metres,
+  // Above the floor, below it for what stands on a lower one.
+  heightM: metres,
+  eirpDbm: within(LIMITS.interferer.eirpDbm),
+  centreMhz: within(SWEEP_LIMITS.mhz),
+  hours: hoursSchema,
+  works: z.strictObject({ onS: within(LIMITS.interferer.everyS), everyS: within(LIMITS.interferer.everyS) }).optional(),
 });
 const faultSchema: z.ZodType<SiteFault> = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('level'), apId: idSchema, offDb: within(LIMITS.siteFaultOffDb) }),
   z.strictObject({ kind: z.literal('elsewhere'), apId: idSchema, xM: metres, yM: metres }),
   z.strictObject({ kind: z.literal('height'), apId: idSchema, offM: within(LIMITS.siteFaultOffM) }),
   z.strictObject({ kind: z.literal('unplugged'), apId: idSchema }),
+  z.strictObject({ kind: z.literal('channel'), apId: idSchema, band: bandSchema, channel: z.number().int().min(1).max(233), widthMhz: widthSchema }),
   z.strictObject({ kind: z.literal('swapped'), apIds: z.tuple([idSchema, idSchema]) }),
   z.strictObject({ kind: z.literal('obstacle'), axM: metres, ayM: metres, bxM: metres, byM: metres, materialId: idSchema }),
   z.strictObject({ kind: z.literal('no-wall'), wallId: idSchema }),
@@ -34,6 +56,7 @@ export const siteSchema: z.ZodType<SiteParameters> = z.strictObject({
   neighbours: z.array(neighbourSchema).max(LIMITS.neighbours),
   dropOutsPerHour: within(LIMITS.site.dropOutsPerHour).optional(),
   faults: z.array(faultSchema).max(LIMITS.siteFaults).optional(),
+  interferers: z.array(interfererSchema).max(LIMITS.interferers).optional(),
 });
 
 /** POST /api/projects/:id/sites/:floorId: what a floor is to be like. */

@@ -5,6 +5,7 @@ import { contoursOf } from '@/core/fields/contour';
 import { lossFieldInto } from '@/core/fields/lossField';
 import { againstModel } from '@/core/survey/againstModel';
 import { planRoute } from '@/core/survey/route';
+import { airAt, askAir } from './air';
 import { floats, outlinesFor, planeOf, stationOf, type Handler } from './derived';
 import { inspect } from './inspect';
 import { met, moveAside, positions, thinOut } from './positions';
@@ -26,6 +27,10 @@ const lossField: Handler<'lossField'> = ({ scene, model, pose, channels }) => {
 const contours: Handler<'contours'> = ({ grid, values, levels }) => contoursOf(values, grid, levels);
 
 const listen: Handler<'listen'> = ({ design, site, stretch }) => listenOnSite(design, site, stretch);
+
+const airAtSpot: Handler<'airAt'> = ({ design, site, where }) => airAt(design, site, where);
+
+const air: Handler<'air'> = ({ spot, asked }) => askAir(spot, asked);
 
 const transfer: Handler<'transfer'> = ({ design, site, asked }) => transferOnSite(design, site, asked);
 
@@ -61,6 +66,8 @@ export const HANDLERS: { [K in CallName]: Handler<K> } = {
   readBeacons,
   writeCapture,
   listen,
+  airAt: airAtSpot,
+  air,
   transfer,
   score,
 };

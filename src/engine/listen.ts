@@ -1,4 +1,5 @@
 import { EMPTY_DESIGN, accessPointsAround, projectOf, type AccessPoint, type Design } from '@/core/design/design';
+import type { Medium } from '@/core/propagation/medium';
 import { BANDS, bandIndex } from '@/core/radio/band';
 import type { HeardOnStretch } from '@/core/survey/heard';
 import { dropOutsOf, samplesBetween, scanListOf } from '@/core/survey/receiver';
@@ -61,7 +62,7 @@ export function trueStorey(
   design: Design,
   site: SiteParameters,
   { floorId, variantId }: Pick<Stretch, 'floorId' | 'variantId'>,
-): { transmitters: Transmitter[]; level: ReturnType<typeof trueLevel>; zM: number } {
+): { transmitters: Transmitter[]; medium: Medium; level: ReturnType<typeof trueLevel>; zM: number } {
   const floor = design.floors[floorId];
   if (floor === undefined) throw new UpperRoomError('RECORD_UNKNOWN', { what: 'floor', table: 'floors', id: floorId });
   const transmitters = [
@@ -69,7 +70,8 @@ export function trueStorey(
     ...neighbourTransmitters(site.neighbours, floor.elevationM),
   ].sort((a, b) => bandIndex(a.channel.band) - bandIndex(b.channel.band));
   const built = builtMedium(floorMedium(design, floor), site.faults ?? [], floor.elevationM, floor.elevationM + floor.ceilingM);
-  return { transmitters, level: trueLevel(trueMedium(built, site), site), zM: floor.elevationM + clientHeightM(design) };
+  const medium = trueMedium(built, site);
+  return { transmitters, medium, level: trueLevel(medium, site), zM: floor.elevationM + clientHeightM(design) };
 }
 
 /**

@@ -10,6 +10,8 @@ import type { Kind, LensId } from '@/core/fields/lenses';
 import type { Found, FindOptions } from '@/core/finding/findWalls';
 import type { Picture } from '@/core/finding/picture';
 import type { DxfDrawing } from '@/core/formats/dxf';
+import type { AirSpot } from '@/core/air/radio';
+import type { AirAnswer, AirQuestion, AirWhere } from '@/contract/air';
 import type { Score, ScoreRequest } from '@/contract/site';
 import type { TransferAnswer, TransferRequest } from '@/contract/http';
 import type { Counted, HeardOnStretch } from '@/core/survey/heard';
@@ -341,6 +343,10 @@ export interface WorkerCalls {
   score: { params: Readonly<{ design: Design; site: SiteParameters; asked: ScoreRequest; heard: Counted }>; progress: never; result: Score };
   /** A throughput test on the simulated site; null where nothing of the design is heard. */
   transfer: { params: { design: Design; site: SiteParameters; asked: TransferRequest }; progress: never; result: TransferAnswer };
+  /** What arrives at a spot of the simulated site, whenever it is on. */
+  airAt: { params: { design: Design; site: SiteParameters; where: AirWhere }; progress: never; result: AirSpot };
+  /** What the instruments measure there. */
+  air: { params: { spot: AirSpot; asked: AirQuestion }; progress: never; result: AirAnswer };
   listen: { params: ListenParams; progress: never; result: HeardOnStretch };
 }
 

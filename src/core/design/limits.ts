@@ -72,6 +72,8 @@ export const LIMITS = {
   siteFaultOffDb: { min: -60, max: 60 },
   siteFaultOffM: { min: -20, max: 20 },
   neighbours: 200,
+  interferers: 50,
+  interferer: { eirpDbm: { min: -40, max: 90 }, everyS: { min: 1, max: 86_400 } },
   /** A drawing of more pixels than this cannot be held by every browser. */
   picturePx: { max: 144_000_000 },
   pictureSidePx: { max: 16_000 },

@@ -82,7 +82,17 @@ type Cells = Readonly<{
   look: Look;
   fromUs: number;
 }>;
-type Open = { first: number; last: number; lowest: number; highest: number; centres: number[]; widths: number[]; sumMw: number; seen: number; beside: number };
+type Open = {
+  first: number;
+  last: number;
+  lowest: number;
+  highest: number;
+  centres: number[];
+  widths: number[];
+  sumMw: number;
+  seen: number;
+  beside: number;
+};
 
 /** Runs of cells above the threshold, linked from snapshot to snapshot where they overlap. */
 function linked({ cols, rows, mw, unknown, threshold, look, fromUs }: Cells): Burst[] {
@@ -129,8 +139,7 @@ function linked({ cols, rows, mw, unknown, threshold, look, fromUs }: Cells): Bu
       if (unknown[middle] === 1) {
         one.beside++;
         next.push(one);
-      }
-      else closed.push(one);
+      } else closed.push(one);
     }
     open = next;
   }

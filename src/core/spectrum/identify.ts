@@ -274,12 +274,19 @@ function ofKind(kind: SignalKind, bursts: readonly Burst[], look: Look) {
     mine = mine.filter(({ centreMhz }) => Math.abs(centreMhz - at) <= 1.6);
   }
   if (mine.length < least) return null;
-  const evidence = measured(mine, look).map(([feature, value, [usual, off]]): Evidence => ({ feature, value, usual, off: Number.isFinite(off) ? off : 9 }));
+  const evidence = measured(mine, look).map(([feature, value, [usual, off]]): Evidence => ({
+    feature,
+    value,
+    usual,
+    off: Number.isFinite(off) ? off : 9,
+  }));
   return { kind, mine, evidence, weight: Math.exp(-0.5 * evidence.reduce((sum, { off }) => sum + off ** 2, 0)) };
 }
 
 function describe(bursts: readonly Burst[], look: Look) {
-  const edges = bursts.map(({ centreMhz, widthMhz, wentMhz }) => [centreMhz - (widthMhz + wentMhz) / 2, centreMhz + (widthMhz + wentMhz) / 2] as const);
+  const edges = bursts.map(
+    ({ centreMhz, widthMhz, wentMhz }) => [centreMhz - (widthMhz + wentMhz) / 2, centreMhz + (widthMhz + wentMhz) / 2] as const,
+  );
   return {
     bursts: bursts.length,
     centreMhz: median(bursts.map(({ centreMhz }) => centreMhz)),
@@ -323,8 +330,7 @@ export function identify(all: readonly Burst[], look: Look): Identified[] {
     left.filter(({ cut }) => !cut),
     look,
   );
-  if (rest.duty >= LEAST_DUTY && rest.bursts >= LEAST_BURSTS)
-    found.push({ kind: 'not known', likelihood: 1, evidence: [], ...rest, second: null });
+  if (rest.duty >= LEAST_DUTY && rest.bursts >= LEAST_BURSTS) found.push({ kind: 'not known', likelihood: 1, evidence: [], ...rest, second: null });
   return found;
 }
 

@@ -15,7 +15,13 @@ export function sceneOf(kind: SignalKind | null, seed: number): { look: Look; so
   const five = kind === 'radar';
   const look = five ? LOOK_5 : LOOK_24;
   const fromUs = Math.floor(uniform() * 8.64e10);
-  const centre = five ? 5600 + uniform() * 40 : kind === 'sensor' ? 2405 + 5 * Math.floor(uniform() * 16) : kind === 'noise' ? 2450 : 2415 + uniform() * 55;
+  const centre = five
+    ? 5600 + uniform() * 40
+    : kind === 'sensor'
+      ? 2405 + 5 * Math.floor(uniform() * 16)
+      : kind === 'noise'
+        ? 2450
+        : 2415 + uniform() * 55;
   const sources: Received[] = [];
   if (kind !== null) {
     const source: SignalSource = { kind, seed: Math.floor(uniform() * 1e9), centreMhz: centre, hours: [] };

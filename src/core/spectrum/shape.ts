@@ -27,8 +27,7 @@ function kept(key: string, reachMhz: number, density: (offsetMhz: number) => num
 }
 
 /** A bell, `widthMhz` wide where it has fallen by 10 dB. */
-export const bell = (widthMhz: number): Shape =>
-  kept(`bell/${widthMhz}`, 1.5 * widthMhz, (offset) => 10 ** (-4 * (offset / widthMhz) ** 2));
+export const bell = (widthMhz: number): Shape => kept(`bell/${widthMhz}`, 1.5 * widthMhz, (offset) => 10 ** (-4 * (offset / widthMhz) ** 2));
 
 /** Direct-sequence chips at a rate: (sin x / x)^2 with its first nulls at the chip rate, three lobes to each side. */
 export const chips = (rateMhz: number): Shape =>
@@ -41,7 +40,7 @@ export const chips = (rateMhz: number): Shape =>
 export const block = (widthMhz: number): Shape =>
   kept(`block/${widthMhz}`, 0.6 * widthMhz, (offset) => {
     const beyond = Math.abs(offset) - widthMhz / 2;
-    return beyond <= 0 ? 1 : 10 ** (-Math.min(3.5, (3.5 * beyond) / (0.05 * widthMhz)));
+    return beyond <= 0 ? 1 : 10 ** -Math.min(3.5, (3.5 * beyond) / (0.05 * widthMhz));
   });
 
 /** A frequency-modulated picture: a hump about the carrier, a shoulder on each side from its sound carrier. */

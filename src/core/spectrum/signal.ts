@@ -2,7 +2,18 @@ import { hashText, seeded } from '../random';
 import { bell, block, chips, picture, type Shape } from './shape';
 
 /** Kinds of signal that are not Wi-Fi. */
-export const SIGNAL_KINDS = ['oven', 'hopper', 'carrier', 'analogue-video', 'digital-video', 'phone', 'sensor', 'advertising', 'noise', 'radar'] as const;
+export const SIGNAL_KINDS = [
+  'oven',
+  'hopper',
+  'carrier',
+  'analogue-video',
+  'digital-video',
+  'phone',
+  'sensor',
+  'advertising',
+  'noise',
+  'radar',
+] as const;
 export type SignalKind = (typeof SIGNAL_KINDS)[number];
 
 /** Hours of the day, from and to, in h. */
@@ -110,7 +121,9 @@ export function piecesOf(source: SignalSource, fromUs: number, toUs: number): Pi
     case 'noise': {
       // Always on: in stretches of a second, over which a carrier creeps a little.
       const creep = kind === 'carrier' ? 0.05 : 0;
-      train(1_000_000, 0, (n, start) => add(start, start + 1_000_000, centreMhz + creep * Math.sin(n / 30), centreMhz + creep * Math.sin((n + 1) / 30)));
+      train(1_000_000, 0, (n, start) =>
+        add(start, start + 1_000_000, centreMhz + creep * Math.sin(n / 30), centreMhz + creep * Math.sin((n + 1) / 30)),
+      );
       break;
     }
     case 'phone':

@@ -49,7 +49,8 @@ export function checkSweep(setting: SweepSetting): void {
   };
   const within = (value: number, { min, max }: { min: number; max: number }) => value >= min && value <= max;
   if (![startMhz, stopMhz, bins, rbwKhz, sweepMs].every(Number.isFinite)) refuse('a value is missing');
-  if (!within(startMhz, SWEEP_LIMITS.mhz) || !within(stopMhz, SWEEP_LIMITS.mhz)) refuse(`start and stop lie between ${SWEEP_LIMITS.mhz.min} and ${SWEEP_LIMITS.mhz.max} MHz`);
+  if (!within(startMhz, SWEEP_LIMITS.mhz) || !within(stopMhz, SWEEP_LIMITS.mhz))
+    refuse(`start and stop lie between ${SWEEP_LIMITS.mhz.min} and ${SWEEP_LIMITS.mhz.max} MHz`);
   if (!within(span, SWEEP_LIMITS.spanMhz)) refuse(`the span is ${SWEEP_LIMITS.spanMhz.min} to ${SWEEP_LIMITS.spanMhz.max} MHz`);
   if (!Number.isInteger(bins) || !within(bins, SWEEP_LIMITS.bins)) refuse(`there are ${SWEEP_LIMITS.bins.min} to ${SWEEP_LIMITS.bins.max} bins`);
   if (!within(rbwKhz, SWEEP_LIMITS.rbwKhz)) refuse(`the RBW is ${SWEEP_LIMITS.rbwKhz.min} to ${SWEEP_LIMITS.rbwKhz.max} kHz`);

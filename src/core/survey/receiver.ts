@@ -16,6 +16,10 @@ const LOSS_SPREAD_DB = 1.2;
 /** Level at which half of the beacons are lost, in dBm, as the receiver reads it. */
 export const halfLostDbm = (band: Band): number => noiseDbm(band, 20) + HALF_LOST_SNR_DB;
 
+/** Whether a beacon is received that arrives at a level, as the receiver reads it; `chance`: an even number between 0 and 1. */
+export const beaconHeard = (band: Band, dbm: number, chance: number): boolean =>
+  chance < 1 / (1 + Math.exp(-(dbm - noiseDbm(band, 20) - HALF_LOST_SNR_DB) / LOSS_SPREAD_DB));
+
 /** Seconds in which the receiver is gone when its adapter drops out. */
 const GONE_S = [3, 8] as const;
 
@@ -83,9 +87,7 @@ export function samplesBetween(
       const uniform = seeded(hashText(`${receiver.seed}/${visit}/${transmitter.bssid}`));
       const fadingDb = 2 * normal(uniform);
       const rssiDbm = level(transmitter, at.xM, at.yM) + fadingDb + receiver.offsetDb;
-      const snrDb = rssiDbm - noiseDbm(band, 20);
-      const heard = uniform() < 1 / (1 + Math.exp(-(snrDb - HALF_LOST_SNR_DB) / LOSS_SPREAD_DB));
-      if (!heard) continue;
+      if (!beaconHeard(band, rssiDbm, uniform())) continue;
       const { bssid, ssid, apId } = transmitter;
       samples.push({
         leg: straight.leg,

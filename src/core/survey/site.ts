@@ -4,9 +4,10 @@ import type { Antenna } from '../radio/antenna';
 import { LOSS_UNIT_DB } from '../building/material';
 import { joinPanes, panesOf } from '../building/panes';
 import type { Medium } from '../propagation/medium';
-import { sightLine, type Spot } from '../propagation/ray';
+import { sightLine, type Pose, type Spot } from '../propagation/ray';
 import type { Emitter } from '../propagation/station';
 import { hashText, normal, seeded } from '../random';
+import type { Hours, SignalKind } from '../spectrum/signal';
 
 /** A network of somebody else, as the simulated site has it. */
 export type Neighbour = Readonly<{
@@ -19,10 +20,27 @@ export type Neighbour = Readonly<{
   channel: number;
   widthMhz: WidthMhz;
   txPowerDbm: number;
+  /** Share of airtime (0 to 1) that it takes at its busiest, and when of the day it is on at all; by chance, and always, where nothing is said. */
+  busy?: number | undefined;
+  hours?: Hours | undefined;
+}>;
+
+/** Something on the air that is not Wi-Fi: where it stands, what it sends, as EIRP over all of its spectrum, and when. Heights are above the floor. */
+export type Interferer = Readonly<{
+  id: string;
+  kind: SignalKind;
+  xM: number;
+  yM: number;
+  heightM: number;
+  eirpDbm: number;
+  centreMhz: number;
+  hours: Hours;
+  /** Within its hours it works for `onS` of every `everyS` seconds; all of the time where nothing is said. */
+  works?: Readonly<{ onS: number; everyS: number }> | undefined;
 }>;
 
 /**
- * Something that a survey may find: an access point that sends more or less than it is set to, one that hangs elsewhere (places of the floor, in m), or higher or lower, one that is not plugged in, two in each other's place, a thing of
+ * Something that a survey may find: an access point that sends more or less than it is set to, or on another channel, one that hangs elsewhere (places of the floor, in m), or higher or lower, one that is not plugged in, two in each other's place, a thing of
  * a material from floor to ceiling that nobody drew, a drawn wall that is not there.
  */
 export type SiteFault =
@@ -30,6 +48,7 @@ export type SiteFault =
   | Readonly<{ kind: 'elsewhere'; apId: string; xM: number; yM: number }>
   | Readonly<{ kind: 'height'; apId: string; offM: number }>
   | Readonly<{ kind: 'unplugged'; apId: string }>
+  | Readonly<{ kind: 'channel'; apId: string; band: Band; channel: number; widthMhz: WidthMhz }>
   | Readonly<{ kind: 'swapped'; apIds: readonly [string, string] }>
   | Readonly<{ kind: 'obstacle'; axM: number; ayM: number; bxM: number; byM: number; materialId: string }>
   | Readonly<{ kind: 'no-wall'; wallId: string }>;
@@ -47,6 +66,8 @@ export type SiteParameters = Readonly<{
   dropOutsPerHour?: number;
   /** What is not as drawn, for a survey to find; none where nothing is said. */
   faults?: readonly SiteFault[];
+  /** What is on the air that is not Wi-Fi; nothing where nothing is said. */
+  interferers?: readonly Interferer[];
 }>;
 
 /** A transmitter on the simulated site: what a beacon tells and where it comes from. */
@@ -109,6 +130,7 @@ export function trueTransmitters(designed: readonly Transmitter[], faults: reado
       const { apId } = now;
       if (fault.kind === 'level' && fault.apId === apId) return { ...now, txPowerDbm: now.txPowerDbm + fault.offDb };
       if (fault.kind === 'elsewhere' && fault.apId === apId) return { ...now, pose: { ...now.pose, xM: fault.xM, yM: fault.yM } };
+      if (fault.kind === 'channel' && fault.apId === apId && fault.band === now.channel.band) return { ...now, channel: channelOf(fault) };
       if (fault.kind === 'height' && fault.apId === apId) return { ...now, pose: { ...now.pose, zM: now.pose.zM + fault.offM } };
       if (fault.kind !== 'swapped' || apId === null || !fault.apIds.includes(apId)) return now;
       return { ...now, pose: poseOf(fault.apIds.find((id) => id !== apId)!) ?? now.pose };
@@ -129,20 +151,28 @@ export function builtMedium(drawn: Medium, faults: readonly SiteFault[], baseZM:
   return { ...drawn, panes: { ...panes, lossUnits, reach } };
 }
 
+/** True mean loss of something that sends to a spot, in dB, before fading and the receiver's own offset. What has one `unit` stands in the same shadows. */
+export function trueLoss(
+  medium: Medium,
+  site: Pick<SiteParameters, 'seed' | 'shadowSigmaDb' | 'correlationM'>,
+): (sender: Readonly<{ unit: string; pose: Pose; antenna: Antenna; band: Band; mhz: number }>, at: Spot) => number {
+  const shadows = new Map<string, (xM: number, yM: number) => number>();
+  return ({ unit, pose, antenna, band, mhz }, at) => {
+    let shadow = shadows.get(unit);
+    if (shadow === undefined) {
+      shadow = shadowing(hashText(unit) ^ site.seed, site.shadowSigmaDb, site.correlationM);
+      shadows.set(unit, shadow);
+    }
+    return sightLine(medium, pose, antenna, band, at, 0, mhz).lossDb - shadow(at.xM, at.yM);
+  };
+}
+
 /** True mean level of a transmitter at a spot, in dBm, before fading and the receiver's own offset. */
 export function trueLevel(medium: Medium, site: SiteParameters): (transmitter: Transmitter, at: Spot) => number {
-  const shadows = new Map<string, (xM: number, yM: number) => number>();
-  return (transmitter, at) => {
-    const key = transmitter.bssid;
-    let shadow = shadows.get(key);
-    if (shadow === undefined) {
-      // Both radios of one unit stand in the same shadows, so the band is not in the seed.
-      shadow = shadowing(hashText(transmitter.apId ?? key) ^ site.seed, site.shadowSigmaDb, site.correlationM);
-      shadows.set(key, shadow);
-    }
-    const line = sightLine(medium, transmitter.pose, transmitter.antenna, transmitter.channel.band, at, 0, pathMhz(transmitter.channel));
-    return transmitter.txPowerDbm - line.lossDb + shadow(at.xM, at.yM);
-  };
+  const loss = trueLoss(medium, site);
+  return ({ apId, bssid, pose, antenna, channel, txPowerDbm }, at) =>
+    // Both radios of one unit stand in the same shadows, so the band is not in the seed.
+    txPowerDbm - loss({ unit: apId ?? bssid, pose, antenna, band: channel.band, mhz: pathMhz(channel) }, at);
 }
 
 /** A made-up locally administered address (IEEE 802-2014, 8.2: second bit of the first octet set), the same for the same id and band. */
@@ -151,6 +181,12 @@ export function bssidOf(apId: string, band: Band): string {
   const octets = [0x02, 0x55, hash & 0xff, (hash >>> 8) & 0xff, (hash >>> 16) & 0xff, ((hash >>> 24) & 0xfc) | bandIndex(band)];
   return octets.map((octet) => octet.toString(16).padStart(2, '0')).join(':');
 }
+
+/**
+ * The addresses of the network names that a radio sends, the first its own: the others differ from it in the upper bits of the first octet, as is usual, and stay locally administered.
+ */
+export const bssidsOf = (apId: string, band: Band, count: number): string[] =>
+  Array.from({ length: count }, (_, i) => (0x02 + 4 * i).toString(16).padStart(2, '0') + bssidOf(apId, band).slice(2));
 
 /** How much a building differs from its drawing, from what a beginner finds to what is rarely met. */
 export const DIFFICULTIES = [

@@ -1,6 +1,8 @@
 'use client';
 import Button from '@mui/material/Button';
 import { useState } from 'react';
+import { channelExists } from '@/core/radio/channel';
+import type { Band, WidthMhz } from '@/core/radio/band';
 import type { AccessPoint, Design } from '@/core/design/design';
 import { MATERIALS, OPEN_ID } from '@/core/building/material';
 import type { Wall } from '@/core/building/wall';
@@ -8,6 +10,7 @@ import { LIMITS } from '@/core/design/limits';
 import type { SiteFault, SiteParameters } from '@/core/survey/site';
 import { formatLength, type UnitSystem } from '@/core/units/length';
 import { LengthField, NumberField, SelectField } from '../inspector/fields';
+import { ChannelFields } from './ChannelFields';
 import { FAULT_LABEL, hiddenWords } from './siteWords';
 
 type Kind = SiteFault['kind'];
@@ -23,15 +26,19 @@ type Draft = Readonly<{
   byM: number;
   materialId: string;
   wallId: string;
+  band: Band;
+  channel: number;
+  widthMhz: WidthMhz;
 }>;
 
 /** A draft as a fault; null while something of it is missing. */
 function faultOf(draft: Draft): SiteFault | null {
-  const { kind, apId, otherId, offDb, offM, xM, yM, bxM, byM, materialId, wallId } = draft;
+  const { kind, apId, otherId, offDb, offM, xM, yM, bxM, byM, materialId, wallId, band, channel, widthMhz } = draft;
   if (kind === 'obstacle') return xM === bxM && yM === byM ? null : { kind, axM: xM, ayM: yM, bxM, byM, materialId };
   if (kind === 'no-wall') return wallId === '' ? null : { kind, wallId };
   if (apId === '') return null;
   if (kind === 'swapped') return otherId === '' || otherId === apId ? null : { kind, apIds: [apId, otherId] };
+  if (kind === 'channel') return channelExists({ band, primary: channel, widthMhz }) ? { kind, apId, band, channel, widthMhz } : null;
   if (kind === 'level') return offDb === 0 ? null : { kind, apId, offDb };
   if (kind === 'height') return offM === 0 ? null : { kind, apId, offM };
   return kind === 'elsewhere' ? { kind, apId, xM, yM } : { kind, apId };
@@ -66,6 +73,9 @@ export function FaultList({
     byM: 0,
     materialId: 'concrete',
     wallId: '',
+    band: '2.4',
+    channel: 6,
+    widthMhz: 20,
   });
   const set = (fields: Partial<Draft>) => setDraft({ ...draft, ...fields });
   const made = faultOf(draft);
@@ -100,6 +110,7 @@ export function FaultList({
           <SelectField label="access point" value={draft.apId} options={apOptions} onCommit={(apId) => set({ apId })} />
         )}
         {kind === 'swapped' && <SelectField label="and" value={draft.otherId} options={apOptions} onCommit={(otherId) => set({ otherId })} />}
+        {kind === 'channel' && <ChannelFields draft={draft} onSet={set} />}
         {kind === 'level' && (
           <NumberField
             label="off by"

@@ -2,12 +2,13 @@
 import Button from '@mui/material/Button';
 import { useState } from 'react';
 import { LIMITS } from '@/core/design/limits';
-import { BANDS, WIDTHS_MHZ, type Band, type WidthMhz } from '@/core/radio/band';
 import { channelExists } from '@/core/radio/channel';
 import { hashText } from '@/core/random';
 import type { Neighbour, SiteParameters } from '@/core/survey/site';
-import { NumberField, SelectField, TextField } from '../inspector/fields';
+import { NumberField, TextField } from '../inspector/fields';
 import { signed } from '../state/format';
+import { ChannelFields } from './ChannelFields';
+import { hoursOf, hoursText } from './hours';
 
 type Draft = Omit<Neighbour, 'bssid'>;
 
@@ -24,7 +25,18 @@ function addressOf({ ssid, band, channel }: Draft, taken: readonly string[]): st
 /** Networks of others that are heard on a floor. */
 export function NeighbourList({ site, onSite }: { site: SiteParameters; onSite: (site: SiteParameters) => void }) {
   const { neighbours } = site;
-  const [draft, setDraft] = useState<Draft>({ ssid: '', xM: 0, yM: 0, heightM: 2, band: '2.4', channel: 6, widthMhz: 20, txPowerDbm: 18 });
+  const [draft, setDraft] = useState<Draft>({
+    ssid: '',
+    xM: 0,
+    yM: 0,
+    heightM: 2,
+    band: '2.4',
+    channel: 6,
+    widthMhz: 20,
+    txPowerDbm: 18,
+    busy: 0.2,
+    hours: [],
+  });
   const set = (fields: Partial<Draft>) => setDraft({ ...draft, ...fields });
   const exists = channelExists({ band: draft.band, primary: draft.channel, widthMhz: draft.widthMhz });
   const { min, max } = LIMITS.coordinateM;
@@ -35,7 +47,7 @@ export function NeighbourList({ site, onSite }: { site: SiteParameters; onSite: 
       <ol className="hidden-faults">
         {neighbours.map((one) => (
           <li key={one.bssid}>
-            {`${one.ssid || 'hidden network'}, ${one.band} GHz channel ${one.channel}/${one.widthMhz}, ${signed(one.txPowerDbm)} dBm, at ${signed(one.xM, 1)}, ${signed(one.yM, 1)} m, ${one.heightM} m high. `}
+            {`${one.ssid || 'hidden network'}, ${one.band} GHz channel ${one.channel}/${one.widthMhz}, ${signed(one.txPowerDbm)} dBm, at ${signed(one.xM, 1)}, ${signed(one.yM, 1)} m, ${one.heightM} m high${one.busy === undefined ? '' : `, busy ${Math.round(100 * one.busy)} % at most`}${(one.hours ?? []).length === 0 ? '' : `, ${hoursText(one.hours!)}`}. `}
             <button type="button" className="plain" onClick={() => onSite({ ...site, neighbours: neighbours.filter((other) => other !== one) })}>
               take away
             </button>
@@ -44,27 +56,7 @@ export function NeighbourList({ site, onSite }: { site: SiteParameters; onSite: 
       </ol>
       <div className="add">
         <TextField label="name" value={draft.ssid} maxLength={32} mayBeEmpty onCommit={(ssid) => set({ ssid })} />
-        <SelectField
-          label="band"
-          value={draft.band}
-          options={BANDS.map((value) => ({ value, label: `${value} GHz` }))}
-          onCommit={(band: Band) => set({ band })}
-        />
-        <NumberField
-          label="channel"
-          unit=""
-          value={draft.channel}
-          min={1}
-          max={233}
-          digits={0}
-          onCommit={(value) => set({ channel: Math.round(value) })}
-        />
-        <SelectField
-          label="width"
-          value={draft.widthMhz}
-          options={WIDTHS_MHZ.map((value) => ({ value, label: `${value} MHz` }))}
-          onCommit={(widthMhz: WidthMhz) => set({ widthMhz })}
-        />
+        <ChannelFields draft={draft} onSet={set} />
         <NumberField
           label="sends"
           unit="dBm"
@@ -85,7 +77,22 @@ export function NeighbourList({ site, onSite }: { site: SiteParameters; onSite: 
           digits={1}
           onCommit={(heightM) => set({ heightM })}
         />
-        {!exists && <p role="alert">{`There is no channel ${draft.channel} of ${draft.widthMhz} MHz at ${draft.band} GHz.`}</p>}
+        <NumberField
+          label="busy at most"
+          unit="%"
+          value={100 * (draft.busy ?? 0)}
+          min={0}
+          max={90}
+          digits={0}
+          onCommit={(busy) => set({ busy: busy / 100 })}
+        />
+        <TextField
+          label="on from–to, h"
+          value={hoursText(draft.hours ?? [])}
+          maxLength={60}
+          mayBeEmpty
+          onCommit={(text) => hoursOf(text) !== null && set({ hours: hoursOf(text)! })}
+        />
         <Button
           variant="outlined"
           color="secondary"

@@ -12,6 +12,7 @@ import { NumberField, SelectField } from '../inspector/fields';
 import { api } from '../state/api';
 import { wordsOf } from '../state/notices';
 import { FaultList } from './FaultList';
+import { InterfererList } from './InterfererList';
 import { NeighbourList } from './NeighbourList';
 import { SitePlan } from './SitePlan';
 import './site.css';
@@ -159,6 +160,7 @@ export function SitePage({ projectId }: { projectId: string }) {
             />
             <FaultList site={own} design={design} aps={aps} walls={walls} units={units} onSite={keep} />
             <NeighbourList site={own} onSite={keep} />
+            <InterfererList site={own} onSite={keep} />
           </div>
         </div>
       )}

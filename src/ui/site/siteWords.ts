@@ -9,6 +9,7 @@ export const FAULT_LABEL: Readonly<Record<SiteFault['kind'], string>> = {
   elsewhere: 'hangs elsewhere than drawn',
   height: 'hangs higher or lower than drawn',
   unplugged: 'is not plugged in',
+  channel: 'is on another channel than set',
   swapped: 'two in each other’s place',
   obstacle: 'something that nobody drew',
   'no-wall': 'a drawn wall that is not there',
@@ -27,6 +28,8 @@ export function hiddenWords(fault: SiteFault, design: Design, units: UnitSystem)
       return `${name(fault.apId)} hangs ${formatLength(Math.abs(fault.offM), units, 1)} ${fault.offM < 0 ? 'lower' : 'higher'} than drawn.`;
     case 'unplugged':
       return `${name(fault.apId)} is not plugged in.`;
+    case 'channel':
+      return `${name(fault.apId)} is on ${fault.band} GHz channel ${fault.channel}/${fault.widthMhz}, whatever it is set to.`;
     case 'swapped':
       return `${name(fault.apIds[0])} and ${name(fault.apIds[1])} hang in each other’s place.`;
     case 'obstacle':
