@@ -133,7 +133,7 @@ const identifiedSchema = z.object({
 });
 
 /** Levels of a sweep in tenths of a dBm: within a process as numbers, on the wire as base64 of 16 bits each, low octet first. */
-const levelsSchema = z.instanceof(Int16Array);
+type Levels = z.ZodType<Int16Array>;
 const packedLevels = z
   .string()
   .max(8 * SWEEP_LIMITS.bins.max)
@@ -141,7 +141,7 @@ const packedLevels = z
     const octets = Uint8Array.from(atob(text), (letter) => letter.charCodeAt(0));
     return new Int16Array(octets.buffer, 0, octets.length >> 1);
   });
-const answers = <L extends z.ZodType<Int16Array>>(levels: L) =>
+const answers = <L extends Levels>(levels: L) =>
   z.discriminatedUnion('what', [
     z.object({ what: z.literal('networks'), rounds: z.array(z.object({ atMs: z.number(), readings: z.array(readingSchema) })) }),
     z.object({ what: z.literal('load'), loads: z.array(loadSchema) }),
@@ -149,6 +149,5 @@ const answers = <L extends z.ZodType<Int16Array>>(levels: L) =>
     z.object({ what: z.literal('identify'), found: z.array(identifiedSchema), forMs: z.number() }),
   ]);
 export const airAnswerSchema = answers(packedLevels);
-const inProcess = answers(levelsSchema);
-export type AirAnswer = z.infer<typeof inProcess>;
+export type AirAnswer = z.infer<ReturnType<typeof answers<Levels>>>;
 export type AnswerTo<W extends AirQuestion['what']> = Extract<AirAnswer, { what: W }>;

@@ -22,7 +22,7 @@ const doc = () => useDocument.getState();
 const selectedAps = () =>
   session().selection?.table === 'accessPoints' ? session().selection!.ids.filter((id) => id in doc().design.accessPoints) : [];
 
-export const STAGE_LABEL: Readonly<Record<Stage, string>> = { brief: 'Brief', building: 'Building', design: 'Design', survey: 'Survey' };
+export const STAGE_LABEL: Readonly<Record<Stage, string>> = { brief: 'Brief', building: 'Building', design: 'Design', survey: 'Survey', air: 'Air' };
 
 /** Changes the stage; what is selected stays selected. */
 export function goToStage(stage: Stage): void {

@@ -47,6 +47,7 @@ export const TOOLS: Readonly<Record<Stage, readonly ToolInfo[]>> = {
     { tool: 'mark', label: 'Mark', icon: <FlagOutlined /> },
     LENGTH_TOOL,
   ],
+  air: [SELECT_TOOL, LENGTH_TOOL],
 };
 
 const AREA_LABEL = {

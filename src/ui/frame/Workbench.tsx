@@ -35,6 +35,9 @@ import { PositionsPanel } from '../stages/design/positions/PositionsPanel';
 import { RetunePanel } from '../stages/design/RetunePanel';
 import { useDroppedDrawings } from '../stages/building/BringIn';
 import { forgetIncoming } from '../stages/building/bringIn';
+import { AirPanelHere, AirStage } from '../stages/air/AirStage';
+import { AirSide } from '../stages/air/AirSide';
+import { forgetAir } from '../stages/air/airStore';
 import { SurveyPanel } from '../stages/survey/SurveyPanel';
 import { onFloorWalks } from '../stages/survey/walks';
 import { forgetTransfer } from '../stages/survey/transfer';
@@ -78,6 +81,7 @@ export function Workbench({ projectId }: { projectId: string }) {
       forgetMaps();
       forgetIncoming();
       forgetFound();
+      forgetAir();
       useDocument.getState().close();
     };
   }, [projectId]);
@@ -159,28 +163,41 @@ function Bench({ place, projectId }: { place: Place; projectId: string }) {
   useMaps(place, heard, earlier, compared);
   // In a narrow window the inspector gives its room to the plan until something is to be said in it.
   const { panelOpen, retuneOpen, stage, against } = session;
-  const wanted = stage === 'survey' || stage === 'brief' || session.selection !== null || (stage === 'design' && (retuneOpen || session.proposing));
+  const wanted =
+    stage === 'survey' ||
+    stage === 'air' ||
+    stage === 'brief' ||
+    session.selection !== null ||
+    (stage === 'design' && (retuneOpen || session.proposing));
 
   return (
-    <div className={`bench${panelOpen || wanted ? '' : ' folded'}${compared === null ? '' : ' comparing'}`}>
+    <div className={`bench${panelOpen || wanted ? '' : ' folded'}${compared === null ? '' : ' comparing'}${stage === 'air' ? ' airing' : ''}`}>
       <TopBar place={still} />
       <aside className="side">
         <Section place={still} />
-        <Tools place={still} />
+        {stage === 'air' ? <AirSide place={still} /> : <Tools place={still} />}
       </aside>
       <main className="main">
         <h1 className="visually-hidden">{`${place.project.name}, ${place.floor.name}, ${place.variant.name}`}</h1>
-        {/* The bar keeps its room in every stage, so that the plan stays where it is. */}
-        {hasMap(stage) ? (
-          <LensBar place={still} />
+        {stage === 'air' ? (
+          <AirStage place={still} plan={<PlanView place={place} samples={samples} title={null} />} />
         ) : (
-          <div className="lensbar" id={PLAN_BAR_ID}>
-            <span className="resting">{stage === 'brief' ? 'The brief: what is owed, and where' : 'The building: drawings, walls and openings'}</span>
-          </div>
+          <>
+            {/* The bar keeps its room in every stage, so that the plan stays where it is. */}
+            {hasMap(stage) ? (
+              <LensBar place={still} />
+            ) : (
+              <div className="lensbar" id={PLAN_BAR_ID}>
+                <span className="resting">
+                  {stage === 'brief' ? 'The brief: what is owed, and where' : 'The building: drawings, walls and openings'}
+                </span>
+              </div>
+            )}
+            {compared !== null && against !== null && <CompareBar place={place} compared={compared} against={against} />}
+            <Centre place={place} samples={samples} compared={compared} scaled={hasMap(stage)} />
+            <Evidence place={still} heard={heard} />
+          </>
         )}
-        {compared !== null && against !== null && <CompareBar place={place} compared={compared} against={against} />}
-        <Centre place={place} samples={samples} compared={compared} scaled={hasMap(stage)} />
-        <Evidence place={still} heard={heard} />
       </main>
       <aside className="inspector" aria-label="Inspector">
         <Inspector place={place} samples={samples} />
@@ -274,6 +291,7 @@ function Inspector({ place, samples }: { place: Place; samples: Parameters<typeo
     () => (selection?.table === 'accessPoints' ? selection.ids.map((id) => accessPoints[id]).filter((ap) => ap !== undefined) : []),
     [selection, accessPoints],
   );
+  if (stage === 'air') return <AirPanelHere place={place} />;
   if (stage === 'survey') return <SurveyPanel place={place} samples={samples} />;
   if (stage === 'design' && retuneOpen)
     return <RetunePanel key={place.project.domain} project={place.project} bands={bandsOf(place.around)} samples={samples} />;

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { airAnswerSchema, type AirRequest } from '@/contract/air';
 import { scoreSchema, siteAnswerSchema, type ScoreRequest } from '@/contract/site';
 import type { SiteParameters } from '@/core/survey/site';
 import { UpperRoomError, ERROR_MESSAGES, type ErrorCode } from '@/core/errors';
@@ -105,6 +106,7 @@ export const api = {
   putSite: (id: string, floorId: string, site: SiteParameters) =>
     send(siteAnswerSchema, 'POST', `${project(id)}/sites/${encodeURIComponent(floorId)}`, { site }),
   score: (id: string, asked: ScoreRequest) => send(scoreSchema, 'POST', `${project(id)}/score`, asked, SLOW_MS),
+  air: (id: string, asked: AirRequest) => send(airAnswerSchema, 'POST', `${project(id)}/air`, asked),
   transfer: (id: string, asked: TransferRequest) => send(transferAnswerSchema, 'POST', `${project(id)}/transfers`, asked),
   postAsset: (id: string, picture: Blob) => send(storedAssetSchema, 'POST', `${project(id)}/assets`, picture, SLOW_MS),
   getHeard: (id: string, walkId: string) => send(heardOnWalkSchema, 'GET', samples(id, walkId)),

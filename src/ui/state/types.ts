@@ -1,4 +1,4 @@
-export const STAGES = ['brief', 'building', 'design', 'survey'] as const;
+export const STAGES = ['brief', 'building', 'design', 'survey', 'air'] as const;
 export type Stage = (typeof STAGES)[number];
 
 /** Stages in which the plan shows a map with its lens and scale; in the others it is a drawing. */

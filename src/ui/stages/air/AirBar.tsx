@@ -1,0 +1,121 @@
+'use client';
+import { useId } from 'react';
+import { BANDS } from '@/core/radio/band';
+import { Choice } from '../../kit/Choice';
+import { NumberEntry } from '../../kit/NumberEntry';
+import { bandLabel, type Place } from '../../state/selectors';
+import { useSession } from '../../state/sessionStore';
+import { jumpToHour, PACES, setAir, useAir } from './airStore';
+import { clock, hourOf } from './clock';
+import { useFiltered } from './useHeard';
+
+/** Hours that are worth a look. */
+const HOURS = [
+  { value: 3, label: 'night, 03:00' },
+  { value: 10, label: 'opening, 10:00' },
+  { value: 12.25, label: 'lunch, 12:15' },
+  { value: 15, label: 'afternoon, 15:00' },
+  { value: 20.5, label: 'evening, 20:30' },
+] as const;
+
+/** What of the air is looked at, and the clock of the simulated day. */
+export function AirBar({ place }: { place: Place }) {
+  const band = useAir((s) => s.band);
+  const onlyOurs = useAir((s) => s.onlyOurs);
+  const clockMs = useAir((s) => s.clockMs);
+  const running = useAir((s) => s.running);
+  const pace = useAir((s) => s.pace);
+  const planWide = useAir((s) => s.planWide);
+  const ignoreBelowDbm = useSession((s) => s.ignoreBelowDbm);
+  const { networks, all } = useFiltered(place);
+  const id = useId();
+  const here = networks.filter(({ newest }) => newest.band === band).length;
+  return (
+    <div className="lensbar air-bar" role="toolbar" aria-label="Air">
+      <span className="chip">
+        <label htmlFor={`${id}-band`}>band</label>
+        <Choice
+          id={`${id}-band`}
+          value={band}
+          options={BANDS.map((value) => ({ value, label: bandLabel(value) }))}
+          onChoose={(value) => setAir({ band: value })}
+        />
+      </span>
+      <span className="chip">
+        <label htmlFor={`${id}-below`}>ignore below</label>
+        <NumberEntry
+          id={`${id}-below`}
+          label="ignore below"
+          unit="dBm"
+          value={ignoreBelowDbm}
+          min={-100}
+          max={-40}
+          digits={0}
+          problemId={`${id}-below-problem`}
+          onProblem={() => undefined}
+          onCommit={(dbm) => useSession.getState().set({ ignoreBelowDbm: dbm })}
+        />
+      </span>
+      <span className="chip">
+        <label htmlFor={`${id}-whose`}>of</label>
+        <Choice
+          id={`${id}-whose`}
+          value={onlyOurs}
+          options={[
+            { value: 'everybody', label: 'everybody' },
+            { value: 'ours', label: 'ours' },
+            { value: 'others', label: 'others' },
+          ]}
+          onChoose={(value) => setAir({ onlyOurs: value })}
+        />
+      </span>
+      <button type="button" className="quiet-button" aria-pressed={planWide} onClick={() => setAir({ planWide: !planWide })}>
+        {planWide ? 'sheets' : 'plan'}
+      </button>
+      <span className="timing" role="status" aria-label="Networks">
+        {`${networks.length === all ? all : `${networks.length} of ${all}`} networks, ${here} on this band`}
+      </span>
+      <span className="air-clock">
+        <Clock key={running ? 'running' : clockMs} clockMs={clockMs} running={running} />
+        <button type="button" className="quiet-button" onClick={() => setAir({ running: !running })}>
+          {running ? 'pause' : 'run'}
+        </button>
+        <Choice
+          label="Pace of the clock"
+          value={pace}
+          options={PACES.map((value) => ({ value, label: `${value}×` }))}
+          onChoose={(value) => setAir({ pace: value })}
+        />
+        <Choice
+          label="Jump to"
+          value={-1}
+          options={[{ value: -1, label: 'jump to …' }, ...HOURS]}
+          onChoose={(hour) => hour >= 0 && jumpToHour(hour)}
+        />
+      </span>
+    </div>
+  );
+}
+
+/** The time of the simulated day; while it stands, another can be typed. */
+function Clock({ clockMs, running }: { clockMs: number; running: boolean }) {
+  if (running)
+    return (
+      <span className="mono" role="timer" aria-label="Simulated time">
+        {clock(clockMs)}
+      </span>
+    );
+  return (
+    <input
+      className="mono time"
+      aria-label="Simulated time"
+      defaultValue={clock(clockMs)}
+      onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
+      onBlur={(event) => {
+        const hour = hourOf(event.currentTarget.value);
+        if (hour === null) event.currentTarget.value = clock(clockMs);
+        else if (clock(clockMs) !== event.currentTarget.value) jumpToHour(hour);
+      }}
+    />
+  );
+}

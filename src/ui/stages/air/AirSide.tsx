@@ -1,0 +1,119 @@
+'use client';
+import { useRef } from 'react';
+import { boundsOf } from '@/core/geometry/polygon';
+import { onFloor } from '@/core/design/design';
+import { formatLength } from '@/core/units/length';
+import { roomAt } from '../../readout/heardHere';
+import { useDocument } from '../../state/documentStore';
+import type { Place } from '../../state/selectors';
+import { middleOf, putReceiver, scanChannels, useAir } from './airStore';
+
+const ROUND_M = 1;
+const ARROWS: Readonly<Record<string, readonly [number, number]>> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
+
+/** The floor, small, with the receiver's spot: click to put it elsewhere, or onto an access point to listen from there. */
+export function AirSide({ place }: { place: Place }) {
+  const design = useDocument((s) => s.design);
+  const spot = useAir((s) => s.spot);
+  const apId = useAir((s) => s.apId);
+  const scan = useAir((s) => s.scan);
+  const box = useRef<SVGSVGElement>(null);
+  const bounds = boundsOf(place.floor.outline);
+  if (bounds === null) return <p className="empty">This floor has no outline yet: draw one in Building.</p>;
+  const { westM, eastM, northM, southM } = bounds;
+  const walls = onFloor(design, 'walls', place.floor.id);
+  const at = spot ?? middleOf(place.floor.outline);
+  const listening = place.aps.find(({ id }) => id === apId);
+  const here = listening ?? at;
+  const u = (eastM - westM) / 100;
+  const spotOf = (event: React.PointerEvent) => {
+    const matrix = box.current!.getScreenCTM();
+    if (matrix === null) return null;
+    const point = new DOMPoint(event.clientX, event.clientY).matrixTransform(matrix.inverse());
+    return { xM: Math.min(eastM, Math.max(westM, point.x)), yM: Math.min(southM, Math.max(northM, point.y)) };
+  };
+  const channels = scanChannels(scan.bands).length;
+  const roundS = Math.max(scan.intervalS, (channels * scan.dwellMs) / 1000);
+  const { units } = place.project;
+  return (
+    <div className="air-side">
+      <svg
+        ref={box}
+        viewBox={`${westM - ROUND_M} ${northM - ROUND_M} ${eastM - westM + 2 * ROUND_M} ${southM - northM + 2 * ROUND_M}`}
+        role="group"
+        aria-label={`${place.floor.name}: where the receiver stands`}
+        onPointerDown={(event) => {
+          if ((event.target as Element).closest('[data-ap]') !== null) return;
+          const to = spotOf(event);
+          if (to === null) return;
+          event.currentTarget.setPointerCapture(event.pointerId);
+          putReceiver({ spot: to, apId: null });
+        }}
+        onPointerMove={(event) => {
+          const to = event.buttons === 1 && event.currentTarget.hasPointerCapture(event.pointerId) ? spotOf(event) : null;
+          if (to !== null) putReceiver({ spot: to, apId: null });
+        }}
+      >
+        <polygon
+          points={place.floor.outline.map(({ xM, yM }) => `${xM},${yM}`).join(' ')}
+          fill="var(--paper)"
+          stroke="var(--rule)"
+          strokeWidth={u * 0.5}
+        />
+        {walls.map(({ id, axM, ayM, bxM, byM }) => (
+          <line key={id} x1={axM} y1={ayM} x2={bxM} y2={byM} stroke="var(--ink)" strokeOpacity={0.75} strokeWidth={u * 0.6} />
+        ))}
+        {place.aps.map(({ id, name, xM, yM }) => (
+          <g
+            key={id}
+            data-ap={id}
+            role="button"
+            tabIndex={0}
+            aria-label={`Listen from ${name}`}
+            aria-pressed={id === apId}
+            transform={`translate(${xM} ${yM})`}
+            onClick={() => putReceiver({ spot, apId: id })}
+            onKeyDown={(event) => (event.key === 'Enter' || event.key === ' ') && (event.preventDefault(), putReceiver({ spot, apId: id }))}
+          >
+            <title>{`Listen from ${name}`}</title>
+            <rect x={-3.4 * u} y={-3.4 * u} width={6.8 * u} height={6.8 * u} fill="transparent" />
+            <path
+              d={`M0 ${-2 * u}L${2 * u} ${1.6 * u}H${-2 * u}Z`}
+              fill="var(--panel)"
+              stroke={id === apId ? 'var(--hand)' : 'var(--ink)'}
+              strokeWidth={u * 0.7}
+            />
+          </g>
+        ))}
+        <g
+          role="slider"
+          tabIndex={0}
+          aria-label="Receiver"
+          aria-valuetext={
+            listening === undefined ? `at ${formatLength(here.xM, units, 1)}, ${formatLength(here.yM, units, 1)}` : `where ${listening.name} hangs`
+          }
+          aria-valuenow={Math.round(here.xM)}
+          transform={`translate(${here.xM} ${here.yM})`}
+          className="receiver-cross"
+          onKeyDown={(event) => {
+            const arrow = ARROWS[event.key];
+            if (arrow === undefined) return;
+            event.preventDefault();
+            const step = event.shiftKey ? 5 : 1;
+            putReceiver({ spot: { xM: here.xM + arrow[0] * step, yM: here.yM + arrow[1] * step }, apId: null });
+          }}
+        >
+          <circle r={3 * u} fill="none" stroke="var(--hand)" strokeWidth={u * 0.7} />
+          <path d={`M${-5 * u} 0H${5 * u}M0 ${-5 * u}V${5 * u}`} stroke="var(--hand)" strokeWidth={u * 0.7} />
+        </g>
+      </svg>
+      <dl className="facts">
+        <dt>listening at</dt>
+        <dd>{listening?.name ?? roomAt(design, place, at)}</dd>
+        <dt>round</dt>
+        <dd className="mono">{channels === 0 ? 'no channels' : `${channels} ch, ${roundS.toFixed(1)} s`}</dd>
+      </dl>
+      <p>Click to put the receiver elsewhere; an access point to listen from where it hangs.</p>
+    </div>
+  );
+}

@@ -1,0 +1,118 @@
+'use client';
+import type { EChartsCoreOption } from 'echarts/core';
+import { useMemo, useState } from 'react';
+import { levelOf, type HeardNetwork } from '@/core/air/heard';
+import { Chart } from '../../kit/Chart';
+import { Choice } from '../../kit/Choice';
+import { useScheme } from '../../theme/useScheme';
+import { TOKENS, type Tokens } from '../../theme/tokens';
+import { signed } from '../../state/format';
+import { useAir } from './airStore';
+import { clock } from './clock';
+
+const WINDOWS = [
+  { value: 60, label: '1 min' },
+  { value: 300, label: '5 min' },
+  { value: 900, label: '15 min' },
+  { value: 3600, label: '1 h' },
+  { value: 6 * 3600, label: '6 h' },
+  { value: 24 * 3600, label: '24 h' },
+] as const;
+/** More lines than this cannot be told apart. */
+const MOST_LINES = 8;
+const KINDS = ['solid', 'dashed', 'dotted'] as const;
+const MARKS = ['none', 'circle', 'rect', 'triangle'] as const;
+
+/** Levels against time, a line kind and an end label for each; gaps where it was not heard, a line where it changed its channel. */
+export function timeOption(networks: readonly HeardNetwork[], fromMs: number, toMs: number, t: Tokens): EChartsCoreOption {
+  const axis = {
+    axisLabel: { color: t.ink2, fontFamily: 'IBM Plex Mono', fontSize: 10.5 },
+    axisLine: { lineStyle: { color: t.rule } },
+    splitLine: { lineStyle: { color: t.rule } },
+    nameTextStyle: { color: t.ink2, fontFamily: 'Inter', fontSize: 11 },
+  };
+  return {
+    animation: false,
+    textStyle: { fontFamily: 'Inter' },
+    grid: { left: 48, right: 132, top: 22, bottom: 26 },
+    tooltip: {
+      trigger: 'axis',
+      confine: true,
+      valueFormatter: (value: unknown) => (typeof value === 'number' ? `${signed(value)} dBm` : 'not heard'),
+    },
+    xAxis: {
+      type: 'value',
+      min: fromMs,
+      max: toMs,
+      ...axis,
+      splitNumber: 6,
+      axisLabel: { ...axis.axisLabel, formatter: (value: number) => clock(value), hideOverlap: true },
+    },
+    yAxis: { type: 'value', min: -100, max: -20, interval: 10, name: 'dBm', ...axis },
+    series: networks.map(({ history, newest, moved }, i) => {
+      const points: Array<[number, number | null]> = [];
+      history.atMs.forEach((atMs, k) => atMs >= fromMs && points.push([atMs, Number.isNaN(history.dbm[k]) ? null : history.dbm[k]!]));
+      // What is not heard now has its gap up to now.
+      const name = `${newest.network.ssid || '(hidden)'} ${newest.channel}`;
+      return {
+        type: 'line',
+        name,
+        data: points,
+        connectNulls: false,
+        showSymbol: MARKS[Math.floor(i / KINDS.length) % MARKS.length] !== 'none' || points.length < 3,
+        symbol: i < KINDS.length ? 'circle' : MARKS[Math.floor(i / KINDS.length) % MARKS.length],
+        symbolSize: 5,
+        lineStyle: { color: i === 0 ? t.hand : t.ink, width: i === 0 ? 2 : 1.5, type: KINDS[i % KINDS.length] },
+        itemStyle: { color: i === 0 ? t.hand : t.ink },
+        endLabel: { show: true, formatter: name, color: i === 0 ? t.hand : t.ink, fontSize: 11 },
+        labelLayout: { moveOverlap: 'shiftY' },
+        markLine: {
+          silent: true,
+          symbol: 'none',
+          lineStyle: { color: t.ink2, type: 'dotted', width: 1 },
+          label: { color: t.ink2, fontSize: 10.5 },
+          data: moved
+            .filter(({ atMs }) => atMs >= fromMs)
+            .map(({ atMs, channel, widthMhz }) => ({ xAxis: atMs, label: { formatter: `to ${channel}/${widthMhz}` } })),
+        },
+      };
+    }),
+  };
+}
+
+/** Levels of the picked networks over time; of the loudest ones where none is picked. */
+export function OverTime({ networks }: { networks: readonly HeardNetwork[] }) {
+  const picked = useAir((s) => s.picked);
+  const clockMs = useAir((s) => s.clockMs);
+  const [windowS, setWindow] = useState(60);
+  const tokens = TOKENS[useScheme()];
+  const shown = useMemo(() => {
+    const own = networks.filter(({ bssid }) => picked.includes(bssid));
+    return (own.length > 0 ? own : [...networks].sort((a, b) => b.bestDbm - a.bestDbm).slice(0, 5)).slice(0, MOST_LINES);
+  }, [networks, picked]);
+  const option = useMemo(() => timeOption(shown, clockMs - windowS * 1000, clockMs, tokens), [shown, clockMs, windowS, tokens]);
+  const gone = shown.filter(({ nowDbm }) => nowDbm === null);
+  const words = shown
+    .map(
+      (one) =>
+        `${one.newest.network.ssid || '(hidden)'} ${one.nowDbm === null ? `not heard since ${clock(one.lastMs)}` : `${signed(levelOf(one))} dBm now`}`,
+    )
+    .join(', ');
+  return (
+    <div className="air-time">
+      <div className="air-filters">
+        <Choice
+          label="Time shown"
+          value={windowS}
+          options={WINDOWS.map(({ value, label }) => ({ value: value as number, label }))}
+          onChoose={setWindow}
+        />
+        <span>{picked.length === 0 ? 'The five loudest; pick others in Networks or in the drawing.' : `${shown.length} picked`}</span>
+        {gone.length > 0 && (
+          <span role="status">{`${gone.map(({ newest, lastMs }) => `${newest.network.ssid || '(hidden)'} not heard since ${clock(lastMs)}`).join('; ')}`}</span>
+        )}
+      </div>
+      {shown.length === 0 ? <p className="empty">Nothing was heard yet.</p> : <Chart option={option} label={`Level over time: ${words}`} />}
+    </div>
+  );
+}

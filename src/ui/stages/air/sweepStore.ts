@@ -1,0 +1,145 @@
+import { create } from 'zustand';
+import { AIR_LIMITS } from '@/contract/air';
+import type { Band } from '@/core/radio/band';
+import { leastSweepMs, type SweepSetting } from '@/core/spectrum/sweep';
+import { addSweep, noTraces, type Traces } from '@/core/spectrum/traces';
+
+/** A sweep as it came. */
+export type Swept = Readonly<{ atMs: number; tenthsDbm: Int16Array }>;
+/** A recording that was kept: its sweeps, under a name. */
+export type Recording = Readonly<{ id: string; name: string; setting: SweepSetting; sweeps: readonly Swept[]; spot: string }>;
+
+export const TRACES = ['live', 'max', 'mean', 'min'] as const;
+export type TraceId = (typeof TRACES)[number];
+
+/** A marker: it stays at its frequency and rides a trace. */
+export type Marker = Readonly<{ id: number; mhz: number; trace: TraceId }>;
+
+export type SweepState = {
+  setting: SweepSetting;
+  hold: boolean;
+  /** Sweeps are only taken in from where one is at this level or above somewhere; null: all are. */
+  triggerDbm: number | null;
+  /** After the trigger so many ms are let pass. */
+  delayMs: number;
+  shown: readonly TraceId[];
+  averageOver: number;
+  smoothOver: number;
+  thresholdDbm: number;
+  refDbm: number;
+  dbPerDiv: number;
+  lower: 'waterfall' | 'density' | 'duty';
+  markers: readonly Marker[];
+  /** What is kept of the sweeps: its value changes with each. */
+  traces: Traces;
+  /** The newest sweeps, oldest first. */
+  sweeps: readonly Swept[];
+  waits: boolean;
+  recordings: readonly Recording[];
+  /** The recording that is shown instead of what is live, and one drawn beside it. */
+  playing: string | null;
+  beside: string | null;
+  recordingFromMs: number | null;
+};
+
+/** Presets by band; channels and sub-bands are set by their edges. */
+export const PRESET: Readonly<Record<Band, Pick<SweepSetting, 'startMhz' | 'stopMhz'>>> = {
+  '2.4': { startMhz: 2400, stopMhz: 2500 },
+  '5': { startMhz: 5150, stopMhz: 5875 },
+  '6': { startMhz: 5925, stopMhz: 7125 },
+};
+
+/** A span with the resolution bandwidth and the time that suit it: as fine as 20 sweeps a second allow. */
+export function settingFor(span: Pick<SweepSetting, 'startMhz' | 'stopMhz'>, before: SweepSetting): SweepSetting {
+  const setting = { ...before, ...span };
+  const rbwKhz =
+    [30, 100, 300, 1000].find((khz) => khz / 1e3 <= span.stopMhz - span.startMhz && leastSweepMs({ ...setting, rbwKhz: khz }) <= 50) ?? 1000;
+  const least = Math.max(1, leastSweepMs({ ...setting, rbwKhz }));
+  return { ...setting, rbwKhz: Math.min(rbwKhz, (span.stopMhz - span.startMhz) * 1000), sweepMs: Math.max(50, Math.ceil(least)) };
+}
+
+const FIRST: SweepSetting = { startMhz: 2400, stopMhz: 2500, bins: 1000, rbwKhz: 300, sweepMs: 50, detector: 'peak' };
+/** Ten simulated minutes at 20 sweeps a second are too many rows for any window: older ones are dropped past this. */
+export const MOST_SWEEPS = 12_000;
+
+const START: SweepState = {
+  setting: FIRST,
+  hold: false,
+  triggerDbm: null,
+  delayMs: 0,
+  shown: ['live', 'max', 'mean'],
+  averageOver: 20,
+  smoothOver: 1,
+  thresholdDbm: -80,
+  refDbm: -20,
+  dbPerDiv: 10,
+  lower: 'waterfall',
+  markers: [],
+  traces: noTraces(FIRST.bins),
+  sweeps: [],
+  waits: false,
+  recordings: [],
+  playing: null,
+  beside: null,
+  recordingFromMs: null,
+};
+
+export const useSweeps = create<SweepState>()(() => START);
+export const setSweeps = (fields: Partial<SweepState>): void => useSweeps.setState(fields);
+
+/** What was swept is forgotten: the receiver stands elsewhere, or the clock was set. Settings and recordings stay. */
+export function clearSweeps(): void {
+  const { setting } = useSweeps.getState();
+  setSweeps({ traces: noTraces(setting.bins), sweeps: [], waits: false, recordingFromMs: null });
+}
+/** Of another project nothing stays. */
+export const forgetRecordings = (): void => useSweeps.setState({ ...START, traces: noTraces(FIRST.bins) });
+
+/** Another setting begins anew. */
+export function changeSetting(setting: SweepSetting): void {
+  setSweeps({ setting });
+  clearSweeps();
+}
+
+/** Sweeps of a stretch of time: as many as fit, the newest where there are too many; none while it is held. */
+export function newestSweeps(fromMs: number, toMs: number): { setting: SweepSetting; fromMs: number; count: number } | null {
+  const { setting, hold, playing } = useSweeps.getState();
+  if (hold || playing !== null) return null;
+  const count = Math.min(AIR_LIMITS.sweeps, Math.floor((toMs - fromMs) / setting.sweepMs));
+  // Of a stretch shorter than one sweep the sweep that ends with it is taken.
+  const n = Math.max(1, Math.min(count, 20));
+  return { setting, count: n, fromMs: Math.max(0, toMs - n * setting.sweepMs) };
+}
+
+export const dbmOf = ({ tenthsDbm }: Swept): Float32Array => Float32Array.from(tenthsDbm, (tenths) => tenths / 10);
+
+let passUntilMs = -Infinity;
+
+/** Takes sweeps in: into the traces, the waterfall and a recording under way. */
+export function addSweeps(setting: SweepSetting, sweeps: readonly Swept[]): void {
+  const now = useSweeps.getState();
+  // Asked for under another setting.
+  if (now.setting !== setting || now.hold) return;
+  let { traces } = now;
+  let { waits } = now;
+  const taken: Swept[] = [];
+  for (const swept of sweeps) {
+    const levels = dbmOf(swept);
+    if (now.triggerDbm !== null) {
+      const trigger = now.triggerDbm;
+      if (levels.some((dbm) => dbm >= trigger)) passUntilMs = Math.max(passUntilMs, swept.atMs + now.delayMs + setting.sweepMs);
+      waits = !(swept.atMs >= passUntilMs - setting.sweepMs - 1e-6 && swept.atMs < passUntilMs);
+      if (waits) continue;
+    } else waits = false;
+    traces = addSweep(traces, levels, now.thresholdDbm, now.averageOver);
+    taken.push(swept);
+  }
+  setSweeps({ traces, waits, sweeps: [...now.sweeps, ...taken].slice(-MOST_SWEEPS) });
+}
+
+/** The traces of a recording, made again from its sweeps. */
+export function tracesOf({ setting, sweeps }: Recording, thresholdDbm: number, over: number): Traces {
+  let traces = noTraces(setting.bins);
+  for (const swept of sweeps) traces = addSweep(traces, dbmOf(swept), thresholdDbm, over);
+  return traces;
+}

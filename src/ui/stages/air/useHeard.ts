@@ -1,0 +1,45 @@
+import { useMemo } from 'react';
+import { levelOf, type HeardNetwork } from '@/core/air/heard';
+import { makerOf } from '@/core/air/makers';
+import { announcedBy } from '@/core/design/ssids';
+import { linkedAddresses } from '@/core/design/surveyCommands';
+import type { Design } from '@/core/design/design';
+import { BANDS } from '@/core/radio/band';
+import { bssidsOf } from '@/core/survey/site';
+import type { Place } from '../../state/selectors';
+import { useDocument } from '../../state/documentStore';
+import { useSession } from '../../state/sessionStore';
+import { useAir } from './airStore';
+
+/** Whose an address is: of an access point of the variant, or of one that it was linked to; null of somebody else. */
+export function ownersOf(design: Design, place: Place): ReadonlyMap<string, string> {
+  const simulated = place.around.flatMap((ap) =>
+    BANDS.flatMap((band) => bssidsOf(ap.id, band, Math.max(1, announcedBy(design, ap, band)?.length ?? 1)).map((bssid) => [bssid, ap.id] as const)),
+  );
+  return new Map([...simulated, ...linkedAddresses(design)]);
+}
+
+export function useOwners(place: Place): (bssid: string) => string | null {
+  const design = useDocument((s) => s.design);
+  const owners = useMemo(() => ownersOf(design, place), [design, place]);
+  return useMemo(() => (bssid: string) => owners.get(bssid) ?? null, [owners]);
+}
+
+/** The networks that pass all filters but that of the band. */
+export function useFiltered(place: Place): { networks: readonly HeardNetwork[]; ownerOf: (bssid: string) => string | null; all: number } {
+  const heard = useAir((s) => s.heard);
+  const onlyOurs = useAir((s) => s.onlyOurs);
+  const find = useAir((s) => s.find);
+  const ignoreBelowDbm = useSession((s) => s.ignoreBelowDbm);
+  const ownerOf = useOwners(place);
+  const networks = useMemo(() => {
+    const words = find.toLowerCase();
+    return [...heard.networks.values()].filter((network) => {
+      const { ssid, bssid, security } = network.newest.network;
+      if (Math.max(levelOf(network), network.meanDbm) < ignoreBelowDbm) return false;
+      if (onlyOurs !== 'everybody' && (ownerOf(bssid) !== null) !== (onlyOurs === 'ours')) return false;
+      return words === '' || `${ssid || '(hidden)'} ${bssid} ${makerOf(bssid) ?? ''} ${security}`.toLowerCase().includes(words);
+    });
+  }, [heard, onlyOurs, find, ignoreBelowDbm, ownerOf]);
+  return { networks, ownerOf, all: heard.networks.size };
+}

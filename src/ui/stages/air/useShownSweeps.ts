@@ -1,0 +1,31 @@
+import { useMemo } from 'react';
+import type { SweepSetting } from '@/core/spectrum/sweep';
+import type { Traces } from '@/core/spectrum/traces';
+import { tracesOf, useSweeps, type Swept } from './sweepStore';
+
+/** What is shown: the recording that plays, or what is live; and the one drawn beside it, where it has the same span. */
+export function useShownSweeps(): { setting: SweepSetting; traces: Traces; sweeps: readonly Swept[]; beside: Traces | null } {
+  const live = useSweeps((s) => s.traces);
+  const sweeps = useSweeps((s) => s.sweeps);
+  const liveSetting = useSweeps((s) => s.setting);
+  const recordings = useSweeps((s) => s.recordings);
+  const playing = useSweeps((s) => s.playing);
+  const besideId = useSweeps((s) => s.beside);
+  const thresholdDbm = useSweeps((s) => s.thresholdDbm);
+  const over = useSweeps((s) => s.averageOver);
+  const recording = recordings.find(({ id }) => id === playing);
+  const other = recordings.find(({ id }) => id === besideId);
+  const played = useMemo(() => (recording === undefined ? null : tracesOf(recording, thresholdDbm, over)), [recording, thresholdDbm, over]);
+  const setting = recording?.setting ?? liveSetting;
+  const beside = useMemo(
+    () =>
+      other === undefined ||
+      other.setting.startMhz !== setting.startMhz ||
+      other.setting.stopMhz !== setting.stopMhz ||
+      other.setting.bins !== setting.bins
+        ? null
+        : tracesOf(other, thresholdDbm, over),
+    [other, setting, thresholdDbm, over],
+  );
+  return { setting, traces: played ?? live, sweeps: recording?.sweeps ?? sweeps, beside };
+}
