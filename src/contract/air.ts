@@ -107,6 +107,7 @@ const takerSchema = z.object({
   apId: z.string().nullable(),
   channel: z.number(),
   widthMhz: z.number(),
+  levelDbm: z.number(),
   share: z.number(),
 });
 const loadSchema = z.object({

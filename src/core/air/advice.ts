@@ -1,6 +1,9 @@
 import type { WidthMhz, Band } from '../radio/band';
-import { channelOf, occupied20, type Channel } from '../radio/channel';
+import { channelExists, occupied20, type Channel } from '../radio/channel';
+import { noiseDbm } from '../radio/noise';
+import { overlapShare } from '../radio/overlap';
 import type { AllowedChannel } from '../radio/regulation';
+import { priceAt } from '../radio/sharing';
 import { dbmFromMw, mwFromDbm } from '../units/decibel';
 import type { ChannelLoad, Taker } from './load';
 
@@ -34,9 +37,12 @@ export function summaryOf({ band, channel, dwells }: Measured): LoadSummary {
   };
 }
 
+/** What a radio takes of a channel: its share of the time, at the price of the model of sharing. */
+export type Taking = Taker & Readonly<{ costs: number }>;
+
 /**
- * A channel that could be taken. `left`: share of the time in which all of it is free; `energyDbm`: mean energy over all of its width; `networks`: how many stand on it, which is not the same
- * thing; `takes`: what takes most.
+ * A channel that could be taken. `left`: share of the time that is left, after what is waited for and what would disturb; `energyDbm`: mean energy over all of its width; `networks`: how many
+ * stand on it, which is not the same thing; `takes`: who takes how much, most first.
  */
 export type Option = Readonly<{
   channel: Channel;
@@ -45,12 +51,23 @@ export type Option = Readonly<{
   energyDbm: number;
   networks: number;
   notWifi: number;
-  takes: readonly Taker[];
+  takes: readonly Taking[];
 }>;
 
+/** Energy in a channel of 20 MHz, in mW, less what an access point itself sends there; never below the receiver's noise. */
+function withoutOwn({ band, channel, energyDbm }: LoadSummary, own: ReadonlyMap<string, Taker>, ofBand: Band): number {
+  let mw = mwFromDbm(energyDbm);
+  for (const { channel: primary, widthMhz, levelDbm, share } of own.values()) {
+    const theirs: Channel = { band: ofBand, primary, widthMhz: widthMhz as WidthMhz };
+    if (channelExists(theirs)) mw -= share * mwFromDbm(levelDbm) * overlapShare(theirs, { band, primary: channel, widthMhz: 20 });
+  }
+  return Math.max(mw, mwFromDbm(noiseDbm(band, 20)));
+}
+
 /**
- * What a channel of some width offers, from what was measured on each of its 20 MHz channels; null where one of them was not dwelt on. A network as wide as several of them is counted
- * once, by the most that was seen of it; those that do not know each other are taken to send independently.
+ * What a channel of some width offers, from what was measured on the band's 20 MHz channels; null where one of its own was not dwelt on. Every radio that was read somewhere counts, by the most
+ * that was seen of it and as its channel meets this one: waited for, taking width, or noise as strong as what would be waited for. Those that do not know each other are taken to send
+ * independently.
  * @param exceptApId whose own frames do not count
  */
 export function optionOf(
@@ -60,23 +77,32 @@ export function optionOf(
   exceptApId: string | null,
 ): Option | null {
   const { channel } = allowed;
-  const parts = occupied20(channel).map((number) => loads.find((one) => one.band === channel.band && one.channel === number));
+  const here = loads.filter(({ band }) => band === channel.band);
+  const parts = occupied20(channel).map((number) => here.find((one) => one.channel === number));
   if (!parts.every((part) => part !== undefined)) return null;
   const takers = new Map<string, Taker>();
-  for (const { takers: all } of parts)
+  for (const { takers: all } of here)
     for (const taker of all)
-      if (taker.apId === null || taker.apId !== exceptApId) if (taker.share > (takers.get(taker.bssid)?.share ?? 0)) takers.set(taker.bssid, taker);
-  const takes = [...takers.values()].sort((a, b) => b.share - a.share);
+      if ((taker.apId === null || taker.apId !== exceptApId) && taker.share > (takers.get(taker.bssid)?.share ?? 0)) takers.set(taker.bssid, taker);
+  const takes = [...takers.values()]
+    .map((taker): Taking => {
+      const theirs: Channel = { band: channel.band, primary: taker.channel, widthMhz: taker.widthMhz as WidthMhz };
+      return { ...taker, costs: channelExists(theirs) ? taker.share * priceAt(channel, theirs, taker.levelDbm) : 0 };
+    })
+    .filter(({ costs }) => costs > 0)
+    .sort((a, b) => b.costs - a.costs);
+  const own = new Map(
+    here.flatMap(({ takers: all }) => all.filter(({ apId }) => apId !== null && apId === exceptApId)).map((taker) => [taker.bssid, taker]),
+  );
   // One signal may lie over several of the parts: the most that any of them sees, of the time that Wi-Fi leaves.
-  const notWifi = Math.max(...parts.map((part) => part.notWifi / Math.max(1e-9, 1 - part.ours - part.others)));
-  const free = takes.reduce((left, { share }) => left * (1 - share), 1);
+  const notWifi = Math.min(1, Math.max(...parts.map((part) => part.notWifi / Math.max(1e-9, 1 - part.ours - part.others))));
   return {
     channel,
     allowed,
-    left: free * (1 - Math.min(1, notWifi)),
-    energyDbm: dbmFromMw(parts.reduce((sum, { energyDbm }) => sum + mwFromDbm(energyDbm), 0)),
+    left: takes.reduce((left, { costs }) => left * (1 - Math.min(1, costs)), 1) * (1 - notWifi),
+    energyDbm: dbmFromMw(parts.reduce((sum, part) => sum + withoutOwn(part, own, channel.band), 0)),
     networks: networksOn(channel),
-    notWifi: Math.min(1, notWifi),
+    notWifi,
     takes,
   };
 }
@@ -84,24 +110,19 @@ export function optionOf(
 /** Airtime that is too little to tell two channels apart by. */
 export const SAME_SHARE = 0.01;
 
-/** Options in order: most airtime left first; of those that are as good, the one with less energy; then without radar detection; then the lower one. */
+/** Channels of 2.4 GHz that part: between them a radio is noise to two others instead of one that takes turns. */
+const PARTED: readonly number[] = [1, 6, 11];
+const between = ({ channel: { band, primary } }: Option): number => Number(band === '2.4' && !PARTED.includes(primary));
+
+/** Options in order: most airtime left first; of those that are as good at 2.4 GHz 1, 6 and 11; then the one with less energy; then without radar detection; then the lower one. */
 export function ranked(options: readonly Option[]): Option[] {
   const steps = (left: number) => Math.round(left / SAME_SHARE);
   return [...options].sort(
     (a, b) =>
       steps(b.left) - steps(a.left) ||
+      between(a) - between(b) ||
       Math.round(a.energyDbm) - Math.round(b.energyDbm) ||
       Number(a.allowed.dfs) - Number(b.allowed.dfs) ||
       a.channel.primary - b.channel.primary,
   );
 }
-
-/** What a radio stands on, beside the best of its width. */
-export const ofSetting = (options: readonly Option[], radio: Readonly<{ band: Band; channel: number; widthMhz: WidthMhz }>): Option | null => {
-  const channel = channelOf(radio);
-  return (
-    options.find(
-      (one) => one.channel.band === channel.band && one.channel.primary === channel.primary && one.channel.widthMhz === channel.widthMhz,
-    ) ?? null
-  );
-};

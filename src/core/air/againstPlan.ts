@@ -1,5 +1,5 @@
 import { BEACON_OCTETS, beaconShare, frameUs } from '../radio/beacon';
-import type { Band } from '../radio/band';
+import { BANDS, type Band } from '../radio/band';
 import { channelExists, channelLabel, type Channel } from '../radio/channel';
 import { domainName, ruleFor, type Domain } from '../radio/regulation';
 import { CCA_DBM, kindAt, sharingOf } from '../radio/sharing';
@@ -47,11 +47,14 @@ export function againstPlan(
 ): AirFinding[] {
   const networks = [...heard.networks.values()].filter((one) => levelOf(one) >= floorDbm);
   const found: AirFinding[] = [];
+  const beacons: Array<
+    Readonly<{ apId: string; name: string; band: Band; names: number; lowest: number; taken: number; bssids: readonly string[] }>
+  > = [];
   const of = (apId: string, band: Band) => networks.filter((one) => ownerOf(one.bssid) === apId && one.newest.band === band);
 
   for (const { apId, name, channel, predictedDbm } of designed) {
     const { band } = channel;
-    const own = of(apId, band).filter(({ nowDbm }) => nowDbm !== null);
+    const own = of(apId, band).filter(({ lastMs }) => heard.lastMs - lastMs < GONE_MS);
     const first = own[0];
     const bssids = own.map(({ bssid }) => bssid);
     if (first === undefined) {
@@ -61,7 +64,7 @@ export function againstPlan(
           key: `missing:${apId}/${band}`,
           severity: 'stop',
           title: `${name} is not heard at ${band} GHz`,
-          reason: `It should arrive here at ${dbm(predictedDbm)}; ${was === undefined ? `in ${heard.rounds} rounds it was never heard` : 'it was heard before, and is gone'}.`,
+          reason: `It should arrive here at ${dbm(predictedDbm)}; ${was === undefined ? `in ${heard.rounds} rounds it was never heard` : 'it was heard before, and is gone for a minute and more'}.`,
           advice: 'See whether it has power and its radio is on.',
           bssids: was === undefined ? [] : [was.bssid],
           apId,
@@ -94,19 +97,26 @@ export function againstPlan(
         bssids,
         apId,
       });
-    const names = new Set(own.map(({ bssid }) => bssid)).size;
+    const names = new Set(bssids).size;
     const lowest = Math.min(...first.newest.network.basicMbps);
     const taken = beaconShare(names, lowest, band);
-    if (taken > MOST_BEACONS)
-      found.push({
-        key: `beacons:${apId}/${band}`,
-        severity: 'note',
-        title: `Beacons of ${name} take ${share(taken)} of the airtime at ${band} GHz`,
-        reason: `${names} ${names === 1 ? 'name' : 'names'} at ${lowest} Mb/s: ${names} x ${Math.round(frameUs(BEACON_OCTETS, lowest, band))} us each 102.4 ms.`,
-        advice: lowest < 6 ? 'Raise the lowest basic rate, and announce fewer names.' : 'Announce fewer names.',
-        bssids,
-        apId,
-      });
+    if (taken > MOST_BEACONS) beacons.push({ apId, name, band, names, lowest, taken, bssids });
+  }
+
+  for (const band of BANDS) {
+    const here = beacons.filter((one) => one.band === band).sort((a, b) => b.taken - a.taken);
+    const worst = here[0];
+    if (worst === undefined) continue;
+    const { name, names, lowest, taken } = worst;
+    found.push({
+      key: `beacons:${band}`,
+      severity: 'mend',
+      title: `Beacons take up to ${share(taken)} of the airtime of a radio at ${band} GHz`,
+      reason: `${name}: ${names} ${names === 1 ? 'name' : 'names'} at ${lowest} Mb/s, ${names} x ${Math.round(frameUs(BEACON_OCTETS, lowest, band))} µs each 102.4 ms${here.length > 1 ? `; ${here.length} of ours that are heard here do alike, and add up where they share a channel` : ''}.`,
+      advice: lowest < 6 ? 'Raise the lowest basic rate, and announce fewer names.' : 'Announce fewer names.',
+      bssids: here.flatMap((one) => one.bssids),
+      apId: here.length === 1 ? worst.apId : null,
+    });
   }
 
   for (const one of networks) {

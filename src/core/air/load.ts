@@ -1,18 +1,26 @@
 import type { Band } from '../radio/band';
-import { centreMhz } from '../radio/channel';
+import { centreMhz, occupied20, type Channel } from '../radio/channel';
 import { noiseDbm } from '../radio/noise';
-import { CCA_DBM, kindAt, sharingOf } from '../radio/sharing';
+import { CCA_DBM, kindAt, priceAt, sharingOf } from '../radio/sharing';
 import { overlapShare } from '../radio/overlap';
 import { shareBetween } from '../spectrum/shape';
 import { dbmFromMw, mwFromDbm } from '../units/decibel';
 import { airtimeAt, channelAt, primaryOf, radioPieces, sendsAt, signalPieces, sumOf, type AirRadio, type AirSpot } from './radio';
 
-/** Who took airtime of a channel: a radio by its first network, and for how much of the time. */
-export type Taker = Readonly<{ bssid: string; ssid: string; apId: string | null; channel: number; widthMhz: number; share: number }>;
+/** A radio whose frames were read on a channel, by its first network: how loud, and for how much of the time. */
+export type Taker = Readonly<{
+  bssid: string;
+  ssid: string;
+  apId: string | null;
+  channel: number;
+  widthMhz: number;
+  levelDbm: number;
+  share: number;
+}>;
 
 /**
  * A channel of 20 MHz as it was dwelt on: the share of the time in which a radio here would have waited, for ours, for others' Wi-Fi, and for what is not Wi-Fi, of each alone what the one
- * before does not take already; the mean energy in it, in dBm; and who took how much.
+ * before does not take already; the mean energy in it, in dBm; and whose frames were read, for how much of the time.
  */
 export type ChannelLoad = Readonly<{
   band: Band;
@@ -63,13 +71,15 @@ export function dwell(spot: AirSpot, band: Band, primary: number, fromMs: number
     if (!waitedFor(band, primary, radio, fromMs)) continue;
     (radio.apId === null ? others : ours).push(...spans);
     const first = radio.networks[0];
-    if (first !== undefined && spans.length > 0)
+    // What lies over the channel in part is waited for and not read.
+    if (first !== undefined && spans.length > 0 && occupied20(channel).includes(primary))
       takers.push({
         bssid: first.bssid,
         ssid: first.ssid,
         apId: radio.apId,
         channel: channel.primary,
         widthMhz: channel.widthMhz,
+        levelDbm: Math.round(radio.levelDbm),
         share: lengthOf(spans) / (toUs - fromUs),
       });
   }
@@ -102,22 +112,21 @@ export function dwell(spot: AirSpot, band: Band, primary: number, fromMs: number
 }
 
 /**
- * Airtime left on a channel of 20 MHz as it truly is over a while about a time: for the bench, nobody measures so. What the radios and signals that are waited for leave free, each as likely to
- * send as its share says, and none waiting for another.
+ * Airtime that a channel truly leaves about a time, beside what a radio there would wait for or be disturbed by: for the bench, nobody measures so. Every radio takes its share of the time at
+ * the price of the one model of sharing; signals take the share that `dutyOf` says. None waits for another.
  */
 export function trulyLeft(
   spot: AirSpot,
-  band: Band,
-  primary: number,
+  serving: Channel,
   atMs: number,
   exceptApId: string | null,
   dutyOf: (signal: AirSpot['signals'][number], centreMhz: number) => number,
 ): number {
   let left = 1;
   for (const radio of spot.radios) {
-    if ((radio.apId !== null && radio.apId === exceptApId) || !sendsAt(radio, atMs) || !waitedFor(band, primary, radio, atMs)) continue;
-    left *= 1 - sumOf(airtimeAt(radio, atMs));
+    if ((radio.apId !== null && radio.apId === exceptApId) || !sendsAt(radio, atMs)) continue;
+    left *= 1 - sumOf(airtimeAt(radio, atMs)) * priceAt(serving, channelAt(radio, atMs), radio.levelDbm);
   }
-  for (const signal of spot.signals) left *= 1 - dutyOf(signal, centreMhz(primaryOf(band, primary)));
+  for (const signal of spot.signals) left *= 1 - dutyOf(signal, centreMhz(serving));
   return left;
 }

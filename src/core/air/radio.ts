@@ -1,11 +1,10 @@
 import { BEACON_INTERVAL_MS, BEACON_OCTETS, frameUs } from '../radio/beacon';
 import type { Band } from '../radio/band';
-import { channelExists, occupied20, type Channel } from '../radio/channel';
+import { centreMhz, channelExists, type Channel } from '../radio/channel';
 import { HIGHEST_MCS, phyBetween, rateMbps, type Generation } from '../radio/rates';
 import { hashText } from '../random';
 import { framesOf } from '../spectrum/frames';
-import { DAY_MS, inHours, piecesOf, SHAPE_OF, type Hours, type Piece, type SignalSource } from '../spectrum/signal';
-import { shareBetween } from '../spectrum/shape';
+import { DAY_MS, inHours, piecesOf, type Hours, type Piece, type SignalSource } from '../spectrum/signal';
 
 /** How busy a network is over the day. */
 export const DAYS = ['visitors', 'office', 'home', 'steady'] as const;
@@ -64,7 +63,7 @@ const RETRIES = [0.05, 0.15] as const;
 const MOST_DATA = 0.9;
 /** Load goes up and down within this time, and by this much. */
 const WAVE_MS = 20_000;
-const WAVE = 0.25;
+const WAVE = 0.15;
 
 const fraction = (text: string): number => hashText(text) / 4294967296;
 const dayMs = (atMs: number): number => ((atMs % DAY_MS) + DAY_MS) % DAY_MS;
@@ -133,12 +132,6 @@ export function radioPieces(radio: AirRadio, fromUs: number, toUs: number): Piec
 
 export const signalPieces = ({ source }: AirSignal, fromUs: number, toUs: number): Piece[] => piecesOf(source, fromUs, toUs);
 
-/** Share of a signal's power that falls into 20 MHz about a centre, where it stands still; for one that hops that of the hops that fall there, all of it. */
-export function shareIn20({ source }: AirSignal, centreMhz: number): number {
-  const offset = centreMhz - source.centreMhz;
-  return shareBetween(SHAPE_OF[source.kind], offset - 10, offset + 10);
-}
-
 /** Highest rate of a network, in Mb/s. */
 export function highestMbps({ generation, streams }: Pick<Broadcast, 'generation' | 'streams'>, { band, widthMhz }: Channel): number | null {
   const phy = phyBetween(generation, generation, band);
@@ -152,6 +145,6 @@ export function highestMbps({ generation, streams }: Pick<Broadcast, 'generation
 /** The radio's channel as it is scanned for: beacons are on the primary. */
 export const primaryOf = (band: Band, primary: number): Channel => ({ band, primary, widthMhz: 20 });
 
-/** Whether two channels have a 20 MHz channel in common. */
+/** Whether two channels lie over one another, in whole or in part. */
 export const overlaps = (a: Channel, b: Channel): boolean =>
-  a.band === b.band && channelExists(a) && channelExists(b) && occupied20(a).some((number) => occupied20(b).includes(number));
+  a.band === b.band && channelExists(a) && channelExists(b) && Math.abs(centreMhz(a) - centreMhz(b)) < (a.widthMhz + b.widthMhz) / 2;

@@ -1,4 +1,5 @@
 import type { Band } from '../radio/band';
+import { BEACON_INTERVAL_MS } from '../radio/beacon';
 import { normal, hashText, seeded } from '../random';
 import { beaconHeard } from '../survey/receiver';
 import type { ScanChannel } from '../survey/setting';
@@ -39,6 +40,8 @@ export function roundsBetween(spot: AirSpot, setting: ScanSetting, fromMs: numbe
       if (!sendsAt(radio, atMs)) continue;
       for (const network of radio.networks) {
         const uniform = seeded(hashText(`${spot.seed}/${network.bssid}/${startMs}`));
+        // A stay that is shorter than the beacons' interval may meet none.
+        if (uniform() * BEACON_INTERVAL_MS >= setting.dwellMs) continue;
         const dbm = radio.levelDbm + FLICKER_DB * normal(uniform);
         if (!beaconHeard(band, dbm, uniform())) continue;
         readings.push({

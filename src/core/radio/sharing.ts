@@ -115,5 +115,9 @@ export function priceOf(serving: Channel, other: Channel): readonly PriceStep[] 
   return steps;
 }
 
+/** What a radio pays for another that arrives at a level, in radios sharing airtime: the sum of the steps that it reaches. */
+export const priceAt = (serving: Channel, other: Channel, levelDbm: number): number =>
+  priceOf(serving, other).reduce((sum, { dbm, more }) => (levelDbm >= dbm ? sum + more : sum), 0);
+
 /** What an even share of a channel's airtime leaves a radio that so many others share it with, 0 to 1. */
 export const evenShare = (sharers: number): number => 1 / (1 + sharers);

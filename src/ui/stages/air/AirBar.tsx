@@ -3,11 +3,10 @@ import { useId } from 'react';
 import { BANDS } from '@/core/radio/band';
 import { Choice } from '../../kit/Choice';
 import { NumberEntry } from '../../kit/NumberEntry';
-import { bandLabel, type Place } from '../../state/selectors';
+import { bandLabel } from '../../state/selectors';
 import { useSession } from '../../state/sessionStore';
 import { jumpToHour, PACES, setAir, useAir } from './airStore';
 import { clock, hourOf } from './clock';
-import { useFiltered } from './useHeard';
 
 /** Hours that are worth a look. */
 const HOURS = [
@@ -19,17 +18,14 @@ const HOURS = [
 ] as const;
 
 /** What of the air is looked at, and the clock of the simulated day. */
-export function AirBar({ place }: { place: Place }) {
+export function AirBar() {
   const band = useAir((s) => s.band);
   const onlyOurs = useAir((s) => s.onlyOurs);
   const clockMs = useAir((s) => s.clockMs);
   const running = useAir((s) => s.running);
   const pace = useAir((s) => s.pace);
-  const planWide = useAir((s) => s.planWide);
   const ignoreBelowDbm = useSession((s) => s.ignoreBelowDbm);
-  const { networks, all } = useFiltered(place);
   const id = useId();
-  const here = networks.filter(({ newest }) => newest.band === band).length;
   return (
     <div className="lensbar air-bar" role="toolbar" aria-label="Air">
       <span className="chip">
@@ -68,12 +64,6 @@ export function AirBar({ place }: { place: Place }) {
           ]}
           onChoose={(value) => setAir({ onlyOurs: value })}
         />
-      </span>
-      <button type="button" className="quiet-button" aria-pressed={planWide} onClick={() => setAir({ planWide: !planWide })}>
-        {planWide ? 'sheets' : 'plan'}
-      </button>
-      <span className="timing" role="status" aria-label="Networks">
-        {`${networks.length === all ? all : `${networks.length} of ${all}`} networks, ${here} on this band`}
       </span>
       <span className="air-clock">
         <Clock key={running ? 'running' : clockMs} clockMs={clockMs} running={running} />

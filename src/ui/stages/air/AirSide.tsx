@@ -3,20 +3,22 @@ import { useRef } from 'react';
 import { boundsOf } from '@/core/geometry/polygon';
 import { onFloor } from '@/core/design/design';
 import { formatLength } from '@/core/units/length';
+import { SelectField } from '../../inspector/fields';
 import { roomAt } from '../../readout/heardHere';
 import { useDocument } from '../../state/documentStore';
 import type { Place } from '../../state/selectors';
-import { middleOf, putReceiver, scanChannels, useAir } from './airStore';
+import { middleOf, putReceiver, scanChannels, setAir, useAir } from './airStore';
 
 const ROUND_M = 1;
 const ARROWS: Readonly<Record<string, readonly [number, number]>> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
 
-/** The floor, small, with the receiver's spot: click to put it elsewhere, or onto an access point to listen from there. */
+/** The floor, small, with the receiver's spot: put elsewhere by hand, or where an access point hangs. */
 export function AirSide({ place }: { place: Place }) {
   const design = useDocument((s) => s.design);
   const spot = useAir((s) => s.spot);
   const apId = useAir((s) => s.apId);
   const scan = useAir((s) => s.scan);
+  const planWide = useAir((s) => s.planWide);
   const box = useRef<SVGSVGElement>(null);
   const bounds = boundsOf(place.floor.outline);
   if (bounds === null) return <p className="empty">This floor has no outline yet: draw one in Building.</p>;
@@ -43,7 +45,6 @@ export function AirSide({ place }: { place: Place }) {
         role="group"
         aria-label={`${place.floor.name}: where the receiver stands`}
         onPointerDown={(event) => {
-          if ((event.target as Element).closest('[data-ap]') !== null) return;
           const to = spotOf(event);
           if (to === null) return;
           event.currentTarget.setPointerCapture(event.pointerId);
@@ -64,26 +65,16 @@ export function AirSide({ place }: { place: Place }) {
           <line key={id} x1={axM} y1={ayM} x2={bxM} y2={byM} stroke="var(--ink)" strokeOpacity={0.75} strokeWidth={u * 0.6} />
         ))}
         {place.aps.map(({ id, name, xM, yM }) => (
-          <g
+          <path
             key={id}
-            data-ap={id}
-            role="button"
-            tabIndex={0}
-            aria-label={`Listen from ${name}`}
-            aria-pressed={id === apId}
             transform={`translate(${xM} ${yM})`}
-            onClick={() => putReceiver({ spot, apId: id })}
-            onKeyDown={(event) => (event.key === 'Enter' || event.key === ' ') && (event.preventDefault(), putReceiver({ spot, apId: id }))}
+            d={`M0 ${-2 * u}L${2 * u} ${1.6 * u}H${-2 * u}Z`}
+            fill="var(--panel)"
+            stroke={id === apId ? 'var(--hand)' : 'var(--ink)'}
+            strokeWidth={u * 0.7}
           >
-            <title>{`Listen from ${name}`}</title>
-            <rect x={-3.4 * u} y={-3.4 * u} width={6.8 * u} height={6.8 * u} fill="transparent" />
-            <path
-              d={`M0 ${-2 * u}L${2 * u} ${1.6 * u}H${-2 * u}Z`}
-              fill="var(--panel)"
-              stroke={id === apId ? 'var(--hand)' : 'var(--ink)'}
-              strokeWidth={u * 0.7}
-            />
-          </g>
+            <title>{name}</title>
+          </path>
         ))}
         <g
           role="slider"
@@ -103,17 +94,27 @@ export function AirSide({ place }: { place: Place }) {
             putReceiver({ spot: { xM: here.xM + arrow[0] * step, yM: here.yM + arrow[1] * step }, apId: null });
           }}
         >
+          <circle r={7 * u} fill="transparent" />
           <circle r={3 * u} fill="none" stroke="var(--hand)" strokeWidth={u * 0.7} />
           <path d={`M${-5 * u} 0H${5 * u}M0 ${-5 * u}V${5 * u}`} stroke="var(--hand)" strokeWidth={u * 0.7} />
         </g>
       </svg>
+      <SelectField
+        label="listens from"
+        value={listening?.id ?? ''}
+        options={[{ value: '', label: 'the cross' }, ...place.aps.map(({ id, name }) => ({ value: id, label: name }))]}
+        onCommit={(id) => putReceiver({ spot, apId: id === '' ? null : id })}
+      />
       <dl className="facts">
-        <dt>listening at</dt>
-        <dd>{listening?.name ?? roomAt(design, place, at)}</dd>
+        <dt>stands in</dt>
+        <dd>{listening === undefined ? roomAt(design, place, at) : `${listening.name}’s place`}</dd>
         <dt>round</dt>
         <dd className="mono">{channels === 0 ? 'no channels' : `${channels} ch, ${roundS.toFixed(1)} s`}</dd>
       </dl>
-      <p>Click to put the receiver elsewhere; an access point to listen from where it hangs.</p>
+      <button type="button" className="quiet-button" aria-pressed={planWide} onClick={() => setAir({ planWide: !planWide })}>
+        {planWide ? 'small plan' : 'large plan'}
+      </button>
+      <p>Click, drag or arrow keys put the receiver elsewhere.</p>
     </div>
   );
 }

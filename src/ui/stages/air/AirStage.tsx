@@ -14,7 +14,7 @@ import { OverTime } from './OverTime';
 import { PlanTab } from './PlanTab';
 import { MarkersPanel, SpectrumControls } from './SpectrumControls';
 import { SpectrumView } from './SpectrumView';
-import { useFiltered } from './useHeard';
+import { useFiltered, useNames } from './useHeard';
 import { useLoads } from './useLoad';
 import { WhatTab } from './WhatTab';
 
@@ -53,6 +53,18 @@ function useAdvised(place: Place): string | null {
   return [selected, listensFrom].find((id) => id !== null && place.aps.some((ap) => ap.id === id)) ?? null;
 }
 
+/** How many networks were heard. */
+function Counts({ place }: { place: Place }) {
+  const band = useAir((s) => s.band);
+  const { networks, all } = useFiltered(place);
+  const here = networks.filter(({ newest }) => newest.band === band).length;
+  return (
+    <span className="air-counts" role="status" aria-label="Networks">
+      {`${networks.length === all ? all : `${networks.length} of ${all}`} networks, ${here} on this band`}
+    </span>
+  );
+}
+
 /** The inspector of the stage. */
 export function AirPanelHere({ place }: { place: Place }) {
   const { networks, ownerOf } = useFiltered(place);
@@ -81,12 +93,13 @@ export function AirStage({ place, plan }: { place: Place; plan: React.ReactNode 
   const picked = useAir((s) => s.picked);
   const planWide = useAir((s) => s.planWide);
   const [per, setPer] = useState(1);
+  const nameOf = useNames();
   const { networks, ownerOf } = useFiltered(place);
   const { now: loads } = useLoads(band);
-  const radios = useMemo(() => radiosOf(networks, band, ownerOf, new Set(picked)), [networks, band, ownerOf, picked]);
+  const radios = useMemo(() => radiosOf(networks, band, ownerOf, nameOf, new Set(picked)), [networks, band, ownerOf, nameOf, picked]);
   return (
     <>
-      <AirBar place={place} />
+      <AirBar />
       <div className={`air-sheets ${tab}`}>
         {planWide ? (
           <div className="centre unscaled">{plan}</div>
@@ -108,10 +121,11 @@ export function AirStage({ place, plan }: { place: Place; plan: React.ReactNode 
               controls="air-body"
               onChoose={(id) => setAir({ tab: id })}
             />
+            <Counts place={place} />
           </div>
           <div key={tab} className="body" id="air-body" role="tabpanel" aria-labelledby={`tab-${tab}`} tabIndex={0}>
             {tab === 'networks' && <NetworksTable networks={networks} ownerOf={ownerOf} place={place} />}
-            {tab === 'time' && <OverTime networks={networks} />}
+            {tab === 'time' && <OverTime networks={networks} nameOf={(bssid) => nameOf(ownerOf(bssid) ?? '')} />}
             {tab === 'load' && <LoadTab place={place} networks={networks} apId={apId} />}
             {tab === 'spectrum' && <SpectrumControls place={place} per={per} onPer={setPer} />}
             {tab === 'what' && <WhatTab />}

@@ -11,6 +11,7 @@ import { Choice } from '../../kit/Choice';
 import { useSize } from '../../plan/useSize';
 import { signed } from '../../state/format';
 import { setAir, useAir } from './airStore';
+import { useNames } from './useHeard';
 import { DRAWN_DBM, labelsOf, outlineOf, partsOf, radiosOf, xOf, yOf, type Frame } from './outlines';
 
 const LEFT = 46;
@@ -30,6 +31,7 @@ export function ChannelDrawing({
 }) {
   const band = useAir((s) => s.band);
   const picked = useAir((s) => s.picked);
+  const nameOf = useNames();
   const [part, setPart] = useState('all');
   const box = useRef<HTMLDivElement>(null);
   const size = useSize(box);
@@ -37,7 +39,7 @@ export function ChannelDrawing({
   const sheet = useMemo(() => bandSheet(domain, band), [domain, band]);
   const parts = useMemo(() => partsOf(band, sheet), [band, sheet]);
   const shown = parts.find(({ id }) => id === part) ?? parts[0]!;
-  const radios = useMemo(() => radiosOf(networks, band, ownerOf, new Set(picked)), [networks, band, ownerOf, picked]);
+  const radios = useMemo(() => radiosOf(networks, band, ownerOf, nameOf, new Set(picked)), [networks, band, ownerOf, nameOf, picked]);
   const width = size?.widthPx ?? 800;
   const height = size?.heightPx ?? 280;
   const frame: Frame = { startMhz: shown.startMhz, stopMhz: shown.stopMhz, left: LEFT, right: width - 12, top: 26, bottom: height - CELL_PX - 40 };
@@ -128,7 +130,7 @@ export function ChannelDrawing({
           </text>
         ))}
         <line x1={frame.left} x2={frame.right} y1={frame.bottom} y2={frame.bottom} stroke="var(--ink2)" strokeWidth={0.8} />
-        {cells.map((cell) => {
+        {cells.map((cell, at) => {
           const mhz = centreMhz({ band, primary: cell.number, widthMhz: 20 });
           const apart = band === '2.4' ? 2.5 : 10;
           const [x0, x1] = [xOf(frame, mhz - apart), xOf(frame, mhz + apart)];
@@ -150,14 +152,8 @@ export function ChannelDrawing({
                 strokeWidth={0.8}
               />
               {cell.allowed === null && <rect x={x0} y={cellY} width={Math.max(0, room - 1)} height={CELL_PX} fill="url(#air-forbidden)" />}
-              {room > 11 && (
-                <text
-                  x={(x0 + x1) / 2}
-                  y={cellY + 14}
-                  textAnchor="middle"
-                  className={`mono cell${(load?.busy ?? 0) > 0.6 ? ' dark' : ''}`}
-                  style={{ fontSize: room < 22 ? 9 : 11 }}
-                >
+              {at % Math.max(1, Math.ceil((7 * String(cell.number).length + 2) / room)) === 0 && (
+                <text x={(x0 + x1) / 2} y={cellY + 14} textAnchor="middle" className={`mono cell${(load?.busy ?? 0) > 0.6 ? ' dark' : ''}`}>
                   {cell.number}
                 </text>
               )}
@@ -181,11 +177,11 @@ export function ChannelDrawing({
           );
         })}
         {sheet.map(({ name, cells: all }) => {
-          if (name === null || sheet.length < 2) return null;
+          if (name === null || parts.length < 2) return null;
           const mhz = (number: number) => centreMhz({ band, primary: number, widthMhz: 20 });
           const [x0, x1] = [xOf(frame, mhz(all[0]!.number) - 10), xOf(frame, mhz(all.at(-1)!.number) + 10)];
           // A name stands where it has its room.
-          if (x1 - x0 < 6 * name.length || x1 < frame.left || x0 > frame.right) return null;
+          if (x1 - x0 < 6.8 * name.length || x1 < frame.left || x0 > frame.right) return null;
           return (
             <text key={name} x={(Math.max(x0, frame.left) + Math.min(x1, frame.right)) / 2} y={12} textAnchor="middle" className="axis">
               {name}

@@ -24,7 +24,13 @@ const KINDS = ['solid', 'dashed', 'dotted'] as const;
 const MARKS = ['none', 'circle', 'rect', 'triangle'] as const;
 
 /** Levels against time, a line kind and an end label for each; gaps where it was not heard, a line where it changed its channel. */
-export function timeOption(networks: readonly HeardNetwork[], fromMs: number, toMs: number, t: Tokens): EChartsCoreOption {
+export function timeOption(
+  networks: readonly HeardNetwork[],
+  titleOf: (network: HeardNetwork) => string,
+  fromMs: number,
+  toMs: number,
+  t: Tokens,
+): EChartsCoreOption {
   const axis = {
     axisLabel: { color: t.ink2, fontFamily: 'IBM Plex Mono', fontSize: 10.5 },
     axisLine: { lineStyle: { color: t.rule } },
@@ -53,7 +59,7 @@ export function timeOption(networks: readonly HeardNetwork[], fromMs: number, to
       const points: Array<[number, number | null]> = [];
       history.atMs.forEach((atMs, k) => atMs >= fromMs && points.push([atMs, Number.isNaN(history.dbm[k]) ? null : history.dbm[k]!]));
       // What is not heard now has its gap up to now.
-      const name = `${newest.network.ssid || '(hidden)'} ${newest.channel}`;
+      const name = `${titleOf(networks[i]!)} ${newest.channel}`;
       return {
         type: 'line',
         name,
@@ -80,23 +86,28 @@ export function timeOption(networks: readonly HeardNetwork[], fromMs: number, to
   };
 }
 
+/** The loudest radios, of each its loudest name. */
+function loudest(networks: readonly HeardNetwork[]): HeardNetwork[] {
+  const radios = new Map<string, HeardNetwork>();
+  for (const one of [...networks].sort((a, b) => b.bestDbm - a.bestDbm)) if (!radios.has(one.bssid.slice(2))) radios.set(one.bssid.slice(2), one);
+  return [...radios.values()].slice(0, 5);
+}
+
 /** Levels of the picked networks over time; of the loudest ones where none is picked. */
-export function OverTime({ networks }: { networks: readonly HeardNetwork[] }) {
+export function OverTime({ networks, nameOf }: { networks: readonly HeardNetwork[]; nameOf: (bssid: string) => string | null }) {
   const picked = useAir((s) => s.picked);
   const clockMs = useAir((s) => s.clockMs);
   const [windowS, setWindow] = useState(60);
   const tokens = TOKENS[useScheme()];
+  const titleOf = useMemo(() => (network: HeardNetwork) => nameOf(network.bssid) ?? (network.newest.network.ssid || '(hidden)'), [nameOf]);
   const shown = useMemo(() => {
     const own = networks.filter(({ bssid }) => picked.includes(bssid));
-    return (own.length > 0 ? own : [...networks].sort((a, b) => b.bestDbm - a.bestDbm).slice(0, 5)).slice(0, MOST_LINES);
+    return (own.length > 0 ? own : loudest(networks)).slice(0, MOST_LINES);
   }, [networks, picked]);
-  const option = useMemo(() => timeOption(shown, clockMs - windowS * 1000, clockMs, tokens), [shown, clockMs, windowS, tokens]);
+  const option = useMemo(() => timeOption(shown, titleOf, clockMs - windowS * 1000, clockMs, tokens), [shown, titleOf, clockMs, windowS, tokens]);
   const gone = shown.filter(({ nowDbm }) => nowDbm === null);
   const words = shown
-    .map(
-      (one) =>
-        `${one.newest.network.ssid || '(hidden)'} ${one.nowDbm === null ? `not heard since ${clock(one.lastMs)}` : `${signed(levelOf(one))} dBm now`}`,
-    )
+    .map((one) => `${titleOf(one)} ${one.nowDbm === null ? `not heard since ${clock(one.lastMs)}` : `${signed(levelOf(one))} dBm now`}`)
     .join(', ');
   return (
     <div className="air-time">
@@ -108,9 +119,7 @@ export function OverTime({ networks }: { networks: readonly HeardNetwork[] }) {
           onChoose={setWindow}
         />
         <span>{picked.length === 0 ? 'The five loudest; pick others in Networks or in the drawing.' : `${shown.length} picked`}</span>
-        {gone.length > 0 && (
-          <span role="status">{`${gone.map(({ newest, lastMs }) => `${newest.network.ssid || '(hidden)'} not heard since ${clock(lastMs)}`).join('; ')}`}</span>
-        )}
+        {gone.length > 0 && <span role="status">{`${gone.map((one) => `${titleOf(one)} not heard since ${clock(one.lastMs)}`).join('; ')}`}</span>}
       </div>
       {shown.length === 0 ? <p className="empty">Nothing was heard yet.</p> : <Chart option={option} label={`Level over time: ${words}`} />}
     </div>

@@ -237,11 +237,11 @@ export function SpectrumControls({ place, per, onPer }: { place: Place; per: num
             <NumberField
               label="goes on for"
               unit="ms"
-              value={state.delayMs}
+              value={state.goesOnMs}
               min={0}
               max={60_000}
               digits={0}
-              onCommit={(delayMs) => setSweeps({ delayMs })}
+              onCommit={(goesOnMs) => setSweeps({ goesOnMs })}
             />
           </>
         )}

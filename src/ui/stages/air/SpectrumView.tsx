@@ -1,6 +1,6 @@
 'use client';
 import { useEffect, useMemo, useRef } from 'react';
-import { binMhz } from '@/core/spectrum/sweep';
+import { binMhz, floorDbm } from '@/core/spectrum/sweep';
 import { useSize } from '../../plan/useSize';
 import { useSession } from '../../state/sessionStore';
 import { RAMP_STOPS, rampTable, TOKENS } from '../../theme/tokens';
@@ -99,8 +99,10 @@ export function SpectrumView({ radios, per }: { radios: readonly DrawnRadio[]; p
         g.fillText('−130', LEFT - 6, below.bottom);
         return;
       }
-      const low = refDbm - 8 * dbPerDiv;
-      const key = `${setting.startMhz}/${setting.stopMhz}/${setting.bins}/${low}/${refDbm}/${per}/${rampName}/${scheme}`;
+      // Paper is the noise, full ink what is strongest, in whole tens so that the picture does not flicker.
+      const low = 10 * Math.floor(floorDbm(setting.rbwKhz) / 10);
+      const high = Math.max(low + 30, 10 * Math.ceil(traces.max.reduce((most, dbm) => Math.max(most, dbm), low) / 10));
+      const key = `${setting.startMhz}/${setting.stopMhz}/${setting.bins}/${low}/${high}/${per}/${rampName}/${scheme}`;
       const rows = Math.min(MOST_ROWS, Math.floor(below.bottom - below.top));
       const last = sweeps.at(-1)?.atMs ?? -1;
       let known = fall.current;
@@ -119,7 +121,7 @@ export function SpectrumView({ radios, per }: { radios: readonly DrawnRadio[]; p
       const pen = known.picture.getContext('2d')!;
       if (known.last === -Infinity) pen.clearRect(0, 0, known.picture.width, known.picture.height);
       if (whole.length > 0) {
-        const pixels = waterfallRows(whole, setting.bins, per, low, refDbm, ramp);
+        const pixels = waterfallRows(whole, setting.bins, per, low, high, ramp);
         const count = whole.length / per;
         pen.globalCompositeOperation = 'copy';
         pen.drawImage(known.picture, 0, count);

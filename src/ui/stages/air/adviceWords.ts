@@ -14,9 +14,9 @@ export const optionWords = ({ left, energyDbm, networks: count }: Option): strin
 /** What takes most of a channel, in words; empty where nothing takes a hundredth. */
 export function takenBy({ takes, notWifi }: Option, nameOf: (apId: string) => string): string {
   const parts = takes
-    .filter(({ share }) => share >= 0.01)
+    .filter(({ costs }) => costs >= 0.01)
     .slice(0, 3)
-    .map(({ ssid, apId, share }) => `${apId === null ? ssid || 'a hidden network' : nameOf(apId)} ${percent(share)}`);
+    .map(({ ssid, apId, costs }) => `${apId === null ? ssid || 'a hidden network' : nameOf(apId)} ${percent(costs)}`);
   if (notWifi >= 0.01) parts.push(`not Wi-Fi ${percent(notWifi)}`);
   return parts.join(', ');
 }

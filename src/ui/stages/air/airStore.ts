@@ -239,7 +239,7 @@ export const LOOKS: Readonly<Record<Band, ReadonlyArray<readonly [number, number
     [5250, 5350],
     [5470, 5600],
     [5600, 5730],
-    [5725, 5875],
+    [5725, 5895],
   ],
   '6': [
     [5925, 6085],

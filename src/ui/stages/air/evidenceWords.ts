@@ -16,7 +16,7 @@ function numberWords({ feature, value }: Evidence): string {
     case 'length':
       return `bursts of ${value < 1000 ? `${Math.round(value)} µs` : `${(value / 1000).toFixed(1)} ms`}`;
     case 'duty':
-      return `on the air ${percent(value)} of the time`;
+      return `on the air at least ${percent(value)} of the time`;
     case 'perSecond':
       return `${Math.round(value)} bursts a second`;
     case 'mainsLock':
@@ -49,4 +49,4 @@ export function evidenceWords(evidence: readonly Evidence[]): { speaksFor: strin
 
 /** Where and how strong it was found. */
 export const whereWords = ({ fromMhz, toMhz, levelDbm, duty, bursts }: Identified): string =>
-  `${fromMhz.toFixed(0)} to ${toMhz.toFixed(0)} MHz, ${signed(levelDbm)} dBm while it is on, ${percent(duty)} of the time; ${bursts} ${bursts === 1 ? 'burst' : 'bursts'} seen`;
+  `${fromMhz.toFixed(0)} to ${toMhz.toFixed(0)} MHz, ${signed(levelDbm)} dBm while it is on, at least ${percent(duty)} of the time; ${bursts} ${bursts === 1 ? 'burst' : 'bursts'} seen`;

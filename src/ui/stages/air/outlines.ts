@@ -27,6 +27,7 @@ export function radiosOf(
   networks: readonly HeardNetwork[],
   band: Band,
   ownerOf: (bssid: string) => string | null,
+  nameOf: (apId: string) => string | null,
   picked: ReadonlySet<string>,
 ): DrawnRadio[] {
   const radios = new Map<string, DrawnRadio>();
@@ -35,13 +36,14 @@ export function radiosOf(
     if (channel.band !== band || !channelExists(channel)) continue;
     const key = radioKey(network.bssid, channel);
     const before = radios.get(key);
-    const name = network.newest.network.ssid || '(hidden)';
+    const owner = ownerOf(network.bssid);
+    const name = (owner === null ? null : nameOf(owner)) ?? (network.newest.network.ssid || '(hidden)');
     const dbm = levelOf(network);
     radios.set(key, {
       key,
       bssids: [...(before?.bssids ?? []), network.bssid],
       names: [...(before?.names ?? []), name],
-      apId: ownerOf(network.bssid),
+      apId: owner,
       channel,
       dbm: Math.max(before?.dbm ?? -Infinity, dbm),
       picked: (before?.picked ?? false) || picked.has(network.bssid),
@@ -112,8 +114,9 @@ export function partsOf(
   groups: ReadonlyArray<Readonly<{ name: string | null; cells: ReadonlyArray<Readonly<{ number: number }>> }>>,
 ): ReadonlyArray<Readonly<{ id: string; label: string; startMhz: number; stopMhz: number }>> {
   const all = { id: 'all', label: 'all of it', ...PRESET[band] };
+  if (groups.filter(({ name }) => name !== null).length < 2) return [all];
   const named = groups.flatMap(({ name, cells }) => {
-    if (name === null || groups.length < 2) return [];
+    if (name === null) return [];
     const mhz = (number: number) => centreMhz({ band, primary: number, widthMhz: 20 });
     return [{ id: `${name} ${cells[0]!.number}`, label: name, startMhz: mhz(cells[0]!.number) - 20, stopMhz: mhz(cells.at(-1)!.number) + 20 }];
   });

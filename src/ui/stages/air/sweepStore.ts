@@ -20,8 +20,9 @@ export type SweepState = {
   hold: boolean;
   /** Sweeps are only taken in from where one is at this level or above somewhere; null: all are. */
   triggerDbm: number | null;
-  /** After the trigger so many ms are let pass. */
-  delayMs: number;
+  /** From a sweep that meets the level on, sweeps are taken for so many ms; until when that is. */
+  goesOnMs: number;
+  openUntilMs: number;
   shown: readonly TraceId[];
   averageOver: number;
   smoothOver: number;
@@ -45,7 +46,7 @@ export type SweepState = {
 /** Presets by band; channels and sub-bands are set by their edges. */
 export const PRESET: Readonly<Record<Band, Pick<SweepSetting, 'startMhz' | 'stopMhz'>>> = {
   '2.4': { startMhz: 2400, stopMhz: 2500 },
-  '5': { startMhz: 5150, stopMhz: 5875 },
+  '5': { startMhz: 5150, stopMhz: 5900 },
   '6': { startMhz: 5925, stopMhz: 7125 },
 };
 
@@ -66,12 +67,13 @@ const START: SweepState = {
   setting: FIRST,
   hold: false,
   triggerDbm: null,
-  delayMs: 0,
+  goesOnMs: 0,
+  openUntilMs: -Infinity,
   shown: ['live', 'max', 'mean'],
   averageOver: 20,
   smoothOver: 1,
   thresholdDbm: -80,
-  refDbm: -20,
+  refDbm: -30,
   dbPerDiv: 10,
   lower: 'waterfall',
   markers: [],
@@ -90,7 +92,7 @@ export const setSweeps = (fields: Partial<SweepState>): void => useSweeps.setSta
 /** What was swept is forgotten: the receiver stands elsewhere, or the clock was set. Settings and recordings stay. */
 export function clearSweeps(): void {
   const { setting } = useSweeps.getState();
-  setSweeps({ traces: noTraces(setting.bins), sweeps: [], waits: false, recordingFromMs: null });
+  setSweeps({ traces: noTraces(setting.bins), sweeps: [], waits: false, openUntilMs: -Infinity, recordingFromMs: null });
 }
 /** Of another project nothing stays. */
 export const forgetRecordings = (): void => useSweeps.setState({ ...START, traces: noTraces(FIRST.bins) });
@@ -113,28 +115,26 @@ export function newestSweeps(fromMs: number, toMs: number): { setting: SweepSett
 
 export const dbmOf = ({ tenthsDbm }: Swept): Float32Array => Float32Array.from(tenthsDbm, (tenths) => tenths / 10);
 
-let passUntilMs = -Infinity;
-
 /** Takes sweeps in: into the traces, the waterfall and a recording under way. */
 export function addSweeps(setting: SweepSetting, sweeps: readonly Swept[]): void {
   const now = useSweeps.getState();
   // Asked for under another setting.
   if (now.setting !== setting || now.hold) return;
   let { traces } = now;
-  let { waits } = now;
+  let { waits, openUntilMs } = now;
   const taken: Swept[] = [];
   for (const swept of sweeps) {
     const levels = dbmOf(swept);
     if (now.triggerDbm !== null) {
       const trigger = now.triggerDbm;
-      if (levels.some((dbm) => dbm >= trigger)) passUntilMs = Math.max(passUntilMs, swept.atMs + now.delayMs + setting.sweepMs);
-      waits = !(swept.atMs >= passUntilMs - setting.sweepMs - 1e-6 && swept.atMs < passUntilMs);
+      if (levels.some((dbm) => dbm >= trigger)) openUntilMs = swept.atMs + now.goesOnMs;
+      waits = !(swept.atMs <= openUntilMs);
       if (waits) continue;
     } else waits = false;
     traces = addSweep(traces, levels, now.thresholdDbm, now.averageOver);
     taken.push(swept);
   }
-  setSweeps({ traces, waits, sweeps: [...now.sweeps, ...taken].slice(-MOST_SWEEPS) });
+  setSweeps({ traces, waits, openUntilMs, sweeps: [...now.sweeps, ...taken].slice(-MOST_SWEEPS) });
 }
 
 /** The traces of a recording, made again from its sweeps. */

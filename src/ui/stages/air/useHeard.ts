@@ -25,6 +25,12 @@ export function useOwners(place: Place): (bssid: string) => string | null {
   return useMemo(() => (bssid: string) => owners.get(bssid) ?? null, [owners]);
 }
 
+/** What our access points are called. */
+export function useNames(): (apId: string) => string | null {
+  const accessPoints = useDocument((s) => s.design.accessPoints);
+  return useMemo(() => (apId: string) => accessPoints[apId]?.name ?? null, [accessPoints]);
+}
+
 /** The networks that pass all filters but that of the band. */
 export function useFiltered(place: Place): { networks: readonly HeardNetwork[]; ownerOf: (bssid: string) => string | null; all: number } {
   const heard = useAir((s) => s.heard);
