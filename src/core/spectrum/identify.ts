@@ -200,12 +200,17 @@ const PROFILES: Readonly<Record<SignalKind, Profile>> = {
       const rate = bursts.length / seconds(look);
       const rhythm = lockOf(starts(bursts), 5000);
       const length = median(bursts.map(({ lengthUs }) => lengthUs));
+      const wander = median(bursts.map(({ wentMhz }) => wentMhz));
+      const width = median(bursts.map(({ widthMhz }) => widthMhz));
       const raster = nearest(median(bursts.map(({ centreMhz }) => centreMhz)), 5, 2405);
       return [
         ['noRhythm', rhythm, between(rhythm, 0, 0.6, 0.12)],
         ['length', length, between(length, 1500, 4400, 300)],
         ['perSecond', rate, between(rate, 4, 40, 8)],
         ['raster', raster, between(raster, 0, 0.8, 0.5)],
+        // It stays where it is, and is as wide as its chips.
+        ['wander', wander, between(wander, 0, 0.75, 0.4)],
+        ['width', width, about(width, 2.4, 0.5)],
       ];
     },
   },

@@ -1,0 +1,169 @@
+import { expect, test } from '@jest/globals';
+import { By, Key } from 'selenium-webdriver';
+import { byRole, eventually } from './browser';
+import { chooseIn, clickPlan, openProject, saved } from './moves';
+import { tooSmall } from './sizes';
+import { driver, server, stored } from './together';
+
+const inspector = () => driver.findElement(By.css('.inspector')).getText();
+const statusOf = async (name: string) => (await byRole(driver, 'status', name)).getText();
+const tab = async (name: string) => (await byRole(driver, 'tab', name)).click();
+/** Puts the receiver at a spot of the floor, in m. */
+async function stand(xM: number, yM: number): Promise<void> {
+  const at: { x: number; y: number } = await driver.executeScript(
+    `const svg = document.querySelector('.air-side svg');
+     const point = new DOMPoint(arguments[0], arguments[1]).matrixTransform(svg.getScreenCTM());
+     return { x: Math.round(point.x), y: Math.round(point.y) };`,
+    xM,
+    yM,
+  );
+  await driver.actions().move(at).click().perform();
+}
+/** The rows of a table by its name, each as its cells. */
+const rowsOf = (name: string): Promise<string[][]> =>
+  driver.executeScript(
+    `return [...document.querySelectorAll('table[aria-label="' + arguments[0] + '"] tbody tr')].map((row) => [...row.querySelectorAll('td')].map((cell) => cell.textContent));`,
+    name,
+  );
+const heads = (name: string): Promise<string[]> =>
+  driver.executeScript(`return [...document.querySelectorAll('table[aria-label="' + arguments[0] + '"] th')].map((cell) => cell.textContent);`, name);
+const measured = () =>
+  eventually(
+    driver,
+    () => statusOf('Measurement'),
+    (text) => text.startsWith('Measured from'),
+    'the end of the measurement',
+  );
+
+test('stand in the kitchen: the oven at lunch is seen and told, the load measured, the better channel taken and measured again', async () => {
+  await openProject(driver, server.url, 'quillhaven');
+  await chooseIn(driver, 'Variant', /^As found/);
+  await tab('Air');
+  await stand(66, 17);
+  await eventually(
+    driver,
+    () => driver.findElement(By.css('.air-side')).getText(),
+    (text) => text.includes('Kitchen'),
+    'the kitchen',
+  );
+  await chooseIn(driver, 'Jump to', /^lunch/);
+  await eventually(
+    driver,
+    async () => (await rowsOf('Networks heard')).length,
+    (rows) => rows > 10,
+    'networks',
+  );
+
+  await tab('Spectrum');
+  const label = async () => (await driver.findElement(By.css('.air-spectrum canvas')).getAttribute('aria-label')) ?? '';
+  await eventually(driver, label, (text) => /(\d{2,}) sweeps, highest/.test(text), 'some sweeps');
+  // The waterfall is drawn: below the traces there is paper and there is ink.
+  await eventually(
+    driver,
+    (): Promise<number> =>
+      driver.executeScript(`
+        const canvas = document.querySelector('.air-spectrum canvas');
+        const { width, height } = canvas;
+        const data = canvas.getContext('2d').getImageData(Math.round(width * 0.1), Math.round(height * 0.55), Math.round(width * 0.8), 40).data;
+        return new Set(Array.from({ length: data.length / 4 }, (_, i) => data[4 * i])).size;`),
+    (tones) => tones > 10,
+    'a waterfall',
+  );
+  await (await byRole(driver, 'button', 'new at the peak')).click();
+  await eventually(driver, inspector, (text) => /1\n24\d\d\.\d\d MHz\n−\d\d\.\d dBm/.test(text), 'a marker at the peak');
+
+  await tab('What is it?');
+  await (await byRole(driver, 'button', 'Look now')).click();
+  // The oven pauses now and then between two dishes: then one looks again.
+  await eventually(
+    driver,
+    async () => {
+      const [first] = await driver.findElements(By.css('.air-cards .found h3'));
+      const told = first === undefined ? '' : await first.getText();
+      if (!told.startsWith('Microwave oven') && !(await statusOf('Identification')).startsWith('Looking'))
+        await (await byRole(driver, 'button', /^Look (now|again)$/)).sendKeys(Key.ENTER);
+      return told;
+    },
+    (told) => told.startsWith('Microwave oven'),
+    'the oven',
+    90_000,
+  );
+
+  await tab('Load');
+  await chooseIn(driver, 'Measured for', /^for 60 s/);
+  await (await byRole(driver, 'button', 'Measure')).click();
+  await measured();
+  const notWifi = (await heads('Channel load')).indexOf('not Wi-Fi %');
+  const load = await rowsOf('Channel load');
+  expect(load).toHaveLength(13);
+  expect(Number(load[0]![notWifi])).toBe(0);
+  expect(Number(load[10]![notWifi])).toBeGreaterThan(2);
+  await chooseIn(driver, 'for', /^Old-6/);
+  await eventually(driver, inspector, (text) => /11\/20 now: .* not Wi-Fi \d+ %/s.test(text), 'why channel 11 is not good');
+  const take = await byRole(driver, 'button', /^Take \d+\/20 for Old-6$/);
+  const taken = Number(/\d+/.exec(await take.getText())![0]);
+  await take.click();
+  await saved(driver);
+  const old6 = Object.values((await stored('quillhaven')).design.accessPoints).find(({ name }) => name === 'Old-6')!;
+  expect(old6.radios.find(({ band }) => band === '2.4')!.channel).toBe(taken);
+  expect([1, 2, 3, 4, 5, 6, 7]).toContain(taken);
+  await (await byRole(driver, 'button', 'Measure again')).click();
+  await measured();
+  const after = await rowsOf('Channel load');
+  const named = await heads('Channel load');
+  const of = (head: string) => Number(after[10]![named.indexOf(head)]);
+  // Old-6 has left channel 11.
+  expect(of('busy %')).toBeLessThan(of('busy before %'));
+  await (await byRole(driver, 'button', 'Undo')).click();
+  await saved(driver);
+}, 240_000);
+
+test('a network is picked, and its level over time ends when it is switched off', async () => {
+  await tab('Networks');
+  await (await byRole(driver, 'textbox', 'Find a network')).sendKeys('55:83');
+  const shown = await eventually(
+    driver,
+    () => rowsOf('Networks heard'),
+    (rows) => rows.length > 0,
+    'networks that are found',
+  );
+  const name = shown[0]![1]!;
+  expect(new Set(shown.map(([, ap]) => ap))).toEqual(new Set([name]));
+  await driver.findElement(By.css('table[aria-label="Networks heard"] tbody button')).sendKeys(Key.ENTER);
+  await eventually(driver, inspector, (text) => text.includes(`${name}, ours`), 'the picked network');
+  await tab('Over time');
+  const chart = async () => (await driver.findElement(By.css('.air-time [role=img]')).getAttribute('aria-label')) ?? '';
+  await eventually(driver, chart, (text) => /−\d+ dBm now/.test(text), 'its level');
+
+  const ap = Object.values((await stored('quillhaven')).design.accessPoints).find((one) => one.name === name)!;
+  await tab('Design');
+  await clickPlan(driver, ap.xM, ap.yM);
+  const switches = await eventually(
+    driver,
+    () => driver.findElements(By.xpath("//div[contains(@class,'field')][label='on']//input")),
+    (found) => found.length === 2,
+    'the two radios',
+  );
+  for (const one of switches) await one.sendKeys(Key.SPACE);
+  await saved(driver);
+  await tab('Air');
+  await chooseIn(driver, 'Pace of the clock', /^10×/);
+  await eventually(driver, chart, (text) => text.includes('not heard since'), 'the end of its level');
+});
+
+test('what does not go is said, and the setting before stays; nothing is too small to hit or to read', async () => {
+  await tab('Spectrum');
+  const field = async (name: string, text: string) => (await byRole(driver, 'textbox', name)).sendKeys(Key.chord(Key.CONTROL, 'a'), text, Key.ENTER);
+  await field('start', '2600');
+  await eventually(
+    driver,
+    () => driver.findElement(By.css('.air-controls')).getText(),
+    (text) => text.includes('Not set: the span is'),
+    'why it is not set',
+  );
+  expect(await driver.findElement(By.css('.air-spectrum canvas')).getAttribute('aria-label')).toContain('Spectrum 2400 to 2500 MHz');
+  for (const name of ['Networks', 'Load', 'Spectrum', 'What is it?', 'Against the plan']) {
+    await tab(name);
+    expect(await tooSmall(driver)).toEqual([]);
+  }
+});
