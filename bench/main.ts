@@ -18,6 +18,7 @@ import { LANES, outlinesOf, lossUnitsInto } from '@/core/fields/outlines';
 import { rayLossUnits, sightLine } from '@/core/propagation/ray';
 import { BANDS, perBand } from '@/core/radio/band';
 import { COMMON_CLIENT } from '@/core/radio/receiver';
+import { benchAir } from './air';
 import { benchChannels } from './channels';
 import { benchFinding } from './finding';
 import { benchPositions } from './positions';
@@ -216,6 +217,10 @@ const PARTS: Readonly<Record<string, () => void>> = {
   survey: () => {
     rows.push(['**What a walk teaches** (5 GHz, held out: spots within 5 m of a reading that nobody walked; two seeds of each kind)', '', '']);
     benchSurvey(row);
+  },
+  air: () => {
+    rows.push(['**The air** (scenes by chance; sites measured for a minute, 0.2 s on each channel in turn)', '', '']);
+    rows.push(...benchAir());
   },
 };
 const asked = process.argv.slice(2).filter((word) => !word.startsWith('-') && !word.endsWith('.ts') && !word.endsWith('.mjs'));
