@@ -106,7 +106,7 @@ test('stand in the kitchen: the oven at lunch is seen and told, the load measure
   await saved(driver);
   const old6 = Object.values((await stored('quillhaven')).design.accessPoints).find(({ name }) => name === 'Old-6')!;
   expect(old6.radios.find(({ band }) => band === '2.4')!.channel).toBe(taken);
-  expect([1, 2, 3, 4, 5, 6, 7]).toContain(taken);
+  expect([1, 6]).toContain(taken);
   await (await byRole(driver, 'button', 'Measure again')).click();
   await measured();
   const after = await rowsOf('Channel load');

@@ -1,5 +1,5 @@
 import type { WidthMhz, Band } from '../radio/band';
-import { channelExists, occupied20, type Channel } from '../radio/channel';
+import { channelExists, liesBetween, occupied20, type Channel } from '../radio/channel';
 import { noiseDbm } from '../radio/noise';
 import { overlapShare } from '../radio/overlap';
 import type { AllowedChannel } from '../radio/regulation';
@@ -110,19 +110,17 @@ export function optionOf(
 /** Airtime that is too little to tell two channels apart by. */
 export const SAME_SHARE = 0.01;
 
-/** Channels of 2.4 GHz that part: between them a radio is noise to two others instead of one that takes turns. */
-const PARTED: readonly number[] = [1, 6, 11];
-const between = ({ channel: { band, primary } }: Option): number => Number(band === '2.4' && !PARTED.includes(primary));
-
-/** Options in order: most airtime left first; of those that are as good at 2.4 GHz 1, 6 and 11; then the one with less energy; then without radar detection; then the lower one. */
+/** Options in order: most airtime left first; of those that are as good the one with less energy; then without radar detection; then the lower one. */
 export function ranked(options: readonly Option[]): Option[] {
   const steps = (left: number) => Math.round(left / SAME_SHARE);
   return [...options].sort(
     (a, b) =>
       steps(b.left) - steps(a.left) ||
-      between(a) - between(b) ||
       Math.round(a.energyDbm) - Math.round(b.energyDbm) ||
       Number(a.allowed.dfs) - Number(b.allowed.dfs) ||
       a.channel.primary - b.channel.primary,
   );
 }
+
+/** What is advised of some options in order: the first that does not lie between others. */
+export const advisedOf = (options: readonly Option[]): Option | undefined => options.find(({ channel }) => !liesBetween(channel));

@@ -2,7 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import { allowedChannels } from '../radio/regulation';
 import { noiseDbm } from '../radio/noise';
 import type { WidthMhz } from '../radio/band';
-import { optionOf, ranked, summaryOf, type LoadSummary } from './advice';
+import { advisedOf, optionOf, ranked, summaryOf, type LoadSummary } from './advice';
 import { dwell, trulyLeft, type ChannelLoad } from './load';
 import { airtimeAt, sumOf } from './radio';
 import { radio } from './air.testing';
@@ -144,11 +144,15 @@ describe('what can be taken', () => {
     const allowed = allowedChannels('UK', '5', 80).find(({ channel }) => channel.primary === 36)!;
     expect(optionOf(allowed, [36, 40, 44, 48].map(of), () => 1, null)!.left).toBeCloseTo(0.6, 9);
   });
-  test('the order: airtime left, then of equals 1, 6 and 11, then energy, then without radar', () => {
-    const loads = band({ 1: { others: 0.4, takers: [taker('x', 1, 0.4)] }, 6: { energyDbm: -80 }, 11: { energyDbm: -70 } });
-    const order = ranked(uk(20).flatMap((allowed) => option(allowed.channel.primary, loads) ?? [])).map(({ channel }) => channel.primary);
-    expect(order.slice(0, 2)).toEqual([6, 11]);
+  test('the order: airtime left, of equals the one with less energy; advised is the first that does not lie between others', () => {
+    const loads = band({ 1: { others: 0.4, takers: [taker('x', 1, 0.4)] }, 6: { energyDbm: -80 }, 11: { energyDbm: -70 }, 9: { energyDbm: -93 } });
+    const options = ranked(uk(20).flatMap((allowed) => option(allowed.channel.primary, loads) ?? []));
+    const order = options.map(({ channel }) => channel.primary);
+    expect(order.indexOf(9)).toBeLessThan(order.indexOf(6));
+    expect(order.indexOf(6)).toBeLessThan(order.indexOf(11));
     expect(order.indexOf(1)).toBeGreaterThan(order.indexOf(13));
+    expect(advisedOf(options)!.channel.primary).toBe(6);
+    expect(advisedOf(uk(40).flatMap((allowed) => option(allowed.channel.primary, loads, 40) ?? []))).toBeUndefined();
   });
 });
 

@@ -1,5 +1,5 @@
 import type { Band } from '../radio/band';
-import { channelLabel } from '../radio/channel';
+import { APART_24, channelLabel } from '../radio/channel';
 import { lawWords } from '../radio/law';
 import type { Facts, RadioFacts } from './facts';
 import type { Rule } from './finding';
@@ -14,9 +14,6 @@ const about = (radio: RadioFacts, weight: number) => ({
 });
 const radio = ({ name, band }: RadioFacts): string => `${name}, ${band} GHz`;
 const halves = (value: number): number => Math.floor(value * 2 + 1e-9) / 2;
-
-/** The three channels of 2.4 GHz whose masks part (IEEE 802.11-2020, 15.4.4.3: 25 MHz apart). */
-export const APART_24 = [1, 6, 11] as const;
 
 /** The least power among the clients that are expected in a band, with its name; null where nobody has said which. */
 function weakestClient({ clients }: Facts, band: Band): Facts['clients'][number] | null {

@@ -1,4 +1,4 @@
-import { channelOf, type Channel } from '../radio/channel';
+import { APART_24, channelOf, type Channel } from '../radio/channel';
 import type { Band, WidthMhz } from '../radio/band';
 import { allowedChannels, type AllowedChannel, type DfsUse, type Domain } from '../radio/regulation';
 import { radioModelOf, type ApModel } from '../radio/catalogue';
@@ -113,7 +113,7 @@ export const oneGround = (radios: readonly PlanRadio[]): Ground => ({
 });
 
 export const DEFAULT_RULES: Omit<PlanRules, 'domain'> = {
-  channels: { '2.4': [1, 6, 11], '5': [], '6': [] },
+  channels: { '2.4': APART_24, '5': [], '6': [] },
   widthsMhz: { '2.4': [20], '5': [20, 40], '6': [80] },
   dfs: 'if equal',
   minPowerDbm: 5,

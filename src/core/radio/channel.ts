@@ -92,3 +92,10 @@ export const isPreferredScanning = ({ band, primary }: Pick<Channel, 'band' | 'p
 
 /** How the trade writes it: primary/width, as 36/80. */
 export const channelLabel = (c: Pick<Channel, 'primary' | 'widthMhz'>): string => `${c.primary}/${c.widthMhz}`;
+
+/** The three channels of 2.4 GHz whose masks part (IEEE 802.11-2020, 15.4.4.3: 25 MHz apart). */
+export const APART_24 = [1, 6, 11] as const;
+
+/** Whether a channel of 2.4 GHz lies over others that part, or is as wide as two of them: there a radio is noise to two others instead of one that takes turns. */
+export const liesBetween = ({ band, primary, widthMhz }: Channel): boolean =>
+  band === '2.4' && (widthMhz > 20 || !(APART_24 as readonly number[]).includes(primary));

@@ -12,6 +12,7 @@ import { CheckField, NumberField, SelectField, Value } from '../../inspector/fie
 import { useDocument } from '../../state/documentStore';
 import type { Place } from '../../state/selectors';
 import { signed } from '../../state/format';
+import { advisedOf, SAME_SHARE } from '@/core/air/advice';
 import { optionWords, otherBandWords, reasonOf } from './adviceWords';
 import { NOTHING_ON_AIR } from '@/core/air/heard';
 import { setAir, useAir, whereNow } from './airStore';
@@ -149,9 +150,9 @@ function BetterFor({
   const { now } = useLoads(band);
   const withRadio = place.aps.filter(({ radios }) => radios.some((radio) => radio.band === band && radio.on));
   const nameOf = (id: string) => design.accessPoints[id]?.name ?? 'a deleted AP';
-  const same = advice?.options.filter(({ channel }) => channel.widthMhz === advice.radio.widthMhz) ?? [];
-  const best = same[0];
-  const better = advice !== null && best !== undefined && (advice.present === null || best.left > advice.present.left + 0.01);
+  const options = advice?.options ?? [];
+  const best = advisedOf(options.filter(({ channel }) => channel.widthMhz === advice?.radio.widthMhz)) ?? advisedOf(options);
+  const better = advice !== null && best !== undefined && (advice.present === null || best.left > advice.present.left + SAME_SHARE);
   return (
     <section aria-label="Better channel">
       <h3>Better channel</h3>

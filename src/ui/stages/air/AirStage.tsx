@@ -55,12 +55,10 @@ function useAdvised(place: Place): string | null {
 
 /** How many networks were heard. */
 function Counts({ place }: { place: Place }) {
-  const band = useAir((s) => s.band);
   const { networks, all } = useFiltered(place);
-  const here = networks.filter(({ newest }) => newest.band === band).length;
   return (
     <span className="air-counts" role="status" aria-label="Networks">
-      {`${networks.length === all ? all : `${networks.length} of ${all}`} networks, ${here} on this band`}
+      {`${networks.length === all ? all : `${networks.length} of ${all}`} networks`}
     </span>
   );
 }

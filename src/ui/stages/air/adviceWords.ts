@@ -1,7 +1,7 @@
 import { SAME_SHARE, type Option } from '@/core/air/advice';
 import type { ClientType } from '@/core/radio/clientTypes';
 import type { WidthMhz } from '@/core/radio/band';
-import { channelLabel } from '@/core/radio/channel';
+import { channelLabel, liesBetween } from '@/core/radio/channel';
 import { signed } from '../../state/format';
 
 const percent = (share: number): string => `${Math.round(100 * share)} %`;
@@ -31,6 +31,11 @@ export function reasonOf(best: Option, present: Option | null, options: readonly
       words.push('Fewer networks stand where it is now, and yet more of the time is taken there.');
   }
   const { widthMhz } = best.channel;
+  const freest = options.find(({ channel }) => channel.widthMhz === 20 && liesBetween(channel));
+  if (freest !== undefined && freest.left > best.left + SAME_SHARE)
+    words.push(
+      `Channel ${freest.channel.primary} would have ${percent(freest.left)}, but lies between those that part: there it is noise to two instead of taking turns.`,
+    );
   const narrower = options.filter(({ channel }) => channel.widthMhz === widthMhz / 2)[0];
   if (narrower !== undefined && narrower.left > best.left + SAME_SHARE)
     words.push(

@@ -2,6 +2,7 @@
 import { useRef } from 'react';
 import { bandSheet, cellWords, marksOf } from '@/core/radio/bandSheet';
 import type { Band } from '@/core/radio/band';
+import { APART_24 } from '@/core/radio/channel';
 import type { Domain } from '@/core/radio/regulation';
 import { useDocument } from '../../state/documentStore';
 
@@ -10,7 +11,7 @@ const SETS: Readonly<
   Record<Band, ReadonlyArray<Readonly<{ label: string; of: (cell: { number: number; dfs: boolean; preferred: boolean }) => boolean }>>>
 > = {
   '2.4': [
-    { label: '1 6 11', of: ({ number }) => [1, 6, 11].includes(number) },
+    { label: '1 6 11', of: ({ number }) => (APART_24 as readonly number[]).includes(number) },
     { label: '1 5 9 13', of: ({ number }) => [1, 5, 9, 13].includes(number) },
   ],
   '5': [{ label: 'no radar detection', of: ({ dfs }) => !dfs }],
