@@ -4,6 +4,7 @@ import { readDxf } from '@/core/formats/dxf';
 import { contoursOf } from '@/core/fields/contour';
 import { lossFieldInto } from '@/core/fields/lossField';
 import { againstModel } from '@/core/survey/againstModel';
+import { nextPlaces } from '@/core/survey/next';
 import { planRoute } from '@/core/survey/route';
 import { airAt, askAir } from './air';
 import { floats, outlinesFor, planeOf, stationOf, type Handler } from './derived';
@@ -38,6 +39,8 @@ const against: Handler<'againstModel'> = ({ scene, radios, samples }) => against
 
 const route: Handler<'route'> = ({ ground, grid, toSee, everyM, start }) => planRoute(ground, grid, toSee, everyM, start);
 
+const next: Handler<'nextPlaces'> = ({ ground, grid, unsure, everyM, start }) => nextPlaces(ground, grid, unsure, everyM, start);
+
 const findWallsHandler: Handler<'findWalls'> = ({ picture, options }) => findWalls(picture, options);
 
 const dxf: Handler<'readDxf'> = ({ text }) => readDxf(text);
@@ -60,6 +63,7 @@ export const HANDLERS: { [K in CallName]: Handler<K> } = {
   thinOut,
   moveAside,
   route,
+  nextPlaces: next,
   findWalls: findWallsHandler,
   readDxf: dxf,
   readSamples,

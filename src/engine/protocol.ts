@@ -3,6 +3,7 @@ import type { ErrorCode } from '@/core/errors';
 import type { Sample } from '@/core/survey/sample';
 import type { SiteParameters } from '@/core/survey/site';
 import type { Leg, Stretch } from '@/core/survey/walk';
+import type { NextPlace } from '@/core/survey/next';
 import type { PlannedRoute, WalkGround } from '@/core/survey/route';
 import type { PointM } from '@/core/geometry/point';
 import type { Grid } from '@/core/geometry/grid';
@@ -320,6 +321,12 @@ export interface WorkerCalls {
     params: { ground: WalkGround; grid: Grid; toSee: Uint8Array; everyM: number; start: PointM | null };
     progress: number;
     result: PlannedRoute;
+  };
+  /** Places to walk to next, weighed against each other. Progress is the share of ways worked out. */
+  nextPlaces: {
+    params: { ground: WalkGround; grid: Grid; unsure: Uint8Array; everyM: number; start: PointM | null };
+    progress: number;
+    result: readonly NextPlace[];
   };
   findWalls: { params: { picture: Picture; options: FindOptions }; progress: number; result: Found };
   /** Walks out of a table of samples. `owners`: access points by address. */

@@ -1,24 +1,13 @@
 import { expect, test } from '@jest/globals';
 import { By, Key } from 'selenium-webdriver';
 import { byRole, eventually } from './browser';
-import { chooseIn, clickPlan, openProject, saved } from './moves';
+import { chooseIn, clickPlan, openProject, saved, stand } from './moves';
 import { tooSmall } from './sizes';
 import { driver, server, stored } from './together';
 
 const inspector = () => driver.findElement(By.css('.inspector')).getText();
 const statusOf = async (name: string) => (await byRole(driver, 'status', name)).getText();
 const tab = async (name: string) => (await byRole(driver, 'tab', name)).click();
-/** Puts the receiver at a spot of the floor, in m. */
-async function stand(xM: number, yM: number): Promise<void> {
-  const at: { x: number; y: number } = await driver.executeScript(
-    `const svg = document.querySelector('.air-side svg');
-     const point = new DOMPoint(arguments[0], arguments[1]).matrixTransform(svg.getScreenCTM());
-     return { x: Math.round(point.x), y: Math.round(point.y) };`,
-    xM,
-    yM,
-  );
-  await driver.actions().move(at).click().perform();
-}
 /** The rows of a table by its name, each as its cells. */
 const rowsOf = (name: string): Promise<string[][]> =>
   driver.executeScript(
@@ -39,7 +28,7 @@ test('stand in the kitchen: the oven at lunch is seen and told, the load measure
   await openProject(driver, server.url, 'quillhaven');
   await chooseIn(driver, 'Variant', /^As found/);
   await tab('Air');
-  await stand(66, 17);
+  await stand(driver, 66, 17);
   await eventually(
     driver,
     () => driver.findElement(By.css('.air-side')).getText(),

@@ -96,3 +96,15 @@ export async function measuredCard(driver: WebDriver): Promise<{ share: number; 
   const number = (figure = '') => Number(figure.replace(/\D/g, '') || NaN);
   return { share: Number(share), of: number(of), part: number(part), whole: number(whole) };
 }
+
+/** Puts the receiver of Air at a spot of the floor, in m. */
+export async function stand(driver: WebDriver, xM: number, yM: number): Promise<void> {
+  const at: { x: number; y: number } = await driver.executeScript(
+    `const svg = document.querySelector('.air-side svg');
+     const point = new DOMPoint(arguments[0], arguments[1]).matrixTransform(svg.getScreenCTM());
+     return { x: Math.round(point.x), y: Math.round(point.y) };`,
+    xM,
+    yM,
+  );
+  await driver.actions().move(at).click().perform();
+}

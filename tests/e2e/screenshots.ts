@@ -8,7 +8,7 @@ import { pngOf } from '@demo/drawing/png';
 import { museum } from '@demo/museum';
 import { floorsOf } from '@/core/design/design';
 import { byRole, eventually, openBrowser, textOf, viewport } from './browser';
-import { chooseIn, clickPlan, openProject, toBand, toLens } from './moves';
+import { chooseIn, clickPlan, openProject, stand, toBand, toLens } from './moves';
 import { startServer } from './server';
 
 const OUT = 'docs/screenshots';
@@ -38,22 +38,63 @@ async function foundWalls(): Promise<void> {
   await shoot(driver, 'found-walls');
 }
 
+/** The kitchen at lunch. */
+async function air(): Promise<void> {
+  await (await byRole(driver, 'tab', 'Air')).click();
+  await stand(driver, 66, 17);
+  await chooseIn(driver, 'Jump to', /^lunch/);
+  await chooseIn(driver, 'Pace of the clock', /^60×/);
+  await eventually(
+    driver,
+    () => driver.findElements(By.css('table[aria-label="Networks heard"] tbody tr')),
+    (rows) => rows.length > 20,
+    'networks',
+  );
+  await driver.sleep(3000);
+  await chooseIn(driver, 'Pace of the clock', /^1×/);
+  await driver.findElement(By.xpath("//table[@aria-label='Networks heard']//tr[contains(., 'chandlery-flat')]//button")).sendKeys(Key.ENTER);
+  await driver.executeScript('document.querySelector(".air-sheets .body").scrollTop = 0; document.querySelector(".air-sheets .body").scrollLeft = 0');
+  await shoot(driver, 'air-networks');
+  await (await byRole(driver, 'button', 'Let it go')).click();
+  await (await byRole(driver, 'tab', 'Load')).click();
+  await (await byRole(driver, 'button', 'Measure')).click();
+  await byRole(driver, 'button', 'Measure again', 60_000);
+  await chooseIn(driver, 'for', /^Old-6/);
+  await (await byRole(driver, 'button', 'Night theme')).click();
+  await shoot(driver, 'air-load');
+  await (await byRole(driver, 'button', 'Day theme')).click();
+  await (await byRole(driver, 'tab', 'Spectrum')).click();
+  await eventually(
+    driver,
+    async () => (await driver.findElement(By.css('.air-spectrum canvas')).getAttribute('aria-label')) ?? '',
+    (label) => /([2-9]\d\d) sweeps/.test(label),
+    'some ten seconds of sweeps',
+  );
+  await (await byRole(driver, 'button', 'new at the peak')).click();
+  await (await byRole(driver, 'button', 'new at the peak')).click();
+  await (await byRole(driver, 'button', 'next peak')).click();
+  await shoot(driver, 'air-spectrum');
+  await (await byRole(driver, 'tab', 'What is it?')).click();
+  await (await byRole(driver, 'button', 'Look now')).click();
+  await eventually(
+    driver,
+    () => driver.findElements(By.css('.air-cards .found')),
+    (cards) => cards.length > 0,
+    'what it is',
+  );
+  await shoot(driver, 'air-what');
+}
+
 mkdirSync(OUT, { recursive: true });
 const server = await startServer();
 const driver = await openBrowser();
 try {
   await driver.get(server.url);
   await byRole(driver, 'link', /^Open Quillhaven/);
-  await shoot(driver, 'home');
 
   await openProject(driver, server.url, 'quillhaven');
   await clickPlan(driver, 51, 25.5);
   await shoot(driver, 'design-signal');
-  await toLens(driver, 'Resilience');
-  await (await byRole(driver, 'button', 'Night theme')).click();
-  await driver.actions().move({ x: 60, y: 600 }).perform();
-  await shoot(driver, 'night');
-  await (await byRole(driver, 'button', 'Day theme')).click();
   await toLens(driver, 'Signal');
   await driver.findElement(By.css('body')).sendKeys(Key.ESCAPE);
 
@@ -90,9 +131,6 @@ try {
   await shoot(driver, 'retune');
   await (await byRole(driver, 'button', 'Close')).click();
   await toBand(driver, '5');
-  await toLens(driver, 'Service level');
-  await (await byRole(driver, 'tab', 'Zones')).click();
-  await shoot(driver, 'service-level');
   await toLens(driver, 'Signal');
   // Behind the metal screen of the boat hall, from an access point that is heard round its end.
   await (await byRole(driver, 'tab', 'Sight line')).click();
@@ -106,12 +144,6 @@ try {
   await driver.findElement(By.css('[data-opening][aria-label^="Door, Metal"]')).sendKeys(Key.ENTER);
   await shoot(driver, 'building');
   await driver.findElement(By.css('body')).sendKeys(Key.ESCAPE, Key.ESCAPE);
-  await (await byRole(driver, 'button', 'Gallery level, drawing')).click();
-  await (await byRole(driver, 'checkbox', 'hidden')).click();
-  await driver.wait(async () => (await driver.findElements(By.css('[data-testid=drawing][data-loaded=yes]'))).length === 1, 40_000);
-  await shoot(driver, 'drawing');
-  await (await byRole(driver, 'checkbox', 'hidden')).click();
-  await driver.findElement(By.css('body')).sendKeys(Key.ESCAPE);
   await (await byRole(driver, 'button', /^Quay level/)).click();
 
   await (await byRole(driver, 'tab', 'Brief')).click();
@@ -202,6 +234,8 @@ try {
   }
   await shoot(driver, 'throughput');
   await (await byRole(driver, 'button', 'Finish')).sendKeys(Key.ENTER);
+  await air();
+  await (await byRole(driver, 'tab', 'Survey')).click();
   await viewport(driver, 390, 844);
   await openProject(driver, server.url, 'quillhaven');
   await (await byRole(driver, 'tab', 'Survey')).click();

@@ -102,7 +102,7 @@ function Picked({
       <Value label="mean">{`${signed(network.meanDbm, 1)} dBm${network.times > 1 ? ` ± ${spread.toFixed(1)}` : ''}`}</Value>
       <Value label="lowest basic">{`${Math.min(...told.basicMbps)} Mb/s`}</Value>
       <Value label="its beacons">{`${(100 * beaconShare(names, Math.min(...told.basicMbps), newest.band)).toFixed(1)} % of airtime`}</Value>
-      <p className="second">{`${names} ${names === 1 ? 'name' : 'names'}, beacons of ${BEACON_OCTETS} octets taken. ${told.generation}, ${told.streams} streams, ${told.security}${told.country === null ? '' : `, ${told.country}`}; maker: ${makerOf(bssid) ?? 'not in the registry'}${isLocal(bssid) ? ', address locally administered' : ''}.`}</p>
+      <p className="second">{`${names} ${names === 1 ? 'name' : 'names'}, beacons of ${BEACON_OCTETS} octets taken. ${told.generation}, ${told.streams} ${told.streams === 1 ? 'stream' : 'streams'}, ${told.security}${told.country === null ? '' : `, ${told.country}`}; maker: ${makerOf(bssid) ?? 'not in the registry'}${isLocal(bssid) ? ', address locally administered' : ''}.`}</p>
       <h3>Overlaps</h3>
       {overlapping.length === 0 && <p>Nobody who is heard here sends into its channel.</p>}
       <table className="air-overlaps">

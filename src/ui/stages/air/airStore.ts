@@ -176,8 +176,8 @@ export async function tick(elapsedMs: number): Promise<void> {
     const sweeps = tab === 'spectrum' ? newestSweeps(clockMs, toMs) : null;
     const swept = sweeps === null ? null : await ask({ what: 'sweeps', ...sweeps });
     const now = useAir.getState();
-    // The clock was set, or the receiver put elsewhere, while the port was asked.
-    if (now.clockMs !== clockMs || !now.running) return;
+    // The clock was set, or a measurement took it over, while the port was asked.
+    if (now.clockMs !== clockMs || !now.running || now.busy === 'load') return;
     const heard = rounds === null ? now.heard : withRounds(now.heard, rounds.rounds, (band) => scan.bands.includes(band));
     setAir({ clockMs: toMs, heard, problem: null });
     if (swept !== null && sweeps !== null) addSweeps(sweeps.setting, swept.sweeps);

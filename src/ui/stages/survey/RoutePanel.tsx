@@ -11,18 +11,21 @@ import { percent } from '../../state/format';
 import type { Place } from '../../state/selectors';
 import { useSession } from '../../state/sessionStore';
 import { useMap } from '../../state/useLens';
-import { forgetRoute, routeFor, suggestRoute, trustIn, useRoute } from './route';
+import { roomAt } from '../../readout/heardHere';
+import { forgetRoute, routeFor, suggestPlaces, suggestRoute, trustIn, useRoute } from './route';
 import { walkAlong } from './walker';
 
 /** A suggested walk: asked for, told, and walked along. `under`: the walk under way. */
 export function RoutePanel({ place, under }: { place: Place; under: Walk | undefined }) {
   const state = useRoute();
   const { everyM, unsureOnly, done, problem } = state;
+  const design = useDocument((s) => s.design);
   const projectId = useDocument((s) => s.projectId);
   const map = useMap((s) => s.map);
   useSession((s) => s.lens);
   const { units } = place.project;
   const route = routeFor(state, projectId, place.floor.id);
+  const places = state.of?.projectId === projectId && state.of?.floorId === place.floor.id ? state.places : null;
   const trust = trustIn(map, place.floor);
   const minutes = route === null ? 0 : route.lengthM / PACE_M_S / 60;
   return (
@@ -47,7 +50,30 @@ export function RoutePanel({ place, under }: { place: Place; under: Walk | undef
               }`}
         </p>
       )}
+      {places !== null && (
+        <ol className="next-places" aria-label="Where to walk next">
+          {places.length === 0 && <li>Nowhere: all is sure, or nothing of it can be walked to.</li>}
+          {places.map((one) => (
+            <li key={`${one.at.xM}/${one.at.yM}`}>
+              <button type="button" className="plain" aria-pressed={route === one.route} onClick={() => useRoute.setState({ route: one.route })}>
+                {roomAt(design, place, one.at)}
+              </button>
+              {`: ${percent(one.share)} of what is not sure, ${formatLength(one.route.lengthM, units, 0)} to walk`}
+            </li>
+          ))}
+        </ol>
+      )}
       <div className="row">
+        {trust !== null && (
+          <Button
+            variant="outlined"
+            color="secondary"
+            disabled={done !== null}
+            onClick={() => void suggestPlaces(place, trust, under === undefined ? null : lastSpot(under.legs))}
+          >
+            Where next?
+          </Button>
+        )}
         <Button
           variant="outlined"
           color="secondary"

@@ -2,6 +2,7 @@ import { create } from 'zustand';
 import { clientTypesOf, onFloor, openingsOf, type Design, type Floor } from '@/core/design/design';
 import { UpperRoomError } from '@/core/errors';
 import { passableOf } from '@/core/building/wall';
+import type { NextPlace } from '@/core/survey/next';
 import type { PlannedRoute, WalkGround } from '@/core/survey/route';
 import { browserPool } from '@/engine/browser';
 import { floorScene } from '@/engine/scene';
@@ -17,10 +18,12 @@ type RouteState = Readonly<{
   everyM: number;
   unsureOnly: boolean;
   done: number | null;
+  /** Places to walk to next, where they were asked for. */
+  places: readonly NextPlace[] | null;
   route: PlannedRoute | null;
   problem: string | null;
 }>;
-const NOTHING = { of: null, done: null, route: null, problem: null };
+const NOTHING = { of: null, done: null, places: null, route: null, problem: null };
 export const useRoute = create<RouteState>()(() => ({ ...NOTHING, everyM: 5, unsureOnly: false }));
 
 let asking: AbortController | null = null;
@@ -48,28 +51,50 @@ export const trustIn = (map: MapResult | null, floor: Floor): MapResult | null =
 const unsureCells = ({ values, threshold, scene }: MapResult): Uint8Array =>
   Uint8Array.from(values, (sd, i) => (scene.mask[i] === 1 && !(sd <= threshold) ? 1 : 0));
 
-/** Works out a walk past all that is to be seen on a floor, from where the walker stands. */
-export async function suggestRoute({ floor }: Place, from: Readonly<{ xM: number; yM: number }> | null): Promise<void> {
+/** What is worked out at a time: it ends when another is asked for, or the project is left. */
+async function work<T>(
+  floor: Floor,
+  ask: (how: { signal: AbortSignal; priority: 'long'; onProgress: (done: number) => void }) => Promise<T>,
+  keep: (result: T) => Partial<RouteState>,
+): Promise<void> {
   asking?.abort();
   const mine = (asking = new AbortController());
-  const { projectId, design } = useDocument.getState();
+  const { projectId } = useDocument.getState();
   if (projectId === null) return;
-  const { everyM, unsureOnly } = useRoute.getState();
-  const scene = sceneOfFloor(design, floor);
-  const map = unsureOnly ? trustIn(useMap.getState().map, floor) : null;
-  const toSee = map === null ? scene.mask : unsureCells(map);
   useRoute.setState({ ...NOTHING, of: { projectId, floorId: floor.id }, done: 0 });
   try {
-    const route = await browserPool().call(
-      'route',
-      { ground: groundOf(design, floor), grid: scene.grid, toSee, everyM, start: from },
-      { signal: mine.signal, priority: 'long', onProgress: (done) => asking === mine && useRoute.setState({ done }) },
-    );
-    if (asking === mine) useRoute.setState({ done: null, route });
+    const result = await ask({ signal: mine.signal, priority: 'long', onProgress: (done) => asking === mine && useRoute.setState({ done }) });
+    if (asking === mine) useRoute.setState({ done: null, ...keep(result) });
   } catch (error) {
     if (!(error instanceof UpperRoomError)) throw error;
     if (asking === mine) useRoute.setState({ done: null, problem: error.code === 'CANCELLED' ? null : wordsOf(error) });
   }
+}
+
+/** Places to walk to next, on the map of how sure it is. */
+export async function suggestPlaces({ floor }: Place, trust: MapResult, from: Readonly<{ xM: number; yM: number }> | null): Promise<void> {
+  const { design } = useDocument.getState();
+  const { everyM } = useRoute.getState();
+  const { grid } = sceneOfFloor(design, floor);
+  await work(
+    floor,
+    (how) => browserPool().call('nextPlaces', { ground: groundOf(design, floor), grid, unsure: unsureCells(trust), everyM, start: from }, how),
+    (places) => ({ places }),
+  );
+}
+
+/** Works out a walk past all that is to be seen on a floor, from where the walker stands. */
+export async function suggestRoute({ floor }: Place, from: Readonly<{ xM: number; yM: number }> | null): Promise<void> {
+  const { design } = useDocument.getState();
+  const { everyM, unsureOnly } = useRoute.getState();
+  const scene = sceneOfFloor(design, floor);
+  const map = unsureOnly ? trustIn(useMap.getState().map, floor) : null;
+  const toSee = map === null ? scene.mask : unsureCells(map);
+  await work(
+    floor,
+    (how) => browserPool().call('route', { ground: groundOf(design, floor), grid: scene.grid, toSee, everyM, start: from }, how),
+    (route) => ({ route }),
+  );
 }
 
 /** The route of a floor of a project, where there is one. */
