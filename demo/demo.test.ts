@@ -1,17 +1,16 @@
 import { describe, expect, test } from '@jest/globals';
 import { wallLengthM } from '@/core/building/wall';
-import { domainOf, projectOf, type Design } from '@/core/design/design';
+import { domainOf, floorsOf, isToScale, projectOf, referencesOf, type Design } from '@/core/design/design';
 import { boundsOf, contains } from '@/core/geometry/polygon';
 import { modelOf, radioModelOf } from '@/core/radio/catalogue';
 import { ruleFor } from '@/core/radio/regulation';
 import { cottage } from './cottage';
 import { museum, museumBuilding } from './museum';
 import { designSchema } from '@/contract/steps';
-import { isToScale, referencesOf } from '@/core/design/design';
 import { edgeOf, worstError } from '@/core/design/drawingCommands';
 import { pictureFacts } from '@/core/formats/picture';
 import { withPlans } from './plans';
-import { asFoundSurvey, withTransferTests } from './survey';
+import { asFoundSurvey, asFoundSurveys, withTransferTests } from './survey';
 
 const demos: ReadonlyArray<readonly [string, Design]> = [
   ['museum', museum()],
@@ -76,6 +75,12 @@ test('the museum is 72 m by 46 m, has two variants, walls of many materials, and
 test('the demo is the same each time it is built', () => {
   expect(museum()).toEqual(museum());
   expect(asFoundSurvey(museumBuilding())).toEqual(asFoundSurvey(museumBuilding()));
+  const surveys = asFoundSurveys(museumBuilding());
+  expect(surveys.map(({ walk }) => walk.floorId)).toEqual(floorsOf(museumBuilding().design).map(({ id }) => id));
+  // The access points of the Quay level are heard through the slab, fewer the higher.
+  const heard = surveys.map(({ samples }) => new Set(samples.flatMap(({ apId }) => apId ?? [])).size);
+  expect(heard[0]).toBe(6);
+  expect(heard[1]).toBeGreaterThan(2);
 });
 
 test('each floor of the museum has a drawing, as large as it says, measured by two walls, and a scan of which nothing is known', () => {

@@ -8,8 +8,10 @@ import { listenOnSite } from '@/engine/listen';
 import { transferOnSite } from '@/engine/transfer';
 import type { DemoBuilding } from './build';
 
-/** The rounds of the finished survey, room by room; each new line went on from elsewhere and leaves a gap. */
-const ROUNDS: ReadonlyArray<ReadonlyArray<readonly [number, number]>> = [
+type Rounds = ReadonlyArray<ReadonlyArray<readonly [number, number]>>;
+
+/** The rounds of the finished survey on the Quay level, room by room; each new line went on from elsewhere and leaves a gap. */
+const ROUNDS: Rounds = [
   [
     [28, 36],
     [44, 36],
@@ -48,18 +50,43 @@ const ROUNDS: ReadonlyArray<ReadonlyArray<readonly [number, number]>> = [
   ],
 ];
 
-/** A finished survey of the first variant as the simulated receiver makes it: the walk's record and its samples. */
-export function asFoundSurvey({ design, sites }: DemoBuilding): { walk: Walk } & Heard {
-  const floor = floorsOf(design)[0]!;
+/** A round of a room, along its walls and a little off them, from its west, north, east and south. */
+const round = ([west, north, east, south]: readonly [number, number, number, number]): ReadonlyArray<readonly [number, number]> => [
+  [west + 3, north + 3],
+  [east - 3, north + 3],
+  [east - 3, south - 3],
+  [west + 3, south - 3],
+];
+
+/** On the Gallery level and in the Upper room the rooms that one comes to. */
+const GALLERY_ROUNDS: Rounds = [
+  round([0, 0, 22, 18]),
+  round([0, 18, 22, 28]),
+  round([26, 18, 40, 38]),
+  round([40, 18, 52, 30]),
+  round([54, 0, 72, 12]),
+];
+const UPPER_ROUNDS: Rounds = [
+  round([0, 0, 26, 19]),
+  round([26, 0, 40, 19]),
+  round([0, 19, 22, 38]),
+  round([40, 24, 54, 38]),
+  round([60, 24, 72, 31]),
+];
+
+type Survey = { walk: Walk } & Heard;
+
+/** A finished survey of the first variant on a floor as the simulated receiver makes it: the walk's record and its samples. */
+function surveyOf({ design, sites }: DemoBuilding, level: number, rounds: Rounds, fields: Pick<Walk, 'id' | 'startedAt'>): Survey {
+  const floor = floorsOf(design)[level]!;
   const variant = variantsOf(design)[0]!;
   let legs: Leg[] = [];
-  for (const round of ROUNDS) round.forEach(([xM, yM], i) => (legs = addTurn(legs, { xM, yM }, i === 0)));
+  for (const one of rounds) one.forEach(([xM, yM], i) => (legs = addTurn(legs, { xM, yM }, i === 0)));
   const walk: Walk = newWalk({
-    id: 'quill-walk-001',
+    ...fields,
     variantId: variant.id,
     floorId: floor.id,
-    name: 'Survey as found, Quay level',
-    startedAt: '2026-11-02T09:30:00.000Z',
+    name: `Survey as found, ${floor.name}`,
     purpose: 'before',
     finished: true,
     legs,
@@ -68,6 +95,17 @@ export function asFoundSurvey({ design, sites }: DemoBuilding): { walk: Walk } &
   const { samples, scans } = listenOnSite(design, sites[floor.id]!, { ...walk, receiver: DEFAULT_SETTING, fromMs: 0, toMs: endMs(legs) + 1 });
   return { walk, samples, scans };
 }
+
+/** The finished survey on the Quay level. */
+export const asFoundSurvey = (building: DemoBuilding): Survey =>
+  surveyOf(building, 0, ROUNDS, { id: 'quill-walk-001', startedAt: '2026-11-02T09:30:00.000Z' });
+
+/** A walk on each floor. */
+export const asFoundSurveys = (building: DemoBuilding): Survey[] => [
+  asFoundSurvey(building),
+  surveyOf(building, 1, GALLERY_ROUNDS, { id: 'quill-walk-002', startedAt: '2026-11-02T10:00:00.000Z' }),
+  surveyOf(building, 2, UPPER_ROUNDS, { id: 'quill-walk-003', startedAt: '2026-11-02T10:30:00.000Z' }),
+];
 
 /** Where throughput was tested as found: lecture hall, entrance hall, shop and café. */
 const TESTED: ReadonlyArray<readonly [number, number]> = [

@@ -17,7 +17,7 @@ async function open(): Promise<Opened> {
   try {
     if (!process.env.UPPER_ROOM_EMPTY)
       await loadDemo(db, async () => {
-        const [{ museumBuilding }, { cottageBuilding }, { asFoundSurvey, withTransferTests }, { withPlans }] = await Promise.all([
+        const [{ museumBuilding }, { cottageBuilding }, { asFoundSurveys, withTransferTests }, { withPlans }] = await Promise.all([
           import('@demo/museum'),
           import('@demo/cottage'),
           import('@demo/survey'),
@@ -26,7 +26,7 @@ async function open(): Promise<Opened> {
         const museum = museumBuilding();
         return [
           { id: 'cottage', ...cottageBuilding() },
-          { id: 'quillhaven', ...withPlans(withTransferTests(museum)), survey: asFoundSurvey(museum) },
+          { id: 'quillhaven', ...withPlans(withTransferTests(museum)), surveys: asFoundSurveys(museum) },
         ];
       });
   } catch (error) {

@@ -273,6 +273,23 @@ test('a route is suggested past every place, through the doors, and walked along
   await toBand(driver, '5');
   await (await byRole(driver, 'textbox', 'reach')).sendKeys(Key.chord(Key.CONTROL, 'a'), '20', Key.ENTER);
   await chooseIn(driver, 'shows', /^Trust$/);
+  // Places are weighed against each other: each with what it settles and how far it is; one that is chosen is drawn.
+  await eventually(
+    driver,
+    async () => {
+      const ask = await byRole(driver, 'button', 'Where next?');
+      if (await ask.isEnabled()) await ask.sendKeys(Key.ENTER);
+      const [list] = await driver.findElements(By.css('.next-places'));
+      return list === undefined ? '' : list.getText();
+    },
+    (text) => /: \d+\.\d % of what is not sure, \d+ m to walk/.test(text) || text.includes('Nowhere'),
+    'places to walk to next',
+  );
+  const [next] = await driver.findElements(By.css('.next-places button'));
+  if (next !== undefined) {
+    await next.sendKeys(Key.ENTER);
+    expect(await driver.findElements(By.css('[data-testid=route-line]'))).toHaveLength(1);
+  }
   await (await byRole(driver, 'checkbox', /^only where it is less sure/)).click();
   // The map comes a moment after the reach.
   await eventually(

@@ -155,12 +155,12 @@ export async function restoreProject(db: Database, id: string): Promise<void> {
   });
 }
 
-/** A demo project: its design, its hidden site by floor, and a finished survey. */
+/** A demo project: its design, its hidden site by floor, and finished surveys. */
 export type DemoProject = Readonly<{
   id: string;
   design: Design;
   sites?: Readonly<Record<string, SiteParameters>>;
-  survey?: Readonly<{ walk: Walk }> & Heard;
+  surveys?: ReadonlyArray<Readonly<{ walk: Walk }> & Heard>;
   /** Pictures that its drawings show. */
   assets?: readonly Uint8Array[];
 }>;
@@ -171,16 +171,17 @@ export async function loadDemo(db: Database, demo: () => Promise<readonly DemoPr
     if (await projects.demoWasLoaded(db)) return;
     const built = await demo();
     await db.transaction(async (q) => {
-      for (const { id, design, sites, survey, assets } of built) {
+      for (const { id, design, sites, surveys = [], assets } of built) {
         if ((await projects.findProject(q, id)) !== null) continue;
-        const walks = survey === undefined ? design.walks : { ...design.walks, [survey.walk.id]: survey.walk };
+        const walks = { ...design.walks, ...Object.fromEntries(surveys.map(({ walk }) => [walk.id, walk])) };
         await begin(q, id, 'Demo project', additionsOf({ ...design, walks }));
         for (const [floorId, site] of Object.entries(sites ?? {})) await insertSite(q, id, floorId, site);
         for (const bytes of assets ?? []) await insertAsset(q, id, hashOf(bytes), bytes, pictureFacts(bytes));
-        if (survey === undefined) continue;
-        await noteBatch(q, id, survey.walk.id, 'demo');
-        await insertSamples(q, id, survey.walk.id, survey.samples);
-        await insertScans(q, id, survey.walk.id, survey.scans);
+        for (const { walk, samples, scans } of surveys) {
+          await noteBatch(q, id, walk.id, 'demo');
+          await insertSamples(q, id, walk.id, samples);
+          await insertScans(q, id, walk.id, scans);
+        }
       }
       await projects.noteDemoLoaded(q);
     });

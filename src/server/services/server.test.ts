@@ -187,7 +187,7 @@ describe.each(backends())('the services on $name', (backend) => {
     expect(samples.length).toBeGreaterThan(1500);
     expect(new Set(samples.filter((sample) => sample.apId !== null).map((sample) => sample.apId)).size).toBe(6);
     expect(samples.some((sample) => sample.ssid === 'boatyard')).toBe(true);
-    await loadDemo(db, async () => [{ id: 'demo-survey', ...building, survey }]);
+    await loadDemo(db, async () => [{ id: 'demo-survey', ...building, surveys: [survey] }]);
     expect((await getHeard(db, 'demo-survey', walk.id)).samples).toEqual([...samples].sort((a, b) => a.tMs - b.tMs));
     expect((await getHeard(db, 'demo-survey', walk.id)).scans).toEqual([...scans].sort((a, b) => a.fromMs - b.fromMs));
   });

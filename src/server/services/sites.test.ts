@@ -45,7 +45,7 @@ function walkedCottage() {
     finished: true,
   });
   const { samples, scans } = listenOnSite(design, site, { ...walk, receiver: DEFAULT_SETTING, fromMs: 0, toMs: endMs(legs) });
-  return { building: { ...building, sites: { [floorId]: site }, survey: { walk, samples, scans } }, floorId, variantId, weak, out, site, walk };
+  return { building: { ...building, sites: { [floorId]: site }, surveys: [{ walk, samples, scans }] }, floorId, variantId, weak, out, site, walk };
 }
 
 test('what is hidden is described on the training ground, heard by the receiver, and told to who asks for the score', async () => {
