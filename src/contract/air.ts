@@ -3,7 +3,7 @@ import { bandSchema, idSchema, within } from '@/core/design/kinds/kind';
 import { LIMITS } from '@/core/design/limits';
 import { GENERATIONS } from '@/core/radio/rates';
 import { SECURITIES } from '@/core/air/radio';
-import { FEATURES } from '@/core/spectrum/identify';
+import { FEATURES } from '@/core/spectrum/profiles';
 import { SIGNAL_KINDS } from '@/core/spectrum/signal';
 import { SWEEP_LIMITS, type SweepSetting } from '@/core/spectrum/sweep';
 

@@ -156,3 +156,25 @@ test('what does not go is said, and the setting before stays; nothing is too sma
     expect(await tooSmall(driver)).toEqual([]);
   }
 });
+
+test('after a reload the receiver stands where it stood, and the clock goes on from there', async () => {
+  const time = async () => (await byRole(driver, 'timer', 'Simulated time')).getText();
+  const hour = Number((await time()).slice(0, 2));
+  expect(hour).toBe(12);
+  await driver.navigate().refresh();
+  await byRole(driver, 'tab', 'Against the plan');
+  await eventually(
+    driver,
+    () => driver.findElement(By.css('.air-side')).getText(),
+    (text) => text.includes('Kitchen'),
+    'the kitchen',
+  );
+  expect(Number((await time()).slice(0, 2))).toBe(12);
+  await tab('Networks');
+  await eventually(
+    driver,
+    async () => (await rowsOf('Networks heard')).length,
+    (rows) => rows > 10,
+    'networks',
+  );
+});

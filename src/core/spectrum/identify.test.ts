@@ -1,6 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { burstsIn, type Frame, type Look } from './bursts';
-import { dutyOf, identify, lockOf, timeLockOf } from './identify';
+import { identify } from './identify';
+import { dutyOf, lockOf, timeLockOf } from './profiles';
 import { LOOK_24, sceneOf } from './scenes.testing';
 import { bell, block } from './shape';
 import { SIGNAL_KINDS } from './signal';

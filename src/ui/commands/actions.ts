@@ -9,6 +9,7 @@ import { BANDS } from '@/core/radio/band';
 import { LENSES } from '@/core/fields/lenses';
 import { bandLabel, placeNow } from '../state/selectors';
 import { markAt } from '../stages/survey/marks';
+import { AIR_TAB_LABEL, AIR_TABS, identifyNow, jumpToHour, setAir, useAir } from '../stages/air/airStore';
 import { clickTurn, connect, disconnect, finishWalk, pause, resumeHere, startWalk, undoLastClick, useWalker } from '../stages/survey/walker';
 import { useDocument } from '../state/documentStore';
 import { STAGES, hasMap, useSession, type Stage } from '../state/sessionStore';
@@ -62,6 +63,31 @@ const SURVEY_ACTIONS: readonly Action[] = [
   inSurvey('walk-resume', 'Resume the walk here', resumeHere, () => walking() && walker().paused),
   inSurvey('walk-undo', 'Undo the walk’s last click', undoLastClick, walking),
   inSurvey('walk-finish', 'Finish the walk', finishWalk, walking),
+];
+
+/** What can be done with the air. */
+const inAir = (id: string, title: string, run: () => void, enabled?: () => boolean): Action => ({
+  id,
+  title,
+  run: () => {
+    session().set({ stage: 'air' });
+    run();
+  },
+  ...(enabled === undefined ? {} : { enabled }),
+});
+const AIR_ACTIONS: readonly Action[] = [
+  inAir('air-clock', 'Air: run or pause the clock', () => setAir({ running: !useAir.getState().running })),
+  inAir('air-lunch', 'Air: jump to lunch', () => jumpToHour(12.25)),
+  inAir(
+    'air-look',
+    'Air: look what is not Wi-Fi',
+    () => {
+      setAir({ tab: 'what' });
+      void identifyNow();
+    },
+    () => useAir.getState().busy === null,
+  ),
+  ...AIR_TABS.map((tab) => inAir(`air-${tab}`, `Air: ${AIR_TAB_LABEL[tab]}`, () => setAir({ tab }))),
 ];
 
 /** Moves the focus to a mark of the plan, once it is drawn. */
@@ -138,6 +164,7 @@ export const ACTIONS: readonly Action[] = [
     enabled: () => useWalker.getState().walkId !== null && session().pinned !== null,
   },
   ...SURVEY_ACTIONS,
+  ...AIR_ACTIONS,
   { id: 'retune', title: 'Retune…', key: 'R', run: () => session().set({ stage: 'design', retuneOpen: true, proposing: false, tool: 'select' }) },
   {
     id: 'propose',

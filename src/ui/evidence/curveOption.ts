@@ -1,4 +1,5 @@
 import type { EChartsCoreOption } from 'echarts/core';
+import { chartAxis } from '../theme/chartAxis';
 import type { Tokens } from '../theme/tokens';
 
 /** The share of area at or above each level, as a chart: the curve in ink, the threshold in the hand's colour. */
@@ -23,12 +24,7 @@ export function curveOption(
   },
   t: Tokens,
 ): EChartsCoreOption {
-  const axis = {
-    axisLabel: { color: t.ink2, fontFamily: 'IBM Plex Mono', fontSize: 10.5 },
-    axisLine: { lineStyle: { color: t.rule } },
-    splitLine: { lineStyle: { color: t.rule } },
-    nameTextStyle: { color: t.ink2, fontFamily: 'Inter', fontSize: 11 },
-  };
+  const axis = chartAxis(t);
   const points = (of: readonly number[]) => of.map((share, i) => [from + step * i, Math.round(share * 1000) / 10]);
   const then = {
     type: 'line',

@@ -38,6 +38,7 @@ import { forgetIncoming } from '../stages/building/bringIn';
 import { AirPanelHere, AirStage } from '../stages/air/AirStage';
 import { AirSide } from '../stages/air/AirSide';
 import { forgetAir } from '../stages/air/airStore';
+import { rememberAir } from '../stages/air/airMemory';
 import { SurveyPanel } from '../stages/survey/SurveyPanel';
 import { onFloorWalks } from '../stages/survey/walks';
 import { forgetTransfer } from '../stages/survey/transfer';
@@ -72,8 +73,10 @@ export function Workbench({ projectId }: { projectId: string }) {
     beginSession(projectId);
     void useDocument.getState().open(projectId);
     const stop = rememberSession(projectId);
+    const stopAir = rememberAir(projectId);
     return () => {
       stop();
+      stopAir();
       stopWalker();
       forgetRoute();
       forgetLocated();

@@ -6,10 +6,11 @@ import { LIMITS } from '@/core/design/limits';
 import { SIGNAL_KINDS } from '@/core/spectrum/signal';
 import { SWEEP_LIMITS } from '@/core/spectrum/sweep';
 import type { Interferer, SiteParameters } from '@/core/survey/site';
-import { NumberField, SelectField, TextField } from '../inspector/fields';
+import { NumberField, SelectField } from '../inspector/fields';
 import { SIGNAL_WORDS } from '../stages/air/signalWords';
 import { signed } from '../state/format';
-import { hoursOf, hoursText } from './hours';
+import { hoursText } from './hours';
+import { HoursField } from './HoursField';
 
 type Draft = Omit<Interferer, 'id'>;
 
@@ -69,13 +70,7 @@ export function InterfererList({ site, onSite }: { site: SiteParameters; onSite:
           digits={1}
           onCommit={(heightM) => set({ heightM })}
         />
-        <TextField
-          label="on from–to, h"
-          value={hoursText(draft.hours)}
-          maxLength={60}
-          mayBeEmpty
-          onCommit={(text) => hoursOf(text) !== null && set({ hours: hoursOf(text)! })}
-        />
+        <HoursField hours={draft.hours} onCommit={(hours) => set({ hours })} />
         <Button
           variant="outlined"
           color="secondary"

@@ -8,7 +8,8 @@ import type { Neighbour, SiteParameters } from '@/core/survey/site';
 import { NumberField, TextField } from '../inspector/fields';
 import { signed } from '../state/format';
 import { ChannelFields } from './ChannelFields';
-import { hoursOf, hoursText } from './hours';
+import { hoursText } from './hours';
+import { HoursField } from './HoursField';
 
 type Draft = Omit<Neighbour, 'bssid'>;
 
@@ -86,13 +87,7 @@ export function NeighbourList({ site, onSite }: { site: SiteParameters; onSite: 
           digits={0}
           onCommit={(busy) => set({ busy: busy / 100 })}
         />
-        <TextField
-          label="on from–to, h"
-          value={hoursText(draft.hours ?? [])}
-          maxLength={60}
-          mayBeEmpty
-          onCommit={(text) => hoursOf(text) !== null && set({ hours: hoursOf(text)! })}
-        />
+        <HoursField hours={draft.hours ?? []} onCommit={(hours) => set({ hours })} />
         <Button
           variant="outlined"
           color="secondary"

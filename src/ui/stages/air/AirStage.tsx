@@ -2,7 +2,7 @@
 import { useEffect, useMemo, useState } from 'react';
 import { TabRow } from '../../kit/TabRow';
 import type { Place } from '../../state/selectors';
-import { AIR_TABS, setAir, tick, useAir, type AirTab } from './airStore';
+import { AIR_TAB_LABEL, AIR_TABS, setAir, tick, useAir } from './airStore';
 import { useSession } from '../../state/sessionStore';
 import { AirPanel } from './AirPanel';
 import { AirBar } from './AirBar';
@@ -12,20 +12,12 @@ import { NetworksTable } from './NetworksTable';
 import { radiosOf } from './outlines';
 import { OverTime } from './OverTime';
 import { PlanTab } from './PlanTab';
-import { MarkersPanel, SpectrumControls } from './SpectrumControls';
+import { MarkersPanel } from './MarkersPanel';
+import { SpectrumControls } from './SpectrumControls';
 import { SpectrumView } from './SpectrumView';
 import { useFiltered, useNames } from './useHeard';
 import { useLoads } from './useLoad';
 import { WhatTab } from './WhatTab';
-
-const LABEL: Readonly<Record<AirTab, string>> = {
-  networks: 'Networks',
-  time: 'Over time',
-  load: 'Load',
-  spectrum: 'Spectrum',
-  what: 'What is it?',
-  plan: 'Against the plan',
-};
 
 /** How often the clock goes on, in real ms. */
 const TICK_MS = 250;
@@ -114,7 +106,7 @@ export function AirStage({ place, plan }: { place: Place; plan: React.ReactNode 
           <div className="tabs">
             <TabRow
               label="Air"
-              tabs={AIR_TABS.map((id) => ({ id, label: LABEL[id] }))}
+              tabs={AIR_TABS.map((id) => ({ id, label: AIR_TAB_LABEL[id] }))}
               value={tab}
               controls="air-body"
               onChoose={(id) => setAir({ tab: id })}

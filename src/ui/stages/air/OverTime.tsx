@@ -5,6 +5,7 @@ import { levelOf, type HeardNetwork } from '@/core/air/heard';
 import { Chart } from '../../kit/Chart';
 import { Choice } from '../../kit/Choice';
 import { useScheme } from '../../theme/useScheme';
+import { chartAxis } from '../../theme/chartAxis';
 import { TOKENS, type Tokens } from '../../theme/tokens';
 import { signed } from '../../state/format';
 import { useAir } from './airStore';
@@ -31,12 +32,7 @@ export function timeOption(
   toMs: number,
   t: Tokens,
 ): EChartsCoreOption {
-  const axis = {
-    axisLabel: { color: t.ink2, fontFamily: 'IBM Plex Mono', fontSize: 10.5 },
-    axisLine: { lineStyle: { color: t.rule } },
-    splitLine: { lineStyle: { color: t.rule } },
-    nameTextStyle: { color: t.ink2, fontFamily: 'Inter', fontSize: 11 },
-  };
+  const axis = chartAxis(t);
   return {
     animation: false,
     textStyle: { fontFamily: 'Inter' },

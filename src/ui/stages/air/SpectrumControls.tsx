@@ -1,28 +1,19 @@
 'use client';
 import { useState } from 'react';
-import { v7 as uuid } from 'uuid';
-import { csvOf } from '@/core/formats/csv';
 import { domainOf } from '@/core/design/design';
 import { UpperRoomError } from '@/core/errors';
 import { BANDS, type Band } from '@/core/radio/band';
 import { centreMhz } from '@/core/radio/channel';
 import { bandSheet } from '@/core/radio/bandSheet';
-import { binMhz, checkSweep, floorDbm, leastSweepMs, SWEEP_LIMITS, type SweepSetting } from '@/core/spectrum/sweep';
-import { CheckField, NumberField, SelectField, TextField } from '../../inspector/fields';
-import { saveFile } from '../../kit/saveFile';
+import { checkSweep, floorDbm, leastSweepMs, SWEEP_LIMITS, type SweepSetting } from '@/core/spectrum/sweep';
+import { CheckField, NumberField, SelectField } from '../../inspector/fields';
 import { bandLabel, type Place } from '../../state/selectors';
 import { signed } from '../../state/format';
-import { middleOf, setAir, useAir } from './airStore';
-import { clock } from './clock';
-import { levelAtMarker, traceOf } from './spectrumDrawing';
-import { removeMarker, setMarker, toPeak } from './markers';
+import { setAir, useAir } from './airStore';
 import { partsOf } from './outlines';
-import { changeSetting, clearSweeps, PRESET, setSweeps, settingFor, TRACES, useSweeps, type TraceId } from './sweepStore';
-import { useShownSweeps } from './useShownSweeps';
-import { roomAt } from '../../readout/heardHere';
-import { useDocument } from '../../state/documentStore';
+import { Recordings } from './Recordings';
+import { changeSetting, clearSweeps, PRESET, setSweeps, settingFor, TRACE_LABEL, TRACES, useSweeps } from './sweepStore';
 
-export const TRACE_LABEL: Readonly<Record<TraceId, string>> = { live: 'live', max: 'max hold', mean: 'average', min: 'min hold' };
 const RBWS = [10, 30, 100, 300, 1000, 3000] as const;
 
 /** How the spectrum is swept, what is shown of it, and what is kept. */
@@ -256,138 +247,3 @@ const channelSpan = (band: Band, primary: number) => {
   const mhz = centreMhz({ band, primary, widthMhz: 20 });
   return { startMhz: mhz - 15, stopMhz: mhz + 15 };
 };
-
-/** Sweeps that are kept under a name, shown again, and held against each other. */
-function Recordings({ place }: { place: Place }) {
-  const { recordings, recordingFromMs, sweeps, setting, playing, beside } = useSweeps();
-  const clockMs = useAir((s) => s.clockMs);
-  const design = useDocument((s) => s.design);
-  const stop = () => {
-    const { spot } = useAir.getState();
-    const kept = sweeps.filter(({ atMs }) => atMs >= (recordingFromMs ?? Infinity));
-    if (kept.length === 0) return setSweeps({ recordingFromMs: null });
-    const where = roomAt(design, place, spot ?? middleOf(place.floor.outline));
-    const id = uuid();
-    setSweeps({
-      recordingFromMs: null,
-      recordings: [...recordings, { id, name: `${where} ${clock(kept[0]!.atMs)}`, setting, sweeps: kept, spot: where }],
-    });
-  };
-  const played = recordings.find(({ id }) => id === playing);
-  const choices = recordings.map(({ id, name }) => ({ value: id, label: name }));
-  return (
-    <>
-      <button type="button" className="quiet-button" onClick={() => (recordingFromMs === null ? setSweeps({ recordingFromMs: clockMs }) : stop())}>
-        {recordingFromMs === null ? 'record' : `stop recording (${sweeps.filter(({ atMs }) => atMs >= recordingFromMs).length} sweeps)`}
-      </button>
-      {recordings.length > 0 && (
-        <>
-          <SelectField
-            label="show"
-            value={playing ?? ''}
-            options={[{ value: '', label: 'what is live' }, ...choices]}
-            onCommit={(id) => setSweeps({ playing: id === '' ? null : id })}
-          />
-          <SelectField
-            label="beside it"
-            value={beside ?? ''}
-            options={[{ value: '', label: 'nothing' }, ...choices]}
-            onCommit={(id) => setSweeps({ beside: id === '' ? null : id })}
-          />
-        </>
-      )}
-      {played !== undefined && (
-        <>
-          <TextField
-            label="name"
-            value={played.name}
-            maxLength={60}
-            onCommit={(name) => setSweeps({ recordings: recordings.map((one) => (one.id === played.id ? { ...one, name } : one)) })}
-          />
-          <button
-            type="button"
-            className="quiet-button"
-            onClick={() => setSweeps({ playing: null, recordings: recordings.filter(({ id }) => id !== played.id) })}
-          >
-            delete recording
-          </button>
-        </>
-      )}
-    </>
-  );
-}
-
-/** Markers with their readings: frequency, level, and what lies between them and the first. */
-export function MarkersPanel({ place }: { place: Place }) {
-  const markers = useSweeps((s) => s.markers);
-  const smoothOver = useSweeps((s) => s.smoothOver);
-  const { setting, traces } = useShownSweeps();
-  const [chosen, choose] = useState<number | null>(null);
-  const levels = markers.map((marker) => levelAtMarker(traceOf(traces, marker.trace, smoothOver), setting, marker));
-  const current = markers.some(({ id }) => id === chosen) ? chosen : (markers[0]?.id ?? null);
-  const save = () =>
-    saveFile(
-      `${place.project.name} spectrum`,
-      'csv',
-      new Blob(
-        [
-          csvOf({
-            head: ['frequency (MHz)', 'live (dBm)', 'max hold (dBm)', 'average (dBm)', 'min hold (dBm)', 'time above threshold (%)'],
-            rows: Array.from(traces.live, (live, b) => [
-              Math.round(binMhz(setting, b) * 1000) / 1000,
-              ...[live, traces.max[b]!, traces.mean[b]!, traces.min[b]!].map((dbm) => Math.round(dbm * 10) / 10),
-              Math.round((1000 * traces.above[b]!) / Math.max(1, traces.sweeps)) / 10,
-            ]),
-          }),
-        ],
-        { type: 'text/csv' },
-      ),
-    );
-  return (
-    <section aria-label="Markers">
-      <h2>Markers</h2>
-      <p>
-        <button type="button" className="quiet-button" onClick={() => toPeak(null, false)}>
-          new at the peak
-        </button>{' '}
-        <button type="button" className="quiet-button" disabled={current === null} onClick={() => toPeak(current, true)}>
-          next peak
-        </button>{' '}
-        <button type="button" className="quiet-button" disabled={traces.sweeps === 0} onClick={save}>
-          CSV
-        </button>
-      </p>
-      {markers.length === 0 && <p>Click on a trace to set a marker there.</p>}
-      {markers.map((marker, i) => {
-        const [dbm, first] = [levels[i]!, levels[0]!];
-        return (
-          <div key={marker.id} className={`air-marker${marker.id === current ? ' chosen' : ''}`} onFocus={() => choose(marker.id)}>
-            <b>{marker.id}</b>
-            <span className="mono">{`${marker.mhz.toFixed(2)} MHz`}</span>
-            <span className="mono">{Number.isFinite(dbm) ? `${signed(dbm, 1)} dBm` : 'outside'}</span>
-            {i > 0 && (
-              <span className="mono second">{`Δ ${signed(marker.mhz - markers[0]!.mhz, 2)} MHz${Number.isFinite(dbm - first) ? `, ${signed(dbm - first, 1)} dB` : ''}`}</span>
-            )}
-            <SelectField
-              label="rides"
-              value={marker.trace}
-              options={TRACES.map((value) => ({ value, label: TRACE_LABEL[value] }))}
-              onCommit={(trace) => setMarker(marker.id, { trace })}
-            />
-            <NumberField
-              label="at"
-              unit="MHz"
-              value={marker.mhz}
-              {...SWEEP_LIMITS.mhz}
-              digits={2}
-              onCommit={(mhz) => setMarker(marker.id, { mhz })}
-            />
-            <button type="button" className="plain" onClick={() => removeMarker(marker.id)}>
-              take away
-            </button>
-          </div>
-        );
-      })}
-    </section>
-  );
-}

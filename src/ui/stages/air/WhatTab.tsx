@@ -2,7 +2,7 @@
 import Button from '@mui/material/Button';
 import { SIGNAL_KINDS } from '@/core/spectrum/signal';
 import { bandLabel } from '../../state/selectors';
-import { identifyNow, setAir, useAir } from './airStore';
+import { identifyNow, setAir, spotKeyNow, useAir } from './airStore';
 import { clock } from './clock';
 import { evidenceWords, whereWords } from './evidenceWords';
 import { KindPicture } from './KindPicture';
@@ -15,7 +15,7 @@ export function WhatTab() {
   const band = useAir((s) => s.band);
   const busy = useAir((s) => s.busy);
   const identified = useAir((s) => s.identified);
-  const here = identified !== null && identified.of === band ? identified : null;
+  const here = identified !== null && identified.of === band && identified.spotKey === spotKeyNow() ? identified : null;
   return (
     <div className="air-what">
       <div className="air-filters">

@@ -1,11 +1,12 @@
-import { afterEach, beforeEach, expect, test } from '@jest/globals';
+import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import { cottageBuilding } from '@demo/cottage';
 import type { AirAnswer, AirRequest } from '@/contract/air';
 import { api } from '../../state/api';
 import { useDocument } from '../../state/documentStore';
 import { useSession } from '../../state/sessionStore';
 import { UpperRoomError } from '@/core/errors';
-import { forgetAir, jumpTo, measureLoad, putReceiver, setAir, tick, useAir } from './airStore';
+import { rememberAir } from './airMemory';
+import { forgetAir, jumpTo, measureLoad, OPENING_MS, putReceiver, setAir, tick, useAir } from './airStore';
 
 type Question = Readonly<{ asked: AirRequest['asked']; answer: (answer: AirAnswer) => void; fail: (error: UpperRoomError) => void }>;
 const asked: Question[] = [];
@@ -88,6 +89,20 @@ test('what was asked for another spot or time is let go', async () => {
   expect(useAir.getState().heard.networks.size).toBe(0);
 });
 
+test('on another floor what was heard begins anew', async () => {
+  let ticking = tick(250);
+  asked[0]!.answer(round(useAir.getState().clockMs));
+  await ticking;
+  const { design } = useDocument.getState();
+  const [floor] = Object.values(design.floors);
+  useDocument.setState({ design: { ...design, floors: { ...design.floors, above: { ...floor!, id: 'above', elevationM: 3 } } } });
+  useSession.setState({ floorId: 'above' });
+  ticking = tick(250);
+  asked[1]!.answer({ what: 'networks', rounds: [] });
+  await ticking;
+  expect(useAir.getState().heard.networks.size).toBe(0);
+});
+
 test('of another project nothing comes in', async () => {
   const ticking = tick(250);
   forgetAir();
@@ -146,4 +161,46 @@ test('elsewhere than in Air, or paused, nothing is asked', async () => {
   useSession.setState({ stage: 'design' });
   await tick(250);
   expect(asked).toEqual([]);
+});
+
+test('set back, the clock says so; set on, or before anything was heard, it need not', async () => {
+  const { clockMs } = useAir.getState();
+  useDocument.setState({ notice: null });
+  jumpTo(clockMs - 1000);
+  expect(useDocument.getState().notice).toBeNull();
+  const ticking = tick(250);
+  asked[0]!.answer(round(clockMs));
+  await ticking;
+  jumpTo(useAir.getState().clockMs - 60_000);
+  expect(useDocument.getState().notice).toMatchObject({ words: expect.stringContaining('set back') });
+});
+
+describe('remembered', () => {
+  const kept = new Map<string, string>();
+  beforeEach(() => {
+    kept.clear();
+    Object.defineProperty(globalThis, 'localStorage', {
+      configurable: true,
+      value: { getItem: (key: string) => kept.get(key) ?? null, setItem: (key: string, text: string) => void kept.set(key, text) },
+    });
+  });
+  afterEach(() => void Reflect.deleteProperty(globalThis, 'localStorage'));
+
+  test('where the receiver stood, and when; not what it heard', () => {
+    const stop = rememberAir('cottage');
+    setAir({ spot: { xM: 3, yM: 4 }, clockMs: 4.5e7, tab: 'load', picked: ['x'] });
+    stop();
+    forgetAir();
+    rememberAir('another')();
+    expect(useAir.getState().tab).toBe('networks');
+    rememberAir('cottage')();
+    expect(useAir.getState()).toMatchObject({ spot: { xM: 3, yM: 4 }, clockMs: 4.5e7, tab: 'load', picked: [] });
+  });
+  test('what cannot be read, or is of no such thing, begins at the beginning', () => {
+    for (const text of ['{', '{"tab":"constructor"}', '{"clockMs":-1}', '{"scan":{"bands":["7"],"dwellMs":110,"intervalS":0}}']) {
+      kept.set('upper-room.air.cottage', text);
+      rememberAir('cottage')();
+      expect(useAir.getState()).toMatchObject({ tab: 'networks', clockMs: OPENING_MS });
+    }
+  });
 });

@@ -18,6 +18,15 @@ import { addSweeps, clearSweeps, forgetRecordings, newestSweeps } from './sweepS
 export const AIR_TABS = ['networks', 'time', 'load', 'spectrum', 'what', 'plan'] as const;
 export type AirTab = (typeof AIR_TABS)[number];
 
+export const AIR_TAB_LABEL: Readonly<Record<AirTab, string>> = {
+  networks: 'Networks',
+  time: 'Over time',
+  load: 'Load',
+  spectrum: 'Spectrum',
+  what: 'What is it?',
+  plan: 'Against the plan',
+};
+
 /** Simulated seconds in one. */
 export const PACES = [1, 10, 60, 600] as const;
 
@@ -47,6 +56,8 @@ export type AirState = {
   apId: string | null;
   scan: AirScan;
   heard: HeardAir;
+  /** Where that was heard: elsewhere it begins anew. */
+  heardAt: string | null;
   /** Addresses of the networks that are picked, which stand out everywhere. */
   picked: readonly string[];
   onlyOurs: 'everybody' | 'ours' | 'others';
@@ -60,7 +71,7 @@ export type AirState = {
   problem: string | null;
 };
 
-/** A quarter past twelve: lunch; the day begins at ten. */
+/** The day begins when the house opens. */
 export const OPENING_MS = 10 * 3_600_000;
 
 const START: AirState = {
@@ -73,6 +84,7 @@ const START: AirState = {
   apId: null,
   scan: { bands: BANDS, dwellMs: 110, intervalS: 0 },
   heard: NOTHING_ON_AIR,
+  heardAt: null,
   picked: [],
   onlyOurs: 'everybody',
   find: '',
@@ -120,8 +132,10 @@ export function putReceiver(at: Readonly<{ spot: AirState['spot']; apId: string 
   clearSweeps();
 }
 
-/** Sets the clock; what was heard of a time that is not yet is forgotten. */
+/** Sets the clock: what was heard begins anew. Set back, that is said, for what was heard of a time that is not yet is forgotten. */
 export function jumpTo(atMs: number): void {
+  const { clockMs, heard } = useAir.getState();
+  if (atMs < clockMs && heard.rounds > 0) useDocument.getState().setNotice({ words: 'The clock was set back: what was heard begins anew.' });
   setAir({ clockMs: atMs, heard: NOTHING_ON_AIR, identified: null });
   clearSweeps();
 }
@@ -178,8 +192,12 @@ export async function tick(elapsedMs: number): Promise<void> {
     const now = useAir.getState();
     // The clock was set, or a measurement took it over, while the port was asked.
     if (now.clockMs !== clockMs || !now.running || now.busy === 'load') return;
-    const heard = rounds === null ? now.heard : withRounds(now.heard, rounds.rounds, (band) => scan.bands.includes(band));
-    setAir({ clockMs: toMs, heard, problem: null });
+    // Another floor or variant is another place.
+    const [key, fresh] = [spotKeyNow(), now.heardAt !== spotKeyNow()];
+    if (fresh) clearSweeps();
+    const before = fresh ? NOTHING_ON_AIR : now.heard;
+    const heard = rounds === null ? before : withRounds(before, rounds.rounds, (band) => scan.bands.includes(band));
+    setAir({ clockMs: toMs, heard, heardAt: key, problem: null });
     if (swept !== null && sweeps !== null) addSweeps(sweeps.setting, swept.sweeps);
   } catch (error) {
     fail(error);
@@ -224,8 +242,8 @@ export async function measureLoad(channels: readonly number[], forS: number): Pr
   } finally {
     const { load: now } = useAir.getState();
     const mine = now[band];
-    // What brought nothing leaves what was known.
-    if (mine !== undefined && spotKeyNow() === key) setAir({ load: { ...now, [band]: mine.loads.length === 0 ? was : { ...mine, done: true } } });
+    // What brought nothing leaves what was known; of another project nothing is here.
+    if (mine !== undefined) setAir({ load: { ...now, [band]: mine.loads.length === 0 ? was : { ...mine, done: true } } });
     setAir({ busy: null });
   }
 }

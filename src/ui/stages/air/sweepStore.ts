@@ -12,6 +12,9 @@ export type Recording = Readonly<{ id: string; name: string; setting: SweepSetti
 export const TRACES = ['live', 'max', 'mean', 'min'] as const;
 export type TraceId = (typeof TRACES)[number];
 
+/** What traces are called. */
+export const TRACE_LABEL: Readonly<Record<TraceId, string>> = { live: 'live', max: 'max hold', mean: 'average', min: 'min hold' };
+
 /** A marker: it stays at its frequency and rides a trace. */
 export type Marker = Readonly<{ id: number; mhz: number; trace: TraceId }>;
 
