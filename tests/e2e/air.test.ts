@@ -1,6 +1,6 @@
 import { expect, test } from '@jest/globals';
 import { By, Key } from 'selenium-webdriver';
-import { byRole, eventually } from './browser';
+import { byRole, eventually, textOf } from './browser';
 import { chooseIn, clickPlan, openProject, saved, stand } from './moves';
 import { tooSmall } from './sizes';
 import { driver, server, stored } from './together';
@@ -23,6 +23,22 @@ const measured = () =>
     (text) => text.startsWith('Measured from'),
     'the end of the measurement',
   );
+
+/** Looks until the oven is told: it pauses now and then between two dishes. */
+async function lookForOven(): Promise<void> {
+  await eventually(
+    driver,
+    async () => {
+      const told = await Promise.all((await driver.findElements(By.css('.air-cards .found h3'))).map((head) => head.getText()));
+      if (!told.some((text) => text.startsWith('Microwave oven')) && !(await statusOf('Identification')).startsWith('Looking'))
+        await (await byRole(driver, 'button', /^Look (now|again)$/)).sendKeys(Key.ENTER);
+      return told.join();
+    },
+    (told) => told.includes('Microwave oven'),
+    'the oven',
+    90_000,
+  );
+}
 
 test('stand in the kitchen: the oven at lunch is seen and told, the load measured, the better channel taken and measured again', async () => {
   await openProject(driver, server.url, 'quillhaven');
@@ -62,21 +78,7 @@ test('stand in the kitchen: the oven at lunch is seen and told, the load measure
   await eventually(driver, inspector, (text) => /1\n24\d\d\.\d\d MHz\n−\d\d\.\d dBm/.test(text), 'a marker at the peak');
 
   await tab('What is it?');
-  await (await byRole(driver, 'button', 'Look now')).click();
-  // The oven pauses now and then between two dishes: then one looks again.
-  await eventually(
-    driver,
-    async () => {
-      const [first] = await driver.findElements(By.css('.air-cards .found h3'));
-      const told = first === undefined ? '' : await first.getText();
-      if (!told.startsWith('Microwave oven') && !(await statusOf('Identification')).startsWith('Looking'))
-        await (await byRole(driver, 'button', /^Look (now|again)$/)).sendKeys(Key.ENTER);
-      return told;
-    },
-    (told) => told.startsWith('Microwave oven'),
-    'the oven',
-    90_000,
-  );
+  await lookForOven();
 
   await tab('Load');
   await chooseIn(driver, 'Measured for', /^for 60 s/);
@@ -105,6 +107,38 @@ test('stand in the kitchen: the oven at lunch is seen and told, the load measure
   expect(of('busy %')).toBeLessThan(of('busy before %'));
   await (await byRole(driver, 'button', 'Undo')).click();
   await saved(driver);
+}, 240_000);
+
+test('kept at five spots, the oven is located where it stands, after a reload too', async () => {
+  await tab('What is it?');
+  for (const [i, [xM, yM]] of (
+    [
+      [63, 14],
+      [71, 18.5],
+      [64, 17.5],
+      [66, 10.5],
+      [69, 16],
+    ] as const
+  ).entries()) {
+    await stand(driver, xM, yM);
+    await lookForOven();
+    await (await byRole(driver, 'button', 'Keep it at this spot')).sendKeys(Key.ENTER);
+    await eventually(
+      driver,
+      async () => (await driver.findElement(By.css('.air-what')).getText()).replace(/\s+/g, ' '),
+      (text) => text.includes(`Microwave oven: at ${i + 1} spot`),
+      'the kept spots',
+    );
+  }
+  await saved(driver);
+  expect(Object.values((await stored('quillhaven')).design.signalReadings).filter(({ signal }) => signal === 'oven')).toHaveLength(5);
+  await (await byRole(driver, 'button', 'Locate')).sendKeys(Key.ENTER);
+  const words = await textOf(driver, 'located-signal');
+  const [, x, y, region] = /at (\d+\.\d) m, (\d+\.\d) m, .*; ([\d.]+) m² hold it/.exec(words)!.map(Number);
+  // It stands at 70.3, 13.2.
+  expect(Math.hypot(x! - 70.3, y! - 13.2)).toBeLessThan(7);
+  expect(region).toBeLessThan(300);
+  await stand(driver, 66, 17);
 }, 240_000);
 
 test('a network is picked, and its level over time ends when it is switched off', async () => {

@@ -15,6 +15,7 @@ import { opening } from './kinds/opening';
 import { project } from './kinds/project';
 import { reference } from './kinds/reference';
 import { serviceLevel } from './kinds/serviceLevel';
+import { signalReading } from './kinds/signalReading';
 import { slabOpening } from './kinds/slabOpening';
 import { transferTest } from './kinds/transferTest';
 import { variant } from './kinds/variant';
@@ -42,6 +43,7 @@ export const KINDS = {
   walks: walk,
   transferTests: transferTest,
   marks: mark,
+  signalReadings: signalReading,
   checkRules: checkRule,
   acceptedFindings: acceptedFinding,
 };

@@ -1,8 +1,10 @@
 import type { Design, RecordOf } from './registry';
+import { SIGNAL_KINDS, type SignalKind } from '../spectrum/signal';
 import { change, type Change } from './step';
 
 export type Mark = RecordOf<'marks'>;
 export type TransferTest = RecordOf<'transferTests'>;
+export type SignalReading = RecordOf<'signalReadings'>;
 
 /** A mark at a spot, with nothing said yet. */
 export const addMark = ({ id, floorId, xM, yM }: Pick<Mark, 'id' | 'floorId' | 'xM' | 'yM'>): Change[] =>
@@ -10,6 +12,30 @@ export const addMark = ({ id, floorId, xM, yM }: Pick<Mark, 'id' | 'floorId' | '
 
 /** Keeps a throughput test. */
 export const addTransferTest = (test: TransferTest): Change[] => change('transferTests', test.id, null, test);
+
+/** Readings of one signal nearer than this to each other, in m, are of one spot: the newer one stands. */
+const SAME_READING_M = 1;
+
+/** Keeps signals as they were told at a spot. */
+export function keepSignals({ signalReadings }: Pick<Design, 'signalReadings'>, found: readonly SignalReading[]): Change[] {
+  return found.flatMap((one) => {
+    const before = Object.values(signalReadings).filter(
+      ({ floorId, signal, xM, yM }) => floorId === one.floorId && signal === one.signal && Math.hypot(xM - one.xM, yM - one.yM) < SAME_READING_M,
+    );
+    return [...before.flatMap((old) => change('signalReadings', old.id, old, null)), ...change('signalReadings', one.id, null, one)];
+  });
+}
+
+/** The kept readings of a floor, kind by kind, in the order in which the kinds are listed. */
+export function signalsOn({ signalReadings }: Pick<Design, 'signalReadings'>, floorId: string): ReadonlyMap<SignalKind, readonly SignalReading[]> {
+  const own = Object.values(signalReadings).filter((one) => one.floorId === floorId);
+  return new Map(
+    SIGNAL_KINDS.flatMap((kind) => {
+      const of = own.filter(({ signal }) => signal === kind).sort((a, b) => (a.id < b.id ? -1 : 1));
+      return of.length === 0 ? [] : [[kind, of] as const];
+    }),
+  );
+}
 
 /** Says that an address is an access point's; another that it was before is forgotten. With null it is nobody's again. */
 export function linkAddress({ addresses }: Pick<Design, 'addresses'>, id: string, bssid: string, apId: string | null): Change[] {

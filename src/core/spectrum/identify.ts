@@ -1,3 +1,4 @@
+import { CCA_DBM } from '../radio/sharing';
 import type { Burst, Look } from './bursts';
 import { dutyOf, lasts, median, PROFILES, type Feature } from './profiles';
 import { SIGNAL_KINDS, type SignalKind } from './signal';
@@ -115,7 +116,8 @@ export function identify(all: readonly Burst[], look: Look): Identified[] {
     left = left.filter((burst) => !found.some((one) => leftover(burst, one)));
   }
   const rest = describe(
-    left.filter(({ cut }) => !cut),
+    // Fainter ones may be frames that nobody could decode.
+    left.filter(({ cut, levelDbm }) => !cut && levelDbm >= CCA_DBM.preamble),
     look,
   );
   if (rest.duty >= LEAST_DUTY && rest.bursts >= LEAST_BURSTS) found.push({ kind: 'not known', likelihood: 1, evidence: [], ...rest, second: null });

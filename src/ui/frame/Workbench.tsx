@@ -37,6 +37,7 @@ import { useDroppedDrawings } from '../stages/building/BringIn';
 import { forgetIncoming } from '../stages/building/bringIn';
 import { AirPanelHere, AirStage } from '../stages/air/AirStage';
 import { AirSide } from '../stages/air/AirSide';
+import { forgetSignals } from '../stages/air/signals';
 import { forgetAir } from '../stages/air/airStore';
 import { rememberAir } from '../stages/air/airMemory';
 import { SurveyPanel } from '../stages/survey/SurveyPanel';
@@ -85,6 +86,7 @@ export function Workbench({ projectId }: { projectId: string }) {
       forgetIncoming();
       forgetFound();
       forgetAir();
+      forgetSignals();
       useDocument.getState().close();
     };
   }, [projectId]);

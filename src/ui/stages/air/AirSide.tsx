@@ -2,11 +2,14 @@
 import { useRef } from 'react';
 import { boundsOf } from '@/core/geometry/polygon';
 import { onFloor } from '@/core/design/design';
+import { signalsOn } from '@/core/design/surveyCommands';
 import { formatLength } from '@/core/units/length';
 import { SelectField } from '../../inspector/fields';
 import { roomAt } from '../../readout/heardHere';
 import { useDocument } from '../../state/documentStore';
 import type { Place } from '../../state/selectors';
+import { useSignals } from './signals';
+import { SIGNAL_WORDS } from './signalWords';
 import { middleOf, putReceiver, scanChannels, setAir, useAir } from './airStore';
 
 const ROUND_M = 1;
@@ -76,6 +79,7 @@ export function AirSide({ place }: { place: Place }) {
             <title>{name}</title>
           </path>
         ))}
+        <SignalMarks floorId={place.floor.id} u={u} />
         <g
           role="slider"
           tabIndex={0}
@@ -116,5 +120,47 @@ export function AirSide({ place }: { place: Place }) {
       </button>
       <p>Click, drag or arrow keys put the receiver elsewhere.</p>
     </div>
+  );
+}
+
+/** Spots at which a signal was kept, and where it was found to come from, with the region that holds it nine times in ten. */
+function SignalMarks({ floorId, u }: { floorId: string; u: number }) {
+  const design = useDocument((s) => s.design);
+  const projectId = useDocument((s) => s.projectId);
+  const tab = useAir((s) => s.tab);
+  const { of, found, rings } = useSignals();
+  if (tab !== 'what') return null;
+  const kept = [...signalsOn(design, floorId).values()].flat();
+  const path = (rings?.rings ?? [])
+    .map((ring) => `M${Array.from({ length: ring.length / 2 }, (_, i) => `${ring[2 * i]!.toFixed(2)} ${ring[2 * i + 1]!.toFixed(2)}`).join('L')}Z`)
+    .join('');
+  return (
+    <g pointerEvents="none">
+      {kept.map(({ id, xM, yM }) => (
+        <rect
+          key={id}
+          x={xM - 0.9 * u}
+          y={yM - 0.9 * u}
+          width={1.8 * u}
+          height={1.8 * u}
+          fill="var(--panel)"
+          stroke="var(--ink)"
+          strokeWidth={u * 0.5}
+        />
+      ))}
+      {found !== null && of?.projectId === projectId && of?.floorId === floorId && (
+        <g
+          role="img"
+          aria-label={`Likeliest place of the ${SIGNAL_WORDS[of.kind].label.toLowerCase()}, and the region that holds it nine times in ten`}
+        >
+          <path d={path} fill="var(--hand)" fillOpacity={0.2} stroke="var(--hand)" strokeWidth={u * 0.6} fillRule="evenodd" />
+          <path
+            d={`M${found.xM - 2.4 * u} ${found.yM}h${4.8 * u}M${found.xM} ${found.yM - 2.4 * u}v${4.8 * u}`}
+            stroke="var(--hand)"
+            strokeWidth={u * 0.9}
+          />
+        </g>
+      )}
+    </g>
   );
 }

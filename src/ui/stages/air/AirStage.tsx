@@ -118,7 +118,7 @@ export function AirStage({ place, plan }: { place: Place; plan: React.ReactNode 
             {tab === 'time' && <OverTime networks={networks} nameOf={(bssid) => nameOf(ownerOf(bssid) ?? '')} />}
             {tab === 'load' && <LoadTab place={place} networks={networks} apId={apId} />}
             {tab === 'spectrum' && <SpectrumControls place={place} per={per} onPer={setPer} />}
-            {tab === 'what' && <WhatTab />}
+            {tab === 'what' && <WhatTab place={place} />}
             {tab === 'plan' && <PlanTab place={place} ownerOf={ownerOf} />}
           </div>
         </section>

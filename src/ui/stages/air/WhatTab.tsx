@@ -1,17 +1,19 @@
 'use client';
 import Button from '@mui/material/Button';
 import { SIGNAL_KINDS } from '@/core/spectrum/signal';
-import { bandLabel } from '../../state/selectors';
+import { bandLabel, type Place } from '../../state/selectors';
 import { identifyNow, setAir, spotKeyNow, useAir } from './airStore';
 import { clock } from './clock';
 import { evidenceWords, whereWords } from './evidenceWords';
 import { KindPicture } from './KindPicture';
+import { KeptSignals } from './KeptSignals';
+import { keepFound, worthKeeping } from './signals';
 import { labelOf, SIGNAL_WORDS } from './signalWords';
 
 const percent = (share: number): string => `${share >= 0.995 ? '> 99' : Math.round(100 * share)} %`;
 
 /** What is on the air that is not Wi-Fi: told by what is measured of it; and a reference of the kinds there are. */
-export function WhatTab() {
+export function WhatTab({ place }: { place: Place }) {
   const band = useAir((s) => s.band);
   const busy = useAir((s) => s.busy);
   const identified = useAir((s) => s.identified);
@@ -25,6 +27,11 @@ export function WhatTab() {
         {busy === 'identify' && (
           <Button size="small" variant="outlined" color="secondary" onClick={() => setAir({ busy: null })}>
             Stop
+          </Button>
+        )}
+        {here !== null && worthKeeping(here.found).length > 0 && (
+          <Button size="small" variant="outlined" color="secondary" onClick={() => keepFound(place)}>
+            Keep it at this spot
           </Button>
         )}
         <span role="status" aria-label="Identification">
@@ -69,6 +76,7 @@ export function WhatTab() {
           })}
         </ol>
       )}
+      <KeptSignals place={place} />
       <h3>Kinds of signal</h3>
       <ol className="air-cards" aria-label="Kinds of signal">
         {SIGNAL_KINDS.map((kind) => {

@@ -7,7 +7,7 @@ import { applyChanges } from '@/core/design/step';
 import { UpperRoomError } from '@/core/errors';
 import type { Contour } from '@/core/fields/contour';
 import type { PointM } from '@/core/geometry/point';
-import { gridOver } from '@/core/geometry/grid';
+import { gridOver, type Grid } from '@/core/geometry/grid';
 import { boundsOf } from '@/core/geometry/polygon';
 import type { Band } from '@/core/radio/band';
 import type { Counted } from '@/core/survey/heard';
@@ -33,6 +33,21 @@ const ROUND_M = 25;
 /** Transmitters hang about so high above the floor, in m. */
 const HANGS_M = 2.6;
 
+/** The cells in which something that is heard on a floor may be. */
+export function cellsAround({ westM, eastM, northM, southM }: NonNullable<ReturnType<typeof boundsOf>>): { grid: Grid; mask: Uint8Array } {
+  const [west, east, north, south] = [westM - ROUND_M, eastM + ROUND_M, northM - ROUND_M, southM + ROUND_M];
+  const grid = gridOver(
+    [
+      { xM: west, yM: north },
+      { xM: east, yM: north },
+      { xM: east, yM: south },
+      { xM: west, yM: south },
+    ],
+    CELL_M,
+  );
+  return { grid, mask: new Uint8Array(grid.cols * grid.rows).fill(1) };
+}
+
 let looking: AbortController | null = null;
 
 export function forgetLocated(): void {
@@ -50,17 +65,7 @@ export async function locateHeard(place: Place, heard: Counted, of: Pick<Sought,
   if (projectId === null || bounds === null) return;
   useLocated.setState({ ...NOTHING, sought: { projectId, floorId: place.floor.id, ...of }, busy: true });
   const { question } = surveyQuestion(design, place, heard, of.band, []);
-  const [west, east, north, south] = [bounds.westM - ROUND_M, bounds.eastM + ROUND_M, bounds.northM - ROUND_M, bounds.southM + ROUND_M];
-  const grid = gridOver(
-    [
-      { xM: west, yM: north },
-      { xM: east, yM: north },
-      { xM: east, yM: south },
-      { xM: west, yM: south },
-    ],
-    CELL_M,
-  );
-  const mask = new Uint8Array(grid.cols * grid.rows).fill(1);
+  const { grid, mask } = cellsAround(bounds);
   // One of ours hangs as high as it is drawn.
   const owner = ownerOf(of, linkedAddresses(design), place);
   const heightM = question.radios.find(({ apId }) => apId === owner)?.pose.zM ?? place.floor.elevationM + HANGS_M;
