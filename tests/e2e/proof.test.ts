@@ -109,7 +109,7 @@ test('a mark has a note and a photo, which is there after a reload', async () =>
     (text) => text.includes('is no photo'),
     'what is wrong with a text',
   );
-  await input.sendKeys(path.resolve('docs/screenshots/home.png'));
+  await input.sendKeys(path.resolve('docs/screenshots/brief.png'));
   await eventually(
     driver,
     () => driver.findElements(By.css('.mark-form .photos img')),
