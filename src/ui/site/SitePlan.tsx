@@ -2,13 +2,14 @@
 import type { Floor } from '@/core/design/design';
 import type { Wall } from '@/core/building/wall';
 import { boundsOf } from '@/core/geometry/polygon';
+import { SIGNAL_WORDS } from '../stages/air/signalWords';
 import type { SiteParameters, Transmitter } from '@/core/survey/site';
 
 /** Room round the floor, in m, and beside it for a name, as a share of the floor's width. */
 const ROUND_M = 3;
 const NAME_SHARE = 0.15;
 
-/** The floor as it truly is, small: walls, where access points truly hang, neighbours, and what nobody drew. */
+/** The floor as it truly is, small: walls, where access points truly hang, neighbours, what is not Wi-Fi, and what nobody drew. */
 export function SitePlan({
   floor,
   walls,
@@ -56,6 +57,14 @@ export function SitePlan({
           <path d={`M0 ${-u}L${u} ${u * 0.8}H${-u}Z`} fill="var(--panel)" stroke="var(--ink)" strokeWidth={u * 0.3} />
           <text x={u * 1.5} y={u * 0.8} fontSize={u * 2.1} fill="var(--ink)">
             {ssid}
+          </text>
+        </g>
+      ))}
+      {(site.interferers ?? []).map(({ id, kind, xM, yM }) => (
+        <g key={id} transform={`translate(${xM} ${yM})`}>
+          <path d={`M${-u} ${-u}L${u} ${u}M${-u} ${u}L${u} ${-u}`} stroke="var(--hand)" strokeWidth={u * 0.4} />
+          <text x={u * 1.5} y={u * 0.8} fontSize={u * 2.1} fill="var(--hand)">
+            {SIGNAL_WORDS[kind].label}
           </text>
         </g>
       ))}

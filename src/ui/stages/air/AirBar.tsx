@@ -3,6 +3,7 @@ import { useId } from 'react';
 import { BANDS } from '@/core/radio/band';
 import { Choice } from '../../kit/Choice';
 import { NumberEntry } from '../../kit/NumberEntry';
+import { useDocument } from '../../state/documentStore';
 import { bandLabel } from '../../state/selectors';
 import { useSession } from '../../state/sessionStore';
 import { jumpToHour, PACES, setAir, useAir } from './airStore';
@@ -41,14 +42,13 @@ export function AirBar() {
         <label htmlFor={`${id}-below`}>ignore below</label>
         <NumberEntry
           id={`${id}-below`}
-          label="ignore below"
+          label="Ignore below"
           unit="dBm"
           value={ignoreBelowDbm}
           min={-100}
           max={-40}
           digits={0}
-          problemId={`${id}-below-problem`}
-          onProblem={() => undefined}
+          onProblem={(words) => words !== null && useDocument.getState().setNotice({ words })}
           onCommit={(dbm) => useSession.getState().set({ ignoreBelowDbm: dbm })}
         />
       </span>
@@ -103,7 +103,10 @@ function Clock({ clockMs, running }: { clockMs: number; running: boolean }) {
       onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
       onBlur={(event) => {
         const hour = hourOf(event.currentTarget.value);
-        if (hour === null) event.currentTarget.value = clock(clockMs);
+        if (hour === null) {
+          event.currentTarget.value = clock(clockMs);
+          useDocument.getState().setNotice({ words: 'A time of the day is written as 12:15; the clock stays as it was.' });
+        }
         else if (clock(clockMs) !== event.currentTarget.value) jumpToHour(hour);
       }}
     />
