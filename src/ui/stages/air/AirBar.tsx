@@ -106,8 +106,7 @@ function Clock({ clockMs, running }: { clockMs: number; running: boolean }) {
         if (hour === null) {
           event.currentTarget.value = clock(clockMs);
           useDocument.getState().setNotice({ words: 'A time of the day is written as 12:15; the clock stays as it was.' });
-        }
-        else if (clock(clockMs) !== event.currentTarget.value) jumpToHour(hour);
+        } else if (clock(clockMs) !== event.currentTarget.value) jumpToHour(hour);
       }}
     />
   );
