@@ -2,7 +2,7 @@ import { announcedBy } from '@/core/design/ssids';
 import { domainOf, modelsOf, projectOf, type Design } from '@/core/design/design';
 import { AP_NOISE_FIGURE_DB } from '@/core/radio/receiver';
 import { basicRatesOf } from '@/core/radio/beacon';
-import { BANDS, centreOfBandMhz, type Band } from '@/core/radio/band';
+import { bandAt, type Band } from '@/core/radio/band';
 import { radioModelOf } from '@/core/radio/catalogue';
 import { centreMhz, occupied20, type Channel } from '@/core/radio/channel';
 import type { Generation } from '@/core/radio/rates';
@@ -96,9 +96,6 @@ function refuge(domain: Domain, channel: Channel): Channel | null {
   return null;
 }
 
-const bandOfMhz = (mhz: number): Band =>
-  BANDS.reduce((best, band) => (Math.abs(centreOfBandMhz(band) - mhz) < Math.abs(centreOfBandMhz(best) - mhz) ? band : best));
-
 /**
  * What arrives at a spot of the simulated site, or where one of our access points hangs: every radio and every signal, whenever it is on. Only the receiver's port asks.
  * @throws UpperRoomError RECORD_UNKNOWN when the floor or the access point is gone
@@ -121,7 +118,7 @@ export function airAt(design: Design, site: SiteParameters, where: AirWhere): Ai
   const arriving = (one: Interferer, to: typeof at): number => {
     const pose = { xM: one.xM, yM: one.yM, zM: elevationM + one.heightM, azimuthDeg: 0, tiltDeg: 0 };
     const antenna = { peakDbi: 0, horizontalDb: [0], verticalDb: [0, 0, 0] };
-    return one.eirpDbm - loss({ unit: one.id, pose, antenna, band: bandOfMhz(one.centreMhz), mhz: one.centreMhz }, to);
+    return one.eirpDbm - loss({ unit: one.id, pose, antenna, band: bandAt(one.centreMhz), mhz: one.centreMhz }, to);
   };
   const radars = interferers.filter(({ kind }) => kind === 'radar');
   const moves = (one: Transmitter): Move[] => {

@@ -4,6 +4,7 @@ import { noiseDbm } from '../radio/noise';
 import { overlapShare } from '../radio/overlap';
 import type { AllowedChannel } from '../radio/regulation';
 import { priceAt } from '../radio/sharing';
+import { spreadOf } from '../survey/transfer';
 import { dbmFromMw, mwFromDbm } from '../units/decibel';
 import type { ChannelLoad, Taker } from './load';
 
@@ -32,7 +33,7 @@ export function summaryOf({ band, channel, dwells }: Measured): LoadSummary {
     notWifi: mean(({ notWifi }) => notWifi),
     energyDbm: dbmFromMw(mean(({ energyDbm }) => mwFromDbm(energyDbm))),
     busy,
-    spread: dwells.length < 2 ? null : Math.sqrt(dwells.reduce((sum, one) => sum + (busyOf(one) - busy) ** 2, 0) / (dwells.length - 1)),
+    spread: dwells.length < 2 ? null : spreadOf(dwells.map(busyOf)),
     takers: [...takers.values()].sort((a, b) => b.share - a.share),
   };
 }

@@ -58,3 +58,7 @@ export const centreOfBandMhz = (band: Band): number => BAND_DATA[band].centreMhz
 export const manMadeDb = (band: Band): number => BAND_DATA[band].manMadeDb;
 
 export const numberingOf = (band: Band): Numbering => BAND_DATA[band].numbering;
+
+/** The band whose middle is nearest to a frequency. */
+export const bandAt = (mhz: number): Band =>
+  BANDS.reduce((best, band) => (Math.abs(centreOfBandMhz(band) - mhz) < Math.abs(centreOfBandMhz(best) - mhz) ? band : best));

@@ -15,7 +15,6 @@ export const FEATURES = [
   'rhythm',
   'noRhythm',
   'raster',
-  'spread',
 ] as const;
 export type Feature = (typeof FEATURES)[number];
 

@@ -159,17 +159,3 @@ export function piecesOf(source: SignalSource, fromUs: number, toUs: number): Pi
   }
   return pieces;
 }
-
-/** Share (0 to 1) of the time that a kind is on the air while it works, on whatever frequency. */
-export const DUTY_OF: Readonly<Record<SignalKind, number>> = {
-  oven: OVEN_ON_US / MAINS_US,
-  hopper: HOP_ON_US / HOP_SLOT_US,
-  carrier: 1,
-  'analogue-video': 1,
-  'digital-video': 1,
-  phone: (2 * PHONE_ON_US) / PHONE_FRAME_US,
-  sensor: (SENSOR_FRAME_US * 0.675) / 80_000,
-  advertising: (3 * ADVERTISING_US) / ADVERTISING_EVERY_US,
-  noise: 1,
-  radar: (20 * 2) / 2_400_000,
-};

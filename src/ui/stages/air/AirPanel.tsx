@@ -3,6 +3,7 @@ import Button from '@mui/material/Button';
 import { channelOfHeard, levelOf, type HeardNetwork } from '@/core/air/heard';
 import { isLocal, makerOf } from '@/core/air/makers';
 import { expectedClients } from '@/core/design/design';
+import { spreadOf } from '@/core/survey/transfer';
 import { BEACON_OCTETS, beaconShare } from '@/core/radio/beacon';
 import { BANDS } from '@/core/radio/band';
 import { centreMhz, channelExists, channelLabel } from '@/core/radio/channel';
@@ -84,8 +85,7 @@ function Picked({
         .sort((a, b) => levelOf(b) - levelOf(a))
         .slice(0, 8)
     : [];
-  const deviation = network.history.dbm.filter((dbm) => !Number.isNaN(dbm));
-  const spread = Math.sqrt(deviation.reduce((sum, dbm) => sum + (dbm - network.meanDbm) ** 2, 0) / Math.max(1, deviation.length - 1));
+  const spread = spreadOf(network.history.dbm.filter((dbm) => !Number.isNaN(dbm)));
   const names = networks.filter((one) => one.bssid.slice(2) === bssid.slice(2) && one.newest.channel === newest.channel).length;
   return (
     <section aria-label="Picked network">
@@ -99,7 +99,7 @@ function Picked({
       <Value label="BSSID">{bssid}</Value>
       <Value label="channel">{`${channelLabel(channel)}${channelExists(channel) ? `, ${centreMhz(channel)} MHz` : ''}`}</Value>
       <Value label="level">{network.nowDbm === null ? `not heard since ${clock(network.lastMs)}` : `${signed(network.nowDbm)} dBm now`}</Value>
-      <Value label="mean">{`${signed(network.meanDbm, 1)} dBm${network.times > 1 ? ` ± ${spread.toFixed(1)}` : ''}`}</Value>
+      <Value label="mean">{`${signed(network.meanDbm, 1)} dBm${Number.isFinite(spread) ? ` ± ${spread.toFixed(1)}` : ''}`}</Value>
       <Value label="lowest basic">{`${Math.min(...told.basicMbps)} Mb/s`}</Value>
       <Value label="its beacons">{`${(100 * beaconShare(names, Math.min(...told.basicMbps), newest.band)).toFixed(1)} % of airtime`}</Value>
       <p className="second">{`${names} ${names === 1 ? 'name' : 'names'}, beacons of ${BEACON_OCTETS} octets taken. ${told.generation}, ${told.streams} ${told.streams === 1 ? 'stream' : 'streams'}, ${told.security}${told.country === null ? '' : `, ${told.country}`}; maker: ${makerOf(bssid) ?? 'not in the registry'}${isLocal(bssid) ? ', address locally administered' : ''}.`}</p>

@@ -2,6 +2,7 @@
 import Button from '@mui/material/Button';
 import { SIGNAL_KINDS } from '@/core/spectrum/signal';
 import { bandLabel, type Place } from '../../state/selectors';
+import { wholePercent } from '../../state/format';
 import { identifyNow, setAir, spotKeyNow, useAir } from './airStore';
 import { clock } from './clock';
 import { evidenceWords, whereWords } from './evidenceWords';
@@ -10,7 +11,7 @@ import { KeptSignals } from './KeptSignals';
 import { keepFound, worthKeeping } from './signals';
 import { labelOf, SIGNAL_WORDS } from './signalWords';
 
-const percent = (share: number): string => `${share >= 0.995 ? '> 99' : Math.round(100 * share)} %`;
+const percent = (share: number): string => (share >= 0.995 ? '> 99 %' : wholePercent(share));
 
 /** What is on the air that is not Wi-Fi: told by what is measured of it; and a reference of the kinds there are. */
 export function WhatTab({ place }: { place: Place }) {

@@ -166,7 +166,8 @@ function fail(error: unknown): void {
   setAir({ problem: isPassing(error.code) ? wordsOf(new UpperRoomError('SITE_UNREACHABLE')) : wordsOf(error) });
 }
 
-const ROUNDS_AT_ONCE = 20;
+/** Rounds that are taken in at once: fewer where there are many networks, for the page is drawn meanwhile. */
+const roundsAtOnce = (networks: number): number => Math.max(1, Math.min(20, Math.floor(4000 / Math.max(1, networks))));
 let asking = false;
 
 /** The clock goes on by some real time: what is heard meanwhile is asked for. It stands while the port does not answer. */
@@ -185,7 +186,7 @@ export async function tick(elapsedMs: number): Promise<void> {
             scan: { channels, dwellMs: scan.dwellMs, intervalMs: scan.intervalS * 1000 },
             fromMs: clockMs,
             toMs,
-            most: ROUNDS_AT_ONCE,
+            most: roundsAtOnce(useAir.getState().heard.networks.size),
           });
     const sweeps = tab === 'spectrum' ? newestSweeps(clockMs, toMs) : null;
     const swept = sweeps === null ? null : await ask({ what: 'sweeps', ...sweeps });

@@ -6,7 +6,7 @@ import { channelExists, occupied20 } from '@/core/radio/channel';
 import { channelsText } from '@/core/radio/channelText';
 import { noiseDbm } from '@/core/radio/noise';
 import { BAND_MARK } from '../../state/selectors';
-import { signed } from '../../state/format';
+import { signed, wholePercent } from '../../state/format';
 import { clock } from './clock';
 
 /** What a row is made of besides the network: the name of our access point, if it is ours. */
@@ -23,7 +23,7 @@ export type Column = Readonly<{
 }>;
 
 const number = (value: number | null, digits = 0): string => (value === null || !Number.isFinite(value) ? '–' : signed(value, digits));
-const share = (value: number | null): string => (value === null ? '–' : `${Math.round(100 * value)} %`);
+const share = (value: number | null): string => (value === null ? '–' : wholePercent(value));
 
 const OF = (row: NetworkRow) => row.network.newest.network;
 const snrOf = ({ network }: NetworkRow): number => levelOf(network) - noiseDbm(network.newest.band, 20);

@@ -28,13 +28,10 @@ function numberWords({ feature, value }: Evidence): string {
     case 'advertisingShare':
       return `${percent(value)} of it on 2402, 2426 and 2480 MHz`;
     case 'rhythm':
-      return `${percent(value)} in one rhythm`;
     case 'noRhythm':
       return `${percent(value)} in one rhythm`;
     case 'raster':
       return `${value.toFixed(1)} MHz off the nearest of its channels`;
-    case 'spread':
-      return `spread over ${value.toFixed(1)} MHz`;
   }
 }
 

@@ -5,7 +5,7 @@ import { keepSignals, signalsOn, type SignalReading } from '@/core/design/survey
 import { UpperRoomError } from '@/core/errors';
 import type { Contour } from '@/core/fields/contour';
 import { boundsOf } from '@/core/geometry/polygon';
-import { BANDS, centreOfBandMhz, type Band } from '@/core/radio/band';
+import { bandAt, type Band } from '@/core/radio/band';
 import { centreMhz, channelExists } from '@/core/radio/channel';
 import type { Identified } from '@/core/spectrum/identify';
 import type { SignalKind } from '@/core/spectrum/signal';
@@ -74,9 +74,6 @@ export function forgetKept(readings: readonly SignalReading[]): void {
   );
 }
 
-const bandOf = (mhz: number): Band =>
-  BANDS.reduce((best, band) => (Math.abs(centreOfBandMhz(band) - mhz) < Math.abs(centreOfBandMhz(best) - mhz) ? band : best));
-
 /** The 20 MHz channel nearest to a frequency: walls are met there. */
 function nearestChannel(band: Band, mhz: number): number {
   const numbers = Array.from({ length: 233 }, (_, i) => i + 1).filter((primary) => channelExists({ band, primary, widthMhz: 20 }));
@@ -87,7 +84,7 @@ function nearestChannel(band: Band, mhz: number): number {
 /** Readings of a signal as samples of one address: what looks for a transmitter by its beacons looks for this as well. */
 export const samplesOf = (readings: readonly SignalReading[]): Sample[] =>
   readings.map(({ signal, xM, yM, centreMhz: mhz, levelDbm }, i) => {
-    const band = bandOf(mhz);
+    const band = bandAt(mhz);
     return {
       leg: i,
       tMs: 1000 * i,

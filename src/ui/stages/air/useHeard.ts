@@ -1,23 +1,11 @@
 import { useMemo } from 'react';
 import { levelOf, type HeardNetwork } from '@/core/air/heard';
 import { makerOf } from '@/core/air/makers';
-import { announcedBy } from '@/core/design/ssids';
-import { linkedAddresses } from '@/core/design/surveyCommands';
-import type { Design } from '@/core/design/design';
-import { BANDS } from '@/core/radio/band';
-import { bssidsOf } from '@/core/survey/site';
+import { ownersOf } from '../../state/owners';
 import type { Place } from '../../state/selectors';
 import { useDocument } from '../../state/documentStore';
 import { useSession } from '../../state/sessionStore';
 import { useAir } from './airStore';
-
-/** Whose an address is: of an access point of the variant, or of one that it was linked to; null of somebody else. */
-export function ownersOf(design: Design, place: Place): ReadonlyMap<string, string> {
-  const simulated = place.around.flatMap((ap) =>
-    BANDS.flatMap((band) => bssidsOf(ap.id, band, Math.max(1, announcedBy(design, ap, band)?.length ?? 1)).map((bssid) => [bssid, ap.id] as const)),
-  );
-  return new Map([...simulated, ...linkedAddresses(design)]);
-}
 
 export function useOwners(place: Place): (bssid: string) => string | null {
   const design = useDocument((s) => s.design);

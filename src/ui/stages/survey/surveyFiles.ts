@@ -1,5 +1,5 @@
 import { v7 as uuid } from 'uuid';
-import { accessPointsAround, type Design, type Walk } from '@/core/design/design';
+import type { Walk } from '@/core/design/design';
 import { addWalk } from '@/core/design/commands';
 import { newWalk } from '@/core/design/kinds/walk';
 import { LIMITS } from '@/core/design/limits';
@@ -7,26 +7,17 @@ import { linkedAddresses } from '@/core/design/surveyCommands';
 import { UpperRoomError } from '@/core/errors';
 import { csvOf } from '@/core/formats/csv';
 import { samplesTable } from '@/core/formats/samplesCsv';
-import { BANDS } from '@/core/radio/band';
 import type { Sample } from '@/core/survey/sample';
-import { bssidOf } from '@/core/survey/site';
 import { browserPool } from '@/engine/browser';
 import type { Result } from '@/engine/protocol';
 import { saveFile } from '../../kit/saveFile';
 import { useDocument } from '../../state/documentStore';
 import { countedWalk, heardOf, keepHeard } from '../../state/samplesStore';
+import { ownersOf } from '../../state/owners';
 import { placeNow, type Place } from '../../state/selectors';
 import { useSession } from '../../state/sessionStore';
 
 const MOST_BYTES = 256 * 1024 * 1024;
-
-/** Whose addresses are: those under which the simulated access points of a variant send, and those that were linked. */
-function ownersIn(design: Design, place: Place): ReadonlyMap<string, string> {
-  const simulated = accessPointsAround(design, place.floor.id, place.variant.id).flatMap(({ id }) =>
-    BANDS.map((band) => [bssidOf(id, band), id] as const),
-  );
-  return new Map([...simulated, ...linkedAddresses(design)]);
-}
 
 /** Keeps a finished walk that came from elsewhere, with its samples. */
 function keep(place: Place, projectId: string, fields: Pick<Walk, 'name' | 'startedAt' | 'legs' | 'note'>, samples: readonly Sample[]): string {
@@ -54,7 +45,7 @@ export async function bringInSamples(file: File, along: Walk | undefined): Promi
   try {
     const bytes = new Uint8Array(await file.arrayBuffer());
     if (useDocument.getState().projectId !== projectId) return;
-    const owners = ownersIn(useDocument.getState().design, place);
+    const owners = ownersOf(useDocument.getState().design, place);
     // A pcapng begins so, in either byte order; what is called a capture is read as one, and says what is wrong.
     const capture = [0x0a, 0x0d, 0x0d, 0x0a].every((byte, i) => bytes[i] === byte) || /\.(pcapng|pcap|cap)$/i.test(file.name);
     const clicks = along === undefined ? null : { legs: along.legs, startUs: Date.parse(along.startedAt) * 1000 };
