@@ -1,6 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { NOTHING_ON_AIR, withRounds, MOST_KEPT, levelOf } from './heard';
 import { broadcast, radio } from './air.testing';
+import { clientsAt } from './radio';
 import { roundsBetween, type Round } from './scan';
 
 const all = { channels: [1, 6, 11].map((channel) => ({ band: '2.4' as const, channel })), dwellMs: 110, intervalMs: 0 };
@@ -31,6 +32,13 @@ describe('rounds', () => {
     const mean = rounds.flatMap(({ readings }) => readings.map(({ dbm }) => dbm)).reduce((sum, dbm) => sum + dbm, 0) / (2 * rounds.length);
     expect(Math.abs(mean + 60)).toBeLessThan(0.5);
     expect(roundsBetween({ ...spot, radios: [radio({ levelDbm: -115 })] }, all, 0, 66_000).flatMap(({ readings }) => readings)).toEqual([]);
+  });
+  test('each name announces its own clients: together they are the radio’s', () => {
+    const names = ['02', '06', '0a'].map((octet) => broadcast({ bssid: `${octet}:55:00:00:00:01` }));
+    const [round] = roundsBetween({ ...spot, radios: [radio({ networks: names })] }, all, 0, 330);
+    const announced = round!.readings.map(({ clients }) => clients!);
+    expect(announced.reduce((sum, one) => sum + one, 0)).toBe(clientsAt(radio(), 110));
+    expect(Math.max(...announced) - Math.min(...announced)).toBeLessThanOrEqual(1);
   });
   test('a shorter stay than the beacons’ interval hears as many less', () => {
     const heard = roundsBetween(spot, { ...all, dwellMs: 51.2 }, 0, 153_600);

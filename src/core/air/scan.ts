@@ -38,7 +38,8 @@ export function roundsBetween(spot: AirSpot, setting: ScanSetting, fromMs: numbe
       if (visit === undefined) continue;
       const atMs = startMs + visit;
       if (!sendsAt(radio, atMs)) continue;
-      for (const network of radio.networks) {
+      const clients = clientsAt(radio, atMs);
+      for (const [i, network] of radio.networks.entries()) {
         const uniform = seeded(hashText(`${spot.seed}/${network.bssid}/${startMs}`));
         // A stay that is shorter than the beacons' interval may meet none.
         if (uniform() * BEACON_INTERVAL_MS >= setting.dwellMs) continue;
@@ -51,7 +52,8 @@ export function roundsBetween(spot: AirSpot, setting: ScanSetting, fromMs: numbe
           widthMhz,
           dbm: Math.round(dbm),
           load: network.tellsLoad ? Math.round(sumOf(airtimeAt(radio, atMs)) * 255) / 255 : null,
-          clients: network.tellsLoad ? clientsAt(radio, atMs) : null,
+          // Each name announces its own clients: together they are the radio's.
+          clients: network.tellsLoad ? Math.floor((clients + i) / radio.networks.length) : null,
         });
       }
     }

@@ -46,14 +46,11 @@ function useAdvised(place: Place): string | null {
 }
 
 /** How many networks were heard. */
-function Counts({ place }: { place: Place }) {
-  const { networks, all } = useFiltered(place);
-  return (
-    <span className="air-counts" role="status" aria-label="Networks">
-      {`${networks.length === all ? all : `${networks.length} of ${all}`} networks`}
-    </span>
-  );
-}
+const Counts = ({ shown, all }: { shown: number; all: number }) => (
+  <span className="air-counts" role="status" aria-label="Networks">
+    {`${shown === all ? all : `${shown} of ${all}`} networks`}
+  </span>
+);
 
 /** The inspector of the stage. */
 export function AirPanelHere({ place }: { place: Place }) {
@@ -84,7 +81,7 @@ export function AirStage({ place, plan }: { place: Place; plan: React.ReactNode 
   const planWide = useAir((s) => s.planWide);
   const [per, setPer] = useState(1);
   const nameOf = useNames();
-  const { networks, ownerOf } = useFiltered(place);
+  const { networks, ownerOf, all } = useFiltered(place);
   const { now: loads } = useLoads(band);
   const radios = useMemo(() => radiosOf(networks, band, ownerOf, nameOf, new Set(picked)), [networks, band, ownerOf, nameOf, picked]);
   return (
@@ -98,7 +95,7 @@ export function AirStage({ place, plan }: { place: Place; plan: React.ReactNode 
             {tab === 'spectrum' ? (
               <SpectrumView radios={radios} per={per} />
             ) : tab === 'what' ? null : (
-              <ChannelDrawing place={place} networks={networks} ownerOf={ownerOf} loads={loads} />
+              <ChannelDrawing place={place} radios={radios} loads={loads} />
             )}
           </div>
         )}
@@ -111,7 +108,7 @@ export function AirStage({ place, plan }: { place: Place; plan: React.ReactNode 
               controls="air-body"
               onChoose={(id) => setAir({ tab: id })}
             />
-            <Counts place={place} />
+            <Counts shown={networks.length} all={all} />
           </div>
           <div key={tab} className="body" id="air-body" role="tabpanel" aria-labelledby={`tab-${tab}`} tabIndex={0}>
             {tab === 'networks' && <NetworksTable networks={networks} ownerOf={ownerOf} place={place} />}

@@ -1,6 +1,5 @@
 'use client';
 import { useMemo, useRef, useState } from 'react';
-import type { HeardNetwork } from '@/core/air/heard';
 import type { LoadSummary } from '@/core/air/advice';
 import { domainOf } from '@/core/design/design';
 import { bandSheet, cellWords, marksOf } from '@/core/radio/bandSheet';
@@ -11,27 +10,14 @@ import { Choice } from '../../kit/Choice';
 import { useSize } from '../../plan/useSize';
 import { signed } from '../../state/format';
 import { setAir, useAir } from './airStore';
-import { useNames } from './useHeard';
-import { DRAWN_DBM, labelsOf, outlineOf, partsOf, radiosOf, xOf, yOf, type Frame } from './outlines';
+import { DRAWN_DBM, labelsOf, outlineOf, partsOf, xOf, yOf, type DrawnRadio, type Frame } from './outlines';
 
 const LEFT = 46;
 const CELL_PX = 20;
 
 /** A band along frequency: every network as its transmit mask at its level, over the channels with what the law says of them, how many of ours stand there, and how busy they were measured. */
-export function ChannelDrawing({
-  place,
-  networks,
-  ownerOf,
-  loads,
-}: {
-  place: Place;
-  networks: readonly HeardNetwork[];
-  ownerOf: (bssid: string) => string | null;
-  loads: readonly LoadSummary[];
-}) {
+export function ChannelDrawing({ place, radios, loads }: { place: Place; radios: readonly DrawnRadio[]; loads: readonly LoadSummary[] }) {
   const band = useAir((s) => s.band);
-  const picked = useAir((s) => s.picked);
-  const nameOf = useNames();
   const [part, setPart] = useState('all');
   const box = useRef<HTMLDivElement>(null);
   const size = useSize(box);
@@ -39,7 +25,6 @@ export function ChannelDrawing({
   const sheet = useMemo(() => bandSheet(domain, band), [domain, band]);
   const parts = useMemo(() => partsOf(band, sheet), [band, sheet]);
   const shown = parts.find(({ id }) => id === part) ?? parts[0]!;
-  const radios = useMemo(() => radiosOf(networks, band, ownerOf, nameOf, new Set(picked)), [networks, band, ownerOf, nameOf, picked]);
   const width = size?.widthPx ?? 800;
   const height = size?.heightPx ?? 280;
   const frame: Frame = { startMhz: shown.startMhz, stopMhz: shown.stopMhz, left: LEFT, right: width - 12, top: 26, bottom: height - CELL_PX - 40 };
@@ -59,6 +44,10 @@ export function ChannelDrawing({
       .map(([x, y]) => `${x.toFixed(1)} ${y.toFixed(1)}`)
       .join('L')}`;
   const cellY = frame.bottom + 8;
+  // Where cells are narrower than their numbers, every other one has its own, or every third.
+  const longest = Math.max(...cells.map(({ number }) => String(number).length));
+  const cellPx = xOf(frame, frame.startMhz + (band === '2.4' ? 5 : 20)) - frame.left;
+  const everyNth = Math.max(1, Math.ceil((7 * longest + 1) / cellPx));
   const words = `${inPart.length} radios on ${band} GHz, the loudest ${
     radios.length === 0
       ? 'none'
@@ -130,7 +119,7 @@ export function ChannelDrawing({
           </text>
         ))}
         <line x1={frame.left} x2={frame.right} y1={frame.bottom} y2={frame.bottom} stroke="var(--ink2)" strokeWidth={0.8} />
-        {cells.map((cell, at) => {
+        {cells.map((cell) => {
           const mhz = centreMhz({ band, primary: cell.number, widthMhz: 20 });
           const apart = band === '2.4' ? 2.5 : 10;
           const [x0, x1] = [xOf(frame, mhz - apart), xOf(frame, mhz + apart)];
@@ -152,11 +141,6 @@ export function ChannelDrawing({
                 strokeWidth={0.8}
               />
               {cell.allowed === null && <rect x={x0} y={cellY} width={Math.max(0, room - 1)} height={CELL_PX} fill="url(#air-forbidden)" />}
-              {at % Math.max(1, Math.ceil((7 * String(cell.number).length + 2) / room)) === 0 && (
-                <text x={(x0 + x1) / 2} y={cellY + 14} textAnchor="middle" className={`mono cell${(load?.busy ?? 0) > 0.6 ? ' dark' : ''}`}>
-                  {cell.number}
-                </text>
-              )}
               {room > 13 && marksOf(cell) !== '' && (
                 <text x={(x0 + x1) / 2} y={cellY + CELL_PX + 19} textAnchor="middle" className="axis marks">
                   {marksOf(cell)}
@@ -174,6 +158,16 @@ export function ChannelDrawing({
                 />
               ))}
             </g>
+          );
+        })}
+        {cells.map(({ number }, at) => {
+          const x = xOf(frame, centreMhz({ band, primary: number, widthMhz: 20 }));
+          if (at % everyNth !== 0 || x < frame.left || x > frame.right) return null;
+          const busy = loads.find((one) => one.channel === number)?.busy ?? 0;
+          return (
+            <text key={number} x={x} y={cellY + 14} textAnchor="middle" className={`mono cell${busy > 0.6 ? ' dark' : ''}`} aria-hidden="true">
+              {number}
+            </text>
           );
         })}
         {sheet.map(({ name, cells: all }) => {
@@ -194,7 +188,7 @@ export function ChannelDrawing({
           <Choice label="Part of the band" value={shown.id} options={parts.map(({ id, label }) => ({ value: id, label }))} onChoose={setPart} />
         </span>
       )}
-      {networks.length === 0 && <p className="air-empty">Nothing was heard yet.</p>}
+      {radios.length === 0 && <p className="air-empty">Nothing is heard on this band.</p>}
     </div>
   );
 }

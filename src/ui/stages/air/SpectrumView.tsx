@@ -1,6 +1,7 @@
 'use client';
 import { useEffect, useMemo, useRef } from 'react';
 import { binMhz, floorDbm } from '@/core/spectrum/sweep';
+import { DENSITY_FROM_DBM } from '@/core/spectrum/traces';
 import { useSize } from '../../plan/useSize';
 import { useSession } from '../../state/sessionStore';
 import { RAMP_STOPS, rampTable, TOKENS } from '../../theme/tokens';
@@ -95,8 +96,8 @@ export function SpectrumView({ radios, per }: { radios: readonly DrawnRadio[]; p
         g.fillStyle = t.ink2;
         g.font = '10.5px IBM Plex Mono, monospace';
         g.textAlign = 'right';
-        g.fillText(signed(DENSITY_TOP_DBM), LEFT - 6, below.top + 9);
-        g.fillText('−130', LEFT - 6, below.bottom);
+        g.fillText(`${signed(DENSITY_TOP_DBM)} dBm`, LEFT - 4, below.top + 9);
+        g.fillText(signed(DENSITY_FROM_DBM), LEFT - 4, below.bottom);
         return;
       }
       // Paper is the noise, full ink what is strongest, in whole tens so that the picture does not flicker.

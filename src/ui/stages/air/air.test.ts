@@ -10,7 +10,7 @@ import { otherBandWords, reasonOf } from './adviceWords';
 import { clock, hourOf } from './clock';
 import { grouped, sorted, COLUMNS } from './columns';
 import { evidenceWords } from './evidenceWords';
-import { labelsOf, outlineOf, partsOf, radiosOf, xOf, yOf, type Frame } from './outlines';
+import { labelShifts, labelsOf, outlineOf, partsOf, radiosOf, xOf, yOf, type Frame } from './outlines';
 import { pageOf } from './saveNetworks';
 import { addSweeps, changeSetting, forgetRecordings, MOST_SWEEPS, newestSweeps, setSweeps, settingFor, useSweeps, type Swept } from './sweepStore';
 import { addMarker, MOST_MARKERS, removeMarker, toPeak } from './markers';
@@ -113,6 +113,15 @@ describe('the table of networks', () => {
 });
 
 describe('times', () => {
+  test('end labels are moved apart, from the highest down, and no further than they must', () => {
+    const levels = [-60, -61, -40, -62];
+    const shifts = labelShifts(levels, 4);
+    const at = levels.map((dbm, i) => -dbm * 4 + shifts[i]!).sort((a, b) => a - b);
+    expect(at.slice(1).every((y, i) => y - at[i]! >= 13)).toBe(true);
+    expect(shifts[2]).toBe(0);
+    expect(shifts[0]).toBe(0);
+    expect(shifts[1]).toBe(9);
+  });
   test('a time of the day, also of a later one', () => {
     expect(clock(12.5 * 3_600_000 + 61_000)).toBe('12:31:01');
     expect(clock(86_400_000)).toBe('00:00:00');

@@ -108,6 +108,20 @@ export function labelsOf(radios: readonly DrawnRadio[], frame: Frame): Label[] {
   return labels;
 }
 
+/** How far each label is moved so that none lies over another: from the highest down, in px. */
+export function labelShifts(levelsDbm: readonly number[], pxPerDb: number): number[] {
+  const order = levelsDbm.map((_, i) => i).sort((a, b) => levelsDbm[b]! - levelsDbm[a]!);
+  const shifts = levelsDbm.map(() => 0);
+  let last = -Infinity;
+  for (const i of order) {
+    const y = -levelsDbm[i]! * pxPerDb;
+    const to = Math.max(y, last + LINE_PX);
+    shifts[i] = to - y;
+    last = to;
+  }
+  return shifts;
+}
+
 /** Parts of a band that can be looked at by themselves: all of it, and its sub-bands by their first and last channel. */
 export function partsOf(
   band: Band,
