@@ -10,7 +10,7 @@ import { samplesBetween, scanListOf } from '@/core/survey/receiver';
 import { trueLevel, trueMedium, type SiteParameters, type Transmitter } from '@/core/survey/site';
 import { addTurn, straightsOf, type Leg } from '@/core/survey/walk';
 import type { Sample } from '@/core/survey/sample';
-import { countedOf, type Visit } from '@/core/survey/heard';
+import { countedOf, NOTHING_HEARD, type Visit } from '@/core/survey/heard';
 import { DEFAULT_SETTING, DWELL_MS } from '@/core/survey/setting';
 import { lossFields } from '@/core/fields/lossField';
 import { outlinesOf } from '@/core/fields/outlines';
@@ -146,7 +146,7 @@ export function surveyedSite(kind: SiteKind, seed: number, change: SiteChange = 
     }),
   );
   const scans = straightsOf(legs).map(({ leg, from, to }) => ({ leg, fromMs: from.tMs, toMs: to.tMs, dwellMs: DWELL_MS, channels: scan, ssid: '' }));
-  const { visits } = countedOf({ legs, leftOut: [], receiver: null }, { samples: [], scans });
+  const { visits } = countedOf({ legs, leftOut: [], receiver: null }, { ...NOTHING_HEARD, scans });
   const plainDbm = (t: Transmitter, at: Spot) => t.txPowerDbm - sightLine(built, t.pose, t.antenna, '5', at, 0, pathMhz(t.channel)).lossDb;
   const heldOut = Array.from({ length: 300 }, () => {
     const at = { xM: 0.5 + uniform() * (widthM - 1), yM: 0.5 + uniform() * (heightM - 1), zM };

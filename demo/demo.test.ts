@@ -76,7 +76,13 @@ test('the demo is the same each time it is built', () => {
   expect(museum()).toEqual(museum());
   expect(asFoundSurvey(museumBuilding())).toEqual(asFoundSurvey(museumBuilding()));
   const surveys = asFoundSurveys(museumBuilding());
-  expect(surveys.map(({ walk }) => walk.floorId)).toEqual(floorsOf(museumBuilding().design).map(({ id }) => id));
+  const floors = floorsOf(museumBuilding().design).map(({ id }) => id);
+  expect(surveys.map(({ walk }) => walk.floorId)).toEqual([...floors, floors[0]]);
+  // The last one was swept at lunch, when the kitchen's oven is on.
+  const { swept } = surveys.at(-1)!;
+  expect(swept.length).toBeGreaterThan(30);
+  expect(swept.filter(({ signals }) => signals.some(({ kind }) => kind === 'oven')).length).toBeGreaterThan(swept.length / 2);
+  expect(surveys.slice(0, -1).every((survey) => survey.swept.length === 0)).toBe(true);
   // The access points of the Quay level are heard through the slab, fewer the higher.
   const heard = surveys.map(({ samples }) => new Set(samples.flatMap(({ apId }) => apId ?? [])).size);
   expect(heard[0]).toBe(6);

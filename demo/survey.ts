@@ -1,7 +1,7 @@
 import { floorsOf, variantsOf, type Walk } from '@/core/design/design';
 import { newWalk } from '@/core/design/kinds/walk';
 import type { Heard } from '@/core/survey/heard';
-import { DEFAULT_SETTING } from '@/core/survey/setting';
+import { DEFAULT_SETTING, type ReceiverSetting } from '@/core/survey/setting';
 import { addTurn, endMs, type Leg } from '@/core/survey/walk';
 import type { TransferTest } from '@/core/design/surveyCommands';
 import { listenOnSite } from '@/engine/listen';
@@ -76,35 +76,68 @@ const UPPER_ROUNDS: Rounds = [
 
 type Survey = { walk: Walk } & Heard;
 
+/** At lunch through the café and past the kitchen's door. */
+const LUNCH_ROUND: Rounds = [
+  [
+    [58, 22],
+    [70, 22],
+    [70, 30],
+    [60, 30],
+    [60, 24],
+  ],
+];
+
 /** A finished survey of the first variant on a floor as the simulated receiver makes it: the walk's record and its samples. */
-function surveyOf({ design, sites }: DemoBuilding, level: number, rounds: Rounds, fields: Pick<Walk, 'id' | 'startedAt'>): Survey {
+function surveyOf(
+  { design, sites }: DemoBuilding,
+  level: number,
+  rounds: Rounds,
+  fields: Pick<Walk, 'id' | 'startedAt'> & Partial<Walk>,
+  receiver: ReceiverSetting = DEFAULT_SETTING,
+): Survey {
   const floor = floorsOf(design)[level]!;
   const variant = variantsOf(design)[0]!;
   let legs: Leg[] = [];
   for (const one of rounds) one.forEach(([xM, yM], i) => (legs = addTurn(legs, { xM, yM }, i === 0)));
   const walk: Walk = newWalk({
-    ...fields,
     variantId: variant.id,
     floorId: floor.id,
     name: `Survey as found, ${floor.name}`,
     purpose: 'before',
     finished: true,
     legs,
-    receiver: DEFAULT_SETTING,
+    receiver,
+    ...fields,
   });
-  const { samples, scans } = listenOnSite(design, sites[floor.id]!, { ...walk, receiver: DEFAULT_SETTING, fromMs: 0, toMs: endMs(legs) + 1 });
-  return { walk, samples, scans };
+  const { channels: _channels, ...heard } = listenOnSite(design, sites[floor.id]!, {
+    ...walk,
+    receiver,
+    fromMs: 0,
+    toMs: endMs(legs) + 1,
+  });
+  return { walk, ...heard };
 }
 
 /** The finished survey on the Quay level. */
 export const asFoundSurvey = (building: DemoBuilding): Survey =>
   surveyOf(building, 0, ROUNDS, { id: 'quill-walk-001', startedAt: '2026-11-02T09:30:00.000Z' });
 
-/** A walk on each floor. */
+/** A short walk with the swept receiver, when the kitchen's oven is on. */
+const sweptAtLunch = (building: DemoBuilding): Survey =>
+  surveyOf(
+    building,
+    0,
+    LUNCH_ROUND,
+    { id: 'quill-walk-000', startedAt: '2026-10-30T12:15:00.000Z', name: 'Swept at lunch, café', note: 'With the swept receiver at 2.4 GHz.' },
+    { ...DEFAULT_SETTING, bands: ['2.4'], swept: { bands: ['2.4'], fromMs: 12.25 * 3_600_000 } },
+  );
+
+/** A walk on each floor, and one with the swept receiver. */
 export const asFoundSurveys = (building: DemoBuilding): Survey[] => [
   asFoundSurvey(building),
   surveyOf(building, 1, GALLERY_ROUNDS, { id: 'quill-walk-002', startedAt: '2026-11-02T10:00:00.000Z' }),
   surveyOf(building, 2, UPPER_ROUNDS, { id: 'quill-walk-003', startedAt: '2026-11-02T10:30:00.000Z' }),
+  sweptAtLunch(building),
 ];
 
 /** Where throughput was tested as found: lecture hall, entrance hall, shop and café. */

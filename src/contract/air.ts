@@ -118,6 +118,7 @@ const loadSchema = z.object({
   others: z.number(),
   notWifi: z.number(),
   energyDbm: z.number(),
+  noiseDbm: z.number(),
   takers: z.array(takerSchema),
 });
 const identifiedSchema = z.object({

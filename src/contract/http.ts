@@ -7,7 +7,10 @@ import { LIMITS } from '@/core/design/limits';
 import { ERROR_CODES } from '@/core/errors';
 import type { Conflict } from '@/core/design/merge';
 import { DOMAINS } from '@/core/radio/regulation';
+import { SIGNAL_KINDS } from '@/core/spectrum/signal';
+import { SWEEP_LIMITS } from '@/core/spectrum/sweep';
 import type { Sample } from '@/core/survey/sample';
+import type { Swept } from '@/core/survey/swept';
 import type { Scan, ScanChannel } from '@/core/survey/setting';
 import { designShapeSchema, stepSchema, tableSchema } from './steps';
 
@@ -117,19 +120,42 @@ export const scanSchema: z.ZodType<Scan> = z.strictObject({
   ssid: z.string().max(32),
 });
 
+/** Of more channels no look consists. */
+const MOST_SWEPT = 30;
+const sweptLevel = z.number().min(-150).max(60);
+export const sweptSchema: z.ZodType<Swept> = z.strictObject({
+  leg: z.number().int().min(0).max(LIMITS.legs),
+  tMs: z.number().min(0).max(1e9),
+  band: bandSchema,
+  channels: z
+    .array(z.strictObject({ channel: z.number().int().min(1).max(233), energyDbm: sweptLevel, noiseDbm: sweptLevel }))
+    .min(1)
+    .max(MOST_SWEPT),
+  signals: z
+    .array(
+      z.strictObject({ kind: z.enum(SIGNAL_KINDS), levelDbm: sweptLevel, centreMhz: within(SWEEP_LIMITS.mhz), likelihood: z.number().min(0).max(1) }),
+    )
+    .max(MOST_SWEPT),
+});
+
 /** GET /api/projects/:id/walks/:walkId/samples: all that a walk brought. */
-export const heardOnWalkSchema = z.object({ samples: z.array(sampleSchema), scans: z.array(scanSchema) });
+export const heardOnWalkSchema = z.object({ samples: z.array(sampleSchema), scans: z.array(scanSchema), swept: z.array(sweptSchema) });
 
 /** Samples that go to the server at once. */
 export const MOST_IN_BATCH = 5000;
 
 /**
- * POST /api/projects/:id/walks/:walkId/samples: an idempotent batch, with when what was listened to. Sending one again with the same id changes nothing.
+ * POST /api/projects/:id/walks/:walkId/samples: an idempotent batch, with when what was listened to and what was swept. Sending one again with the same id changes nothing.
  */
 export const samplesSchema = z
-  .strictObject({ batchId: idSchema, samples: z.array(sampleSchema).max(MOST_IN_BATCH), scans: z.array(scanSchema).max(500).default([]) })
-  .refine(({ samples, scans }) => samples.length + scans.length > 0, { message: 'must hold something', path: ['samples'] });
-export type SampleBatch = Omit<z.infer<typeof samplesSchema>, 'scans'> & { scans?: Scan[] };
+  .strictObject({
+    batchId: idSchema,
+    samples: z.array(sampleSchema).max(MOST_IN_BATCH),
+    scans: z.array(scanSchema).max(500).default([]),
+    swept: z.array(sweptSchema).max(MOST_IN_BATCH).default([]),
+  })
+  .refine(({ samples, scans, swept }) => samples.length + scans.length + swept.length > 0, { message: 'must hold something', path: ['samples'] });
+export type SampleBatch = Omit<z.infer<typeof samplesSchema>, 'scans' | 'swept'> & { scans?: Scan[]; swept?: Swept[] };
 
 /** DELETE /api/projects/:id/walks/:walkId/samples: takes back what came after an undone turn, once for each id. */
 export const withdrawSchema = z.strictObject({ withdrawalId: idSchema, afterMs: z.number().min(0).max(1e9) });

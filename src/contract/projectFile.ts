@@ -5,7 +5,7 @@ import { brokenReferences, factsOf, questionsOf } from '@/core/design/references
 import { EMPTY_DESIGN, TABLES, isTable, readRecord, versionsOf, type AnyRecord, type Design } from '@/core/design/registry';
 import { additionsOf } from '@/core/design/step';
 import type { Heard } from '@/core/survey/heard';
-import { sampleSchema, scanSchema } from './http';
+import { sampleSchema, scanSchema, sweptSchema } from './http';
 
 /** What a project file is called by its end. */
 export const PROJECT_FILE_ENDING = 'upperroom';
@@ -26,7 +26,14 @@ const fileSchema = z.object({
   records: z.record(z.string(), z.array(z.looseObject({ id: z.string() }))),
   assets: z.array(z.string()).max(500),
   walks: z
-    .array(z.object({ walkId: z.string(), samples: z.array(sampleSchema).max(2_000_000), scans: z.array(scanSchema).max(200_000).default([]) }))
+    .array(
+      z.object({
+        walkId: z.string(),
+        samples: z.array(sampleSchema).max(2_000_000),
+        scans: z.array(scanSchema).max(200_000).default([]),
+        swept: z.array(sweptSchema).max(200_000).default([]),
+      }),
+    )
     .max(LIMITS.walksInFile),
 });
 

@@ -2,7 +2,8 @@ import { announcedBy } from '@/core/design/ssids';
 import { domainOf, modelsOf, projectOf, type Design } from '@/core/design/design';
 import { AP_NOISE_FIGURE_DB } from '@/core/radio/receiver';
 import { basicRatesOf } from '@/core/radio/beacon';
-import { bandAt, type Band } from '@/core/radio/band';
+import { ISOTROPIC } from '@/core/radio/antenna';
+import { BANDS, bandAt, type Band } from '@/core/radio/band';
 import { radioModelOf } from '@/core/radio/catalogue';
 import { centreMhz, occupied20, type Channel } from '@/core/radio/channel';
 import type { Generation } from '@/core/radio/rates';
@@ -12,12 +13,13 @@ import { DAYS, radioPieces, signalPieces, type AirRadio, type AirSpot, type Broa
 import { dwell } from '@/core/air/load';
 import { roundsBetween } from '@/core/air/scan';
 import { burstsIn, type Frame, type Look } from '@/core/spectrum/bursts';
-import { identify } from '@/core/spectrum/identify';
+import { identify, type Identified } from '@/core/spectrum/identify';
+import type { SignalSource } from '@/core/spectrum/signal';
 import { sweep, type Received } from '@/core/spectrum/sweep';
 import { UpperRoomError } from '@/core/errors';
 import { bssidsOf, trueLoss, type Interferer, type Neighbour, type SiteParameters, type Transmitter } from '@/core/survey/site';
 import type { AirAnswer, AirQuestion, AirWhere } from '@/contract/air';
-import { trueStorey } from './listen';
+import { trueStorey, type TrueStorey } from './truth';
 
 /** The country that beacons of a domain tell (IEEE 802.11-2020, 9.4.2.8: two letters of ISO 3166-1); a domain of many countries tells none. */
 const COUNTRY: Readonly<Record<string, string>> = { US: 'US', UK: 'GB', CA: 'CA', AU: 'AU', JP: 'JP' };
@@ -101,24 +103,39 @@ function refuge(domain: Domain, channel: Channel): Channel | null {
  * @throws UpperRoomError RECORD_UNKNOWN when the floor or the access point is gone
  */
 export function airAt(design: Design, site: SiteParameters, where: AirWhere): AirSpot {
-  const floor = design.floors[where.floorId];
   const storey = trueStorey(design, site, where);
-  const { transmitters, level, zM } = storey;
+  const { transmitters, zM } = storey;
   let at = { xM: where.xM, yM: where.yM, zM };
   if (where.apId !== null) {
     const hung = transmitters.find(({ apId }) => apId === where.apId)?.pose;
     if (hung === undefined) throw new UpperRoomError('RECORD_UNKNOWN', { what: 'access point', table: 'accessPoints', id: where.apId });
     at = { xM: hung.xM, yM: hung.yM, zM: hung.zM };
   }
+  return airOf(design, site, where.floorId, storey, BANDS)(at, where.apId);
+}
+
+/** A place in the building, in m. */
+type Spot = Readonly<{ xM: number; yM: number; zM: number }>;
+
+/** What arrives in some bands at any spot of a storey; what that is made of is worked out once. `exceptApId`: whose own radios are left out. */
+export function airOf(
+  design: Design,
+  site: SiteParameters,
+  floorId: string,
+  storey: TrueStorey,
+  bands: readonly Band[],
+): (at: Spot, exceptApId: string | null) => AirSpot {
+  const { level } = storey;
+  const floor = design.floors[floorId];
+  const transmitters = storey.transmitters.filter(({ channel }) => bands.includes(channel.band));
   const project = projectOf(design);
   const domain = project === undefined ? 'UK' : domainOf(project);
   const elevationM = floor?.elevationM ?? 0;
   const loss = trueLoss(storey.medium, site);
-  const interferers = site.interferers ?? [];
-  const arriving = (one: Interferer, to: typeof at): number => {
+  const interferers = (site.interferers ?? []).filter((one) => bands.includes(bandAt(one.centreMhz)));
+  const arriving = (one: Interferer, to: Spot): number => {
     const pose = { xM: one.xM, yM: one.yM, zM: elevationM + one.heightM, azimuthDeg: 0, tiltDeg: 0 };
-    const antenna = { peakDbi: 0, horizontalDb: [0], verticalDb: [0, 0, 0] };
-    return one.eirpDbm - loss({ unit: one.id, pose, antenna, band: bandAt(one.centreMhz), mhz: one.centreMhz }, to);
+    return one.eirpDbm - loss({ unit: one.id, pose, antenna: ISOTROPIC, band: bandAt(one.centreMhz), mhz: one.centreMhz }, to);
   };
   const radars = interferers.filter(({ kind }) => kind === 'radar');
   const moves = (one: Transmitter): Move[] => {
@@ -132,30 +149,34 @@ export function airAt(design: Design, site: SiteParameters, where: AirWhere): Ai
       .map(([from, until]) => ({ fromMs: from * HOUR_MS, toMs: Math.min(DAY_H * HOUR_MS, until * HOUR_MS + STAYS_AWAY_MS), channel: to }));
   };
   const neighbours = new Map(site.neighbours.map((one) => [one.bssid, one]));
-  const radios = transmitters
-    .filter(({ apId }) => apId === null || apId !== where.apId)
-    .map((one): AirRadio => {
-      const neighbour = one.apId === null ? neighbours.get(one.bssid) : undefined;
-      return {
-        apId: one.apId,
-        levelDbm: level(one, at) + site.receiverOffsetDb,
-        channel: one.channel,
-        moves: moves(one),
-        seed: Math.floor(seeded(`${site.seed}/${one.bssid}`)() * 2 ** 31),
-        ...(neighbour === undefined ? own(design, one) : strange(neighbour)),
-      };
-    });
-  const signals = interferers.map((one) => ({
-    levelDbm: arriving(one, at) + site.receiverOffsetDb,
-    source: {
+  const radios = transmitters.map((one) => {
+    const neighbour = one.apId === null ? neighbours.get(one.bssid) : undefined;
+    const as: Omit<AirRadio, 'levelDbm'> = {
+      apId: one.apId,
+      channel: one.channel,
+      moves: moves(one),
+      seed: Math.floor(seeded(`${site.seed}/${one.bssid}`)() * 2 ** 31),
+      ...(neighbour === undefined ? own(design, one) : strange(neighbour)),
+    };
+    return { one, as };
+  });
+  const signals = interferers.map((one) => {
+    const source: SignalSource = {
       kind: one.kind,
       centreMhz: one.centreMhz,
       seed: Math.floor(seeded(`${site.seed}/${one.id}`)() * 2 ** 31),
       hours: one.hours,
       works: one.works,
-    },
-  }));
-  return { radios, signals, seed: site.seed };
+    };
+    return { one, source };
+  });
+  return (at, exceptApId) => ({
+    radios: radios
+      .filter(({ as: { apId } }) => apId === null || apId !== exceptApId)
+      .map(({ one, as }) => ({ ...as, levelDbm: level(one, at) + site.receiverOffsetDb })),
+    signals: signals.map(({ one, source }) => ({ source, levelDbm: arriving(one, at) + site.receiverOffsetDb })),
+    seed: site.seed,
+  });
 }
 
 /** Everything at a spot as a receiver of spectrum has it. */
@@ -164,9 +185,12 @@ const received = ({ radios, signals }: AirSpot): Received[] => [
   ...signals.map((signal): Received => ({ levelDbm: signal.levelDbm, pieces: (from, to) => signalPieces(signal, from, to) })),
 ];
 
+/** Cells in which a look sees the spectrum. */
+export const LOOK_STEPS = { stepMhz: 0.5, everyUs: 50 } as const;
+
 /** What is looked at at once to tell kinds of signal: no more than 100 MHz, and at 5 and 6 GHz long enough for a radar's antenna to come round. */
 function lookOf(startMhz: number, stopMhz: number): Look {
-  return { startMhz, stopMhz, stepMhz: 0.5, everyUs: 50, forUs: startMhz > 5000 ? 2_600_000 : 1_000_000 };
+  return { startMhz, stopMhz, ...LOOK_STEPS, forUs: startMhz > 5000 ? 2_600_000 : 1_000_000 };
 }
 
 /** Frames that a receiver of Wi-Fi beside it decodes in a look: loud enough, and louder than what else is there just then. */
@@ -186,6 +210,12 @@ function decoded(spot: AirSpot, look: Look, fromUs: number): Frame[] {
           return lost ? [] : [{ fromUs: from, toUs: to, fromMhz: fromMhz - half, toMhz: fromMhz + half }];
         }),
   );
+}
+
+/** What is not Wi-Fi on the air at a spot, in a look from a time on. */
+export function identifiedIn(spot: AirSpot, look: Look, fromMs: number): Identified[] {
+  const fromUs = fromMs * 1000;
+  return identify(burstsIn(look, received(spot), decoded(spot, look, fromUs), fromUs, spot.seed), look);
 }
 
 /** What the instruments measure at a spot. The same question has the same answer. @throws UpperRoomError SWEEP_REFUSED */
@@ -220,9 +250,8 @@ export function askAir(spot: AirSpot, asked: AirQuestion): AirAnswer {
     }
     case 'identify': {
       const look = lookOf(asked.startMhz, asked.stopMhz);
-      const fromUs = asked.fromMs * 1000;
-      const bursts = burstsIn(look, received(spot), decoded(spot, look, fromUs), fromUs, spot.seed);
-      return { what: 'identify', found: identify(bursts, look).map((one) => ({ ...one, evidence: [...one.evidence] })), forMs: look.forUs / 1000 };
+      const found = identifiedIn(spot, look, asked.fromMs);
+      return { what: 'identify', found: found.map((one) => ({ ...one, evidence: [...one.evidence] })), forMs: look.forUs / 1000 };
     }
   }
 }

@@ -48,6 +48,7 @@ async function lensOn(
     radios,
     bandRule: null,
     ignoreBelowDbm: -90,
+    emitters: [],
     mask: scene.mask,
     palette: ['#000000'],
     keptTints: {},

@@ -16,7 +16,7 @@ import { transferOnSite } from './transfer';
 import { retuneOnFloors } from './retune';
 import { score } from './score';
 import { readBeacons, readSamples, writeCapture } from './surveyFiles';
-import { faults, located, surveyed } from './survey';
+import { faults, located, surveyed, swept } from './survey';
 import type { CallName } from './protocol';
 
 const lossField: Handler<'lossField'> = ({ scene, model, pose, channels }) => {
@@ -55,6 +55,7 @@ export const HANDLERS: { [K in CallName]: Handler<K> } = {
   retune: retuneOnFloors,
   againstModel: against,
   surveyed,
+  sweptMap: swept,
   faults,
   locate: located,
   inspect,

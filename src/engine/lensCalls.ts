@@ -150,6 +150,9 @@ const besideModel = (maps: readonly SurveyedMap[], lit: readonly LitRadio[], { r
     return { ...map, predictedDbm: (cell) => atMiddleDbm - radio.lossDb[cell]! };
   });
 
+/** Whether what was found on a walk is shown: of the rest of the floor nothing is claimed. */
+const isWalked = ({ measured, swept }: Params<'lens'>): boolean => measured !== null || (swept ?? null) !== null;
+
 /** Between its stages it can be cancelled: what has been overtaken need not be finished. */
 export function* lens(params: Params<'lens'>): Generator<undefined, Result<'lens'>, boolean | undefined> {
   const { scene, mask, radios, ignoreBelowDbm, threshold } = params;
@@ -160,10 +163,11 @@ export function* lens(params: Params<'lens'>): Generator<undefined, Result<'lens
   const tops = parts.map((part) => combined(scene, part, params.movingApId, cells));
   yield;
   const n = radios.length;
-  const met = shown.counts && !params.measured ? new Float64Array(n * n) : null;
+  const met = shown.counts && !isWalked(params) ? new Float64Array(n * n) : null;
   const { top, fill, owed } = shownBy({ question: params, lit, mask, levelsAt }, parts, tops, met);
   const values = floats(cells);
-  if (params.measured)
+  if (params.swept) values.set(params.swept);
+  else if (params.measured)
     measuredInto(
       shown.measured ?? 'level',
       besideModel(params.measured, lit, scene),
@@ -189,7 +193,8 @@ export function* lens(params: Params<'lens'>): Generator<undefined, Result<'lens
   }
   const { from, to, bins } = shown.scale;
   // Of what was not measured nothing is claimed: shares are of what was.
-  const counted = params.measured ? valuedOf(values, mask) : mask;
+  const walked = isWalked(params);
+  const counted = walked ? valuedOf(values, mask) : mask;
   return {
     values,
     serving,
@@ -207,17 +212,13 @@ export function* lens(params: Params<'lens'>): Generator<undefined, Result<'lens
 }
 
 /** What of each zone meets the threshold, or, for the lens that asks for service levels, what is owed there. */
-function zoneShares(
-  lens: Lens,
-  { zones, threshold, measured }: Params<'lens'>,
-  top: TopThree,
-  owed: Shown['owed'],
-  values: Float32Array,
-): LensResult['zones'] {
+function zoneShares(lens: Lens, params: Params<'lens'>, top: TopThree, owed: Shown['owed'], values: Float32Array): LensResult['zones'] {
+  const { zones, threshold } = params;
+  const walked = isWalked(params);
   const asked = lens.id === 'service' && zones.some(({ level }) => level !== null) ? owed() : null;
   return zones.map(({ id: zoneId, mask, level }) => ({
     zoneId,
-    share: shareOf(lens, values, measured ? valuedOf(values, mask) : mask, threshold),
+    share: shareOf(lens, values, walked ? valuedOf(values, mask) : mask, threshold),
     owed: asked === null || level === null ? null : owedShares({ mask, level }, top, asked),
   }));
 }

@@ -1,43 +1,12 @@
-import { EMPTY_DESIGN, accessPointsAround, projectOf, type AccessPoint, type Design } from '@/core/design/design';
-import type { Medium } from '@/core/propagation/medium';
-import { BANDS, bandIndex } from '@/core/radio/band';
+import { EMPTY_DESIGN, accessPointsAround, type Design } from '@/core/design/design';
 import type { HeardOnStretch } from '@/core/survey/heard';
 import { dropOutsOf, samplesBetween, scanListOf } from '@/core/survey/receiver';
 import type { Sample } from '@/core/survey/sample';
 import { adapterOf, joinScans, type Scan } from '@/core/survey/setting';
-import {
-  bssidOf,
-  builtMedium,
-  neighbourTransmitters,
-  trueTransmitters,
-  trueLevel,
-  trueMedium,
-  type SiteParameters,
-  type Transmitter,
-} from '@/core/survey/site';
+import type { SiteParameters, Transmitter } from '@/core/survey/site';
 import { straightsOf, type Stretch } from '@/core/survey/walk';
-import { UpperRoomError } from '@/core/errors';
-import { clientHeightM, emittersOf, floorMedium } from './scene';
-
-/** The name all of a project's access points beacon with. */
-export function ssidOf(design: Design): string {
-  const first = projectOf(design)?.name.split(' ')[0] ?? '';
-  return (
-    first
-      .toLowerCase()
-      .replace(/[^a-z0-9]/g, '')
-      .slice(0, 32) || 'ours'
-  );
-}
-
-/** What the access points send, radio by radio. */
-const transmittersOf = (design: Design, aps: readonly AccessPoint[]): Transmitter[] =>
-  emittersOf(design, aps, BANDS).map(({ of: ap, ...emitter }) => ({
-    ...emitter,
-    bssid: bssidOf(ap.id, emitter.channel.band),
-    ssid: ssidOf(design),
-    apId: ap.id,
-  }));
+import { sweptOnSite } from './carried';
+import { trueStorey } from './truth';
 
 /** As much of a design as is heard on a floor of a variant: what goes to another thread. */
 export function audible(design: Design, { floorId, variantId }: Pick<Stretch, 'floorId' | 'variantId'>): Design {
@@ -57,23 +26,6 @@ export function audible(design: Design, { floorId, variantId }: Pick<Stretch, 'f
   };
 }
 
-/** The storey as it truly is, with what truly hangs and sends there. @throws UpperRoomError RECORD_UNKNOWN when the floor is gone */
-export function trueStorey(
-  design: Design,
-  site: SiteParameters,
-  { floorId, variantId }: Pick<Stretch, 'floorId' | 'variantId'>,
-): { transmitters: Transmitter[]; medium: Medium; level: ReturnType<typeof trueLevel>; zM: number } {
-  const floor = design.floors[floorId];
-  if (floor === undefined) throw new UpperRoomError('RECORD_UNKNOWN', { what: 'floor', table: 'floors', id: floorId });
-  const transmitters = [
-    ...trueTransmitters(transmittersOf(design, accessPointsAround(design, floorId, variantId)), site.faults ?? []),
-    ...neighbourTransmitters(site.neighbours, floor.elevationM),
-  ].sort((a, b) => bandIndex(a.channel.band) - bandIndex(b.channel.band));
-  const built = builtMedium(floorMedium(design, floor), site.faults ?? [], floor.elevationM, floor.elevationM + floor.ceilingM);
-  const medium = trueMedium(built, site);
-  return { transmitters, medium, level: trueLevel(medium, site), zM: floor.elevationM + clientHeightM(design) };
-}
-
 /**
  * What the simulated receiver hears on a stretch of a walk: the only way to the simulated site. Deterministic: a stretch asked again, or in
  * parts, gives the same samples. While its adapter has dropped out it hears nothing and listens to nothing.
@@ -81,7 +33,8 @@ export function trueStorey(
  */
 export function listenOnSite(design: Design, site: SiteParameters, stretch: Stretch): HeardOnStretch {
   const { legs, receiver, fromMs, toMs } = stretch;
-  const { transmitters, level, zM } = trueStorey(design, site, stretch);
+  const storey = trueStorey(design, site, stretch);
+  const { transmitters, level, zM } = storey;
   const { dwellMs, ssid, adapter } = receiver;
   const channels = scanListOf(transmitters, receiver);
   const goneUntil = dropOutsOf(site.seed, site.dropOutsPerHour ?? 0);
@@ -96,7 +49,7 @@ export function listenOnSite(design: Design, site: SiteParameters, stretch: Stre
       samples.push(...samplesBetween(straight, from, until, channels, transmitters, heard, { seed: site.seed, offsetDb, dwellMs, ssid }));
     }
   }
-  return { samples, scans: joinScans(scans), channels: channels.length };
+  return { samples, scans: joinScans(scans), swept: sweptOnSite(design, site, stretch, storey), channels: channels.length };
 }
 
 /** The parts of a time in which the receiver is there, from visit to visit: it is there for the whole of one, or for none of it. */

@@ -36,6 +36,7 @@ export function lensCall(fields: Pick<Params<'lens'>, 'radios'> & Partial<Params
     zones: [],
     bandRule: null,
     ignoreBelowDbm: -90,
+    emitters: [],
     measured: null,
     movingApId: null,
     threshold: -67,

@@ -11,7 +11,8 @@ import { modelOf, radioModelOf } from '@/core/radio/catalogue';
 import { channelOf, middlePowerDbm, type Channel } from '@/core/radio/channel';
 import { HANDLERS } from './handlers';
 import { aps, design, finish, floor, lensResult, sceneRadios } from './museum.testing';
-import type { LensResult, Result } from './protocol';
+import { disturbersAt } from './disturbers';
+import type { LensResult, Result, SceneEmitter } from './protocol';
 import { emittersOf, floorScene, poseOf } from './scene';
 
 describe('one number on every screen: radios sharing airtime, for both variants and every band', () => {
@@ -166,6 +167,32 @@ describe('the readout says what the map shows, for every lens', () => {
     return { ...emitter, key: of.id, name: of.name, streams, generation: modelOf(of.modelId).generation };
   });
   const zones = scene.zones.map(({ zone, mask }) => ({ id: zone.id, mask, level: design.serviceLevels[zone.serviceLevelId ?? ''] ?? null }));
+  // An oven in the kitchen and a video sender on the terrace, which count in the lenses that say so.
+  const kitchen = { xM: 70.3, yM: 13.2, zM: 1.2, azimuthDeg: 0, tiltDeg: 0 };
+  const found: SceneEmitter[] = [
+    { pose: kitchen, signal: 'digital-video', centreMhz: 5200, eirpDbm: 15 },
+    { pose: { ...kitchen, xM: 20 }, signal: 'noise', centreMhz: 5500, eirpDbm: 20 },
+    { pose: kitchen, signal: 'oven', centreMhz: 2450, eirpDbm: 30 },
+  ];
+  test.each(LENSES.filter(({ disturbed }) => disturbed).map(({ id }) => id))('%s with what was found', (id) => {
+    const lens = lensOf(id);
+    const asked = { ignoreBelowDbm: -90, rank: 0 as const, widthMhz: 80 as const, direction: 'both' as const };
+    const map = lensResult({ lens: id, radios, ...asked, emitters: found });
+    const without = lensResult({ lens: id, radios, ...asked });
+    let [worst, most] = [0, 0];
+    for (let cell = 0; cell < map.values.length; cell += 53) {
+      if (Number.isNaN(map.values[cell]!)) continue;
+      const at = { xM: grid.originXM + (cell % grid.cols) * grid.cellM, yM: grid.originYM + Math.floor(cell / grid.cols) * grid.cellM, zM: planeZM };
+      const stand = standAt(medium, spotRadios, at, receiver);
+      const here = lensAt(lens, stand, [], { ...asked, receiver }, disturbersAt(medium, found, stand.lit, at, receiver));
+      worst = Math.max(worst, Math.abs(here - map.values[cell]!));
+      most = Math.max(most, Math.abs(without.values[cell]! - map.values[cell]!));
+      // Noise never falls by what is on the air besides.
+      expect(lens.id === 'noise' ? map.values[cell]! - without.values[cell]! : without.values[cell]! - map.values[cell]!).toBeGreaterThan(-1e-4);
+    }
+    expect(worst).toBeLessThan(0.3);
+    expect(most).toBeGreaterThan(10);
+  });
   test.each(LENSES.map(({ id }) => id))('%s', (id) => {
     const lens = lensOf(id);
     const asked = { ignoreBelowDbm: -90, rank: 0 as const, widthMhz: 80 as const, direction: 'both' as const };

@@ -39,6 +39,8 @@ import type { Held } from '@/core/survey/fit/fit';
 import type { Located } from '@/core/survey/fit/locate';
 import type { FitSummary } from '@/core/survey/fit/summary';
 import type { Surveyed } from '@/core/survey/fit/surveyed';
+import type { SignalKind } from '@/core/spectrum/signal';
+import type { MeasuredSpot } from '@/core/survey/measured';
 
 /**
  * Where fields are wanted and through what, as every field call needs it: the medium in the building's z, the cells of one plane at
@@ -60,6 +62,9 @@ export type SceneRadio = Readonly<{
   lossDb: Float32Array | null;
 }>;
 
+/** Something that was found that sends and is not Wi-Fi: where, of which kind, about which frequency, and how strong while it is on (EIRP). */
+export type SceneEmitter = Readonly<{ pose: Pose; signal: SignalKind; centreMhz: number; eirpDbm: number }>;
+
 /** What a lens is asked. */
 export type LensQuestion = Readonly<{
   scene: Scene;
@@ -78,6 +83,8 @@ export type LensQuestion = Readonly<{
   /** How the client takes a band; null where the map is of one. */
   bandRule: BandRule | null;
   ignoreBelowDbm: number;
+  /** What counts as noise besides, for the lenses that say so. */
+  emitters: readonly SceneEmitter[];
 }>;
 
 export type LensResult = Readonly<{
@@ -199,6 +206,8 @@ export interface WorkerCalls {
         measured: readonly SurveyedMap[] | null;
         /** What was measured of each on the earlier walk, for the lens that asks for it. */
         measuredThen?: readonly SurveyedMap[] | null;
+        /** What a swept receiver found, in dBm a cell, for the lenses that show that. */
+        swept?: Float32Array | null;
         /** What passes, for the lens that says where that is sure. */
         passDbm?: number;
         threshold: number;
@@ -251,6 +260,12 @@ export interface WorkerCalls {
     params: SurveyQuestion & Readonly<{ reachM: number }>;
     progress: never;
     result: Readonly<{ maps: readonly SurveyedMap[]; summary: FitSummary }>;
+  };
+  /** The map of what a swept receiver found on a walk. */
+  sweptMap: {
+    params: Readonly<{ scene: Scene; band: Band; spots: readonly MeasuredSpot[]; reachM: number }>;
+    progress: never;
+    result: Float32Array;
   };
   /** What the samples say is not as drawn, in the order of evidence. */
   faults: { params: SurveyQuestion; progress: never; result: readonly FoundFault[] };

@@ -5,7 +5,7 @@ import { distanceM } from '@/core/geometry/point';
 import { predictedDbm } from '@/core/survey/fit/trend';
 import { bssidOf, type SiteFault } from '@/core/survey/site';
 import type { Score } from '@/contract/site';
-import { trueStorey } from './listen';
+import { trueStorey } from './truth';
 import type { FoundFault, Params, Result, SurveyQuestion } from './protocol';
 import { emittersOf, floorScene, sceneOf } from './scene';
 import { faults, located, surveyed } from './survey';

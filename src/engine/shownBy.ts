@@ -1,8 +1,10 @@
 import { airtimeLimits, widthLimits, type LitRadio, type TopThree } from '@/core/fields/combine';
 import { bandsTaken, maskWhere, takeFrom, takeTop } from '@/core/fields/byClient';
 import { lensOf, owedValues, type Lens, type LensContext } from '@/core/fields/lenses';
+import { NO_DISTURBERS } from '@/core/fields/disturber';
 import type { OwedValues, OwedZone } from '@/core/fields/owed';
 import { BANDS, type WidthMhz } from '@/core/radio/band';
+import { disturbersOf } from './disturbers';
 import type { LensQuestion, Scene, SceneRadio } from './protocol';
 
 /** The radios of one band, and their places among all. */
@@ -29,12 +31,13 @@ type Asked = Readonly<{
 
 /** What a lens's kernel computes from. */
 function contextOf({ question, mask, levelsAt }: Asked, { radios, lit }: BandPart, top: TopThree, met: Float64Array | null): LensContext {
-  const { scene, zones, ignoreBelowDbm, rank, widthMhz, direction } = question;
+  const { scene, zones, ignoreBelowDbm, rank, widthMhz, direction, emitters } = question;
+  const disturbers = lensOf(question.lens).disturbed ? disturbersOf(scene, emitters, lit) : NO_DISTURBERS;
   const owed: OwedZone[] = zones.flatMap(({ mask: where, level }) => (level === null ? [] : [{ mask: where, level }]));
   let levels: Float32Array | null = null;
   const levelsAtDbm = () => (levels ??= levelsAt(scene, radios));
   const limits = (width: WidthMhz | null) => (width === null ? airtimeLimits(lit, levelsAtDbm()) : widthLimits(lit, levelsAtDbm(), width));
-  return { top, radios: lit, ignoreBelowDbm, receiver: scene.receiver, rank, widthMhz, direction, owed, limits, levelsAtDbm, met, mask };
+  return { top, radios: lit, ignoreBelowDbm, receiver: scene.receiver, rank, widthMhz, direction, owed, limits, levelsAtDbm, met, mask, disturbers };
 }
 
 /**

@@ -1,6 +1,6 @@
 import { lossFields } from '@/core/fields/lossField';
 import { outlinesOf } from '@/core/fields/outlines';
-import type { Antenna } from '@/core/radio/antenna';
+import { ISOTROPIC } from '@/core/radio/antenna';
 import { bandIndex, perBand, type WidthMhz } from '@/core/radio/band';
 import { centresOf, channelOf, middlePowerDbm } from '@/core/radio/channel';
 import { faultsOf } from '@/core/survey/fit/faults';
@@ -11,6 +11,7 @@ import { EXPONENT_SD, locate } from '@/core/survey/fit/locate';
 import { summaryOf } from '@/core/survey/fit/summary';
 import { learnedMedium, surveyedOf } from '@/core/survey/fit/surveyed';
 import { screensIn } from '@/core/survey/measured';
+import { sweptMap } from '@/core/survey/sweptMap';
 import { UpperRoomError } from '@/core/errors';
 import { floats, outlinesFor, type Handler } from './derived';
 import type { Params, Progress, Result, SurveyQuestion } from './protocol';
@@ -55,6 +56,12 @@ export const surveyed: Handler<'surveyed'> = (params) => {
   };
 };
 
+/** What a swept receiver found, in the cells that its looks see. */
+export const swept: Handler<'sweptMap'> = ({ scene, band, spots, reachM }) => {
+  const { panes } = outlinesFor(scene).medium;
+  return sweptMap(spots, scene.grid, reachM, ({ xM, yM }) => screensIn(panes, band, scene.planeZM, { xM, yM, reachM }));
+};
+
 /** What the readings say is not as drawn; what was not heard is left aside, for it leans on the model that is in question. */
 export function* faults(params: Params<'faults'>): Generator<Progress<'faults'> | undefined, Result<'faults'>, boolean | undefined> {
   const apIds = params.radios.map(({ apId }) => apId);
@@ -65,9 +72,6 @@ export function* faults(params: Params<'faults'>): Generator<Progress<'faults'> 
       : { ...fault, apIds: 'radio' in fault ? [apIds[fault.radio]!] : [] },
   );
 }
-
-/** An antenna without direction. */
-const ISOTROPIC: Antenna = { peakDbi: 0, horizontalDb: [0], verticalDb: [0, 0, 0] };
 
 /** Where a transmitter is that was heard: through the building as the design's own radios show it to be, where enough of them was heard. */
 export const located: Handler<'locate'> = ({ scene, radios, heard, bssid, band, heightM, grid, mask }) => {

@@ -5,7 +5,7 @@ import type { SiteParameters } from '@/core/survey/site';
 import { transferAt, type Served } from '@/core/survey/transfer';
 import type { TransferAnswer, TransferRequest } from '@/contract/http';
 import { clientHeightM } from './scene';
-import { trueStorey } from './listen';
+import { trueStorey } from './truth';
 
 /** A throughput test at a spot, with a client of a type, on the simulated site. @throws UpperRoomError RECORD_UNKNOWN when the floor is gone */
 export function transferOnSite(design: Design, site: SiteParameters, asked: TransferRequest): TransferAnswer {

@@ -32,6 +32,7 @@ export function summaryOf({ band, channel, dwells }: Measured): LoadSummary {
     others: mean(({ others }) => others),
     notWifi: mean(({ notWifi }) => notWifi),
     energyDbm: dbmFromMw(mean(({ energyDbm }) => mwFromDbm(energyDbm))),
+    noiseDbm: dbmFromMw(mean(({ noiseDbm }) => mwFromDbm(noiseDbm))),
     busy,
     spread: dwells.length < 2 ? null : spreadOf(dwells.map(busyOf)),
     takers: [...takers.values()].sort((a, b) => b.share - a.share),

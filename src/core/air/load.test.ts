@@ -22,6 +22,9 @@ describe('a channel dwelt on', () => {
     const load = dwell(spotOf([mine, theirs]), '2.4', 6, NOON, 15_000);
     const share = sumOf(airtimeAt(mine, NOON));
     near(load.ours, share, 0.02);
+    // Frames are energy and no noise.
+    expect(load.energyDbm).toBeGreaterThan(load.noiseDbm + 20);
+    expect(load.noiseDbm).toBeCloseTo(noiseDbm('2.4', 20), 9);
     near(load.others, sumOf(airtimeAt(theirs, NOON)) * (1 - share), 0.03);
     near(
       load.takers.reduce((sum, one) => sum + one.share, 0),
@@ -49,6 +52,7 @@ describe('a channel dwelt on', () => {
     const loud = dwell(spotOf([], carrier(-61)), '2.4', 6, NOON, 200);
     expect(loud.notWifi).toBeCloseTo(1, 6);
     expect(loud.energyDbm).toBeCloseTo(-61, 0);
+    expect(loud.noiseDbm).toBe(loud.energyDbm);
     const faint = dwell(spotOf([], carrier(-63)), '2.4', 6, NOON, 200);
     expect(faint.notWifi).toBe(0);
     expect(faint.energyDbm).toBeCloseTo(-63, 0);
@@ -64,6 +68,7 @@ const load = (channel: number, fields: Partial<ChannelLoad> = {}): ChannelLoad =
   others: 0,
   notWifi: 0,
   energyDbm: -94,
+  noiseDbm: -94,
   takers: [],
   ...fields,
 });

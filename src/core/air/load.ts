@@ -20,7 +20,7 @@ export type Taker = Readonly<{
 
 /**
  * A channel of 20 MHz as it was dwelt on: the share of the time in which a radio here would have waited, for ours, for others' Wi-Fi, and for what is not Wi-Fi, of each alone what the one
- * before does not take already; the mean energy in it, in dBm; and whose frames were read, for how much of the time.
+ * before does not take already; the mean energy in it and the mean of what is left beside frames of Wi-Fi, in dBm; and whose frames were read, for how much of the time.
  */
 export type ChannelLoad = Readonly<{
   band: Band;
@@ -30,6 +30,7 @@ export type ChannelLoad = Readonly<{
   others: number;
   notWifi: number;
   energyDbm: number;
+  noiseDbm: number;
   takers: readonly Taker[];
 }>;
 
@@ -60,14 +61,15 @@ export function dwell(spot: AirSpot, band: Band, primary: number, fromMs: number
   const clip = ({ fromUs: from, toUs: to }: { fromUs: number; toUs: number }): Span => [Math.max(from, fromUs), Math.min(to, toUs)];
   const [ours, others, notWifi]: [Span[], Span[], Span[]] = [[], [], []];
   const takers: Taker[] = [];
-  let energy = mwFromDbm(noiseDbm(band, 20)) * (toUs - fromUs);
+  let frames = 0;
+  let noise = mwFromDbm(noiseDbm(band, 20)) * (toUs - fromUs);
   for (const radio of spot.radios) {
     if (radio.apId !== null && radio.apId === exceptApId) continue;
     const channel = channelAt(radio, fromMs);
     const inside = overlapShare(channel, own);
     if (inside === 0) continue;
     const spans = joined(radioPieces(radio, fromUs, toUs).map(clip));
-    energy += lengthOf(spans) * mwFromDbm(radio.levelDbm) * inside;
+    frames += lengthOf(spans) * mwFromDbm(radio.levelDbm) * inside;
     if (!waitedFor(band, primary, radio, fromMs)) continue;
     (radio.apId === null ? others : ours).push(...spans);
     const first = radio.networks[0];
@@ -90,7 +92,7 @@ export function dwell(spot: AirSpot, band: Band, primary: number, fromMs: number
       const at = (piece.fromMhz + piece.toMhz) / 2;
       const inside = shareBetween(piece.shape, middle - 10 - at, middle + 10 - at);
       const span = clip(piece);
-      energy += mw * inside * (span[1] - span[0]);
+      noise += mw * inside * (span[1] - span[0]);
       // What cannot be read counts where its energy in the channel is above the threshold of energy detection.
       if (dbmFromMw(mw * inside) >= CCA_DBM.energy) notWifi.push(span);
     }
@@ -106,7 +108,8 @@ export function dwell(spot: AirSpot, band: Band, primary: number, fromMs: number
     ours: oursUs / total,
     others: (wifiUs - oursUs) / total,
     notWifi: (allUs - wifiUs) / total,
-    energyDbm: dbmFromMw(energy / total),
+    energyDbm: dbmFromMw((noise + frames) / total),
+    noiseDbm: dbmFromMw(noise / total),
     takers: takers.sort((a, b) => b.share - a.share),
   };
 }

@@ -7,6 +7,7 @@ import { acceptedFinding } from './kinds/acceptedFinding';
 import { clientType } from './kinds/clientType';
 import { checkRule } from './kinds/checkRule';
 import { drawing } from './kinds/drawing';
+import { emitter } from './kinds/emitter';
 import { floor } from './kinds/floor';
 import type { Kind, RawRecord } from './kinds/kind';
 import { mark } from './kinds/mark';
@@ -44,6 +45,7 @@ export const KINDS = {
   transferTests: transferTest,
   marks: mark,
   signalReadings: signalReading,
+  emitters: emitter,
   checkRules: checkRule,
   acceptedFindings: acceptedFinding,
 };

@@ -5,6 +5,7 @@ import { change, type Change } from './step';
 export type Mark = RecordOf<'marks'>;
 export type TransferTest = RecordOf<'transferTests'>;
 export type SignalReading = RecordOf<'signalReadings'>;
+export type FoundEmitter = RecordOf<'emitters'>;
 
 /** A mark at a spot, with nothing said yet. */
 export const addMark = ({ id, floorId, xM, yM }: Pick<Mark, 'id' | 'floorId' | 'xM' | 'yM'>): Change[] =>
@@ -36,6 +37,15 @@ export function signalsOn({ signalReadings }: Pick<Design, 'signalReadings'>, fl
     }),
   );
 }
+
+/** Puts something that was found on the plan. */
+export const addEmitter = (found: FoundEmitter): Change[] => change('emitters', found.id, null, found);
+
+/** What was found on a floor that sends and is not Wi-Fi, in the order in which it was put on the plan. */
+export const emittersOn = ({ emitters }: Pick<Design, 'emitters'>, floorId: string): FoundEmitter[] =>
+  Object.values(emitters)
+    .filter((one) => one.floorId === floorId)
+    .sort((a, b) => (a.id < b.id ? -1 : 1));
 
 /** Says that an address is an access point's; another that it was before is forgotten. With null it is nobody's again. */
 export function linkAddress({ addresses }: Pick<Design, 'addresses'>, id: string, bssid: string, apId: string | null): Change[] {

@@ -3,6 +3,8 @@ import { channelExists, middlePowerDbm, type Channel } from '../radio/channel';
 import { noiseDbm } from '../radio/noise';
 import type { Generation } from '../radio/rates';
 import { sharingOf } from '../radio/sharing';
+import { dbmFromMw, mwFromDbm } from '../units/decibel';
+import { disturbedMw, NO_DISTURBERS, type Disturber } from './disturber';
 import { compiledKernel, type Kernel } from './kernel/kernel';
 import { kernelTopThree } from './kernel/strongest';
 
@@ -82,9 +84,24 @@ export function signalInto(top: TopThree, rank: 0 | 1 | 2, ignoreBelowDbm: numbe
   }
 }
 
-/** SNR of the strongest radio in dB: its level less the noise in its own width; NaN where none is heard. */
-export function snrInto(top: TopThree, radios: readonly LitRadio[], noiseFigureDb: number, ignoreBelowDbm: number, out: Float32Array): void {
+/** SNR of the strongest radio in dB: its level less the noise in its own width, with what disturbers put into it; NaN where none is heard. */
+export function snrInto(
+  top: TopThree,
+  radios: readonly LitRadio[],
+  noiseFigureDb: number,
+  ignoreBelowDbm: number,
+  out: Float32Array,
+  disturbers: readonly Disturber[] = NO_DISTURBERS,
+): void {
   const noise = Float64Array.from(radios, ({ channel }) => noiseDbm(channel.band, channel.widthMhz, noiseFigureDb));
+  if (disturbers.length > 0) {
+    const floorMw = noise.map(mwFromDbm);
+    for (let i = 0; i < top.cells; i++) {
+      const [level, s] = [top.level[i]!, top.radio[i]!];
+      out[i] = level >= ignoreBelowDbm ? level - dbmFromMw(floorMw[s]! + disturbedMw(disturbers, s, i)) : NaN;
+    }
+    return;
+  }
   for (let i = 0; i < top.cells; i++) {
     const level = top.level[i]!;
     out[i] = level >= ignoreBelowDbm ? level - noise[top.radio[i]!]! : NaN;

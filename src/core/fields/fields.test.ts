@@ -241,6 +241,7 @@ describe('the lens registry', () => {
       levelsAtDbm: () => new Float32Array(9),
       direction: 'down' as const,
       owed: [],
+      disturbers: [],
       met: null,
       mask: new Uint8Array(4),
     };

@@ -1,10 +1,10 @@
 import { middlePowerDbm } from '../radio/channel';
 import { noiseDbm } from '../radio/noise';
 import { sharingOf } from '../radio/sharing';
+import { mwFromDbm } from '../units/decibel';
 import type { LitRadio, TopThree } from './combine';
+import { disturbedMw, NO_DISTURBERS, type Disturber } from './disturber';
 
-/** Linear power of a level, in mW. */
-const powerMw = (dbm: number): number => 10 ** (dbm / 10);
 const LN10_TENTH = Math.LN10 / 10;
 
 /** What one radio does to a cell that another serves: the share of its power that falls inside, in dB, and from which level it is waited for instead. */
@@ -32,7 +32,7 @@ function intoOf(radios: readonly LitRadio[], levelAtDbm: Float32Array | null): I
 }
 
 /**
- * Noise and interference in the serving radio's own channel at each cell, in dBm: the receiver's noise, and of every other radio that neither end waits
+ * Noise and interference in the serving radio's own channel at each cell, in dBm: the receiver's noise, what disturbers put into it, and of every other radio that neither end waits
  * for the share of its power that falls inside, all of them sending at once. NaN where nobody serves.
  * @param levelAtDbm level of radio j at the antenna of radio s, at [s * n + j]
  */
@@ -43,18 +43,19 @@ export function noiseInto(
   noiseFigureDb: number,
   ignoreBelowDbm: number,
   out: Float32Array,
+  disturbers: readonly Disturber[] = NO_DISTURBERS,
 ): void {
   const n = radios.length;
   const { shareDb, waitedFromDbm } = intoOf(radios, levelAtDbm);
   const powers = Float64Array.from(radios, middlePowerDbm);
-  const floorMw = Float64Array.from(radios, ({ channel }) => powerMw(noiseDbm(channel.band, channel.widthMhz, noiseFigureDb)));
+  const floorMw = Float64Array.from(radios, ({ channel }) => mwFromDbm(noiseDbm(channel.band, channel.widthMhz, noiseFigureDb)));
   for (let i = 0; i < top.cells; i++) {
     const s = top.radio[i]!;
     if (!(top.level[i]! >= ignoreBelowDbm)) {
       out[i] = NaN;
       continue;
     }
-    let sumMw = floorMw[s]!;
+    let sumMw = floorMw[s]! + disturbedMw(disturbers, s, i);
     for (let j = 0, at = s * n; j < n; j++, at++) {
       if (shareDb[at] === -Infinity) continue;
       const dbm = powers[j]! - radios[j]!.lossDb[i]!;
@@ -73,8 +74,9 @@ export function sinrInto(
   noiseFigureDb: number,
   ignoreBelowDbm: number,
   out: Float32Array,
+  disturbers: readonly Disturber[] = NO_DISTURBERS,
 ): void {
-  noiseInto(top, radios, levelAtDbm, noiseFigureDb, ignoreBelowDbm, out);
+  noiseInto(top, radios, levelAtDbm, noiseFigureDb, ignoreBelowDbm, out, disturbers);
   for (let i = 0; i < top.cells; i++) out[i] = top.level[i]! - out[i]!;
 }
 
@@ -116,7 +118,7 @@ export function severityInto(top: TopThree, radios: readonly LitRadio[], noiseFi
     const snrDb = top.level[i]! - floorDbm;
     if (!(snrDb > 0)) out[i] = NaN;
     else if (other <= NO_INTERFERER_DBM) out[i] = 0;
-    else out[i] = Math.min(100, (1000 * Math.log10(1 + powerMw(other - floorDbm))) / snrDb);
+    else out[i] = Math.min(100, (1000 * Math.log10(1 + mwFromDbm(other - floorDbm))) / snrDb);
   }
 }
 

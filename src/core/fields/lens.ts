@@ -1,6 +1,7 @@
 import type { WidthMhz } from '../radio/band';
 import type { Receiver } from '../radio/receiver';
 import { kindsInto, type LitRadio, type TopThree } from './combine';
+import type { Disturber } from './disturber';
 import type { OwedZone } from './owed';
 import type { Direction } from './quality';
 import { coverageCurve } from './statistics';
@@ -17,6 +18,8 @@ export type LensContext = Readonly<{
   /** Level of radio j at the antenna of radio s, in dBm, at [s * n + j]; computed when asked for. */
   levelsAtDbm: () => Float32Array;
   direction: Direction;
+  /** What is not Wi-Fi and counts as noise: for the lenses that say so, and where it is asked for. */
+  disturbers: readonly Disturber[];
   /** Where something is owed, and what. */
   owed: readonly OwedZone[];
   /** Where given, n x n: who shares with whom, in cells of `mask`. */
@@ -54,6 +57,10 @@ export type LensGroup = (typeof LENS_GROUPS)[number];
 export const MEASURED = ['level', 'sure', 'off', 'count', 'since', 'verdict'] as const;
 export type Measured = (typeof MEASURED)[number];
 
+/** What may be shown of a swept receiver that was carried: the energy or the noise in a channel, or how strong a kind of signal is. */
+export const SWEPT = ['energy', 'noise', 'signal'] as const;
+export type SweptWhat = (typeof SWEPT)[number];
+
 export type Lens = Readonly<{
   id: string;
   label: string;
@@ -65,12 +72,16 @@ export type Lens = Readonly<{
   /** What it shows, and by which formula. */
   help: string;
   show: 'wash' | 'steps' | 'tints';
-  /** What else it is asked: for the n-th strongest radio, for one kind of area, for a channel width, for a direction. */
-  asks: 'rank' | 'kind' | 'width' | 'direction' | null;
+  /** What else it is asked: for the n-th strongest radio, one kind of area, a channel width, a direction, a channel, a kind of signal. */
+  asks: 'rank' | 'kind' | 'width' | 'direction' | 'channel' | 'signal' | null;
   /** Whether the last step of `steps` holds all above it too. */
   openEnded: boolean;
   /** What of samples can be shown through it; null for nothing. */
   measured: Measured | null;
+  /** Whether what was found that is not Wi-Fi can count in it. */
+  disturbed: boolean;
+  /** What of a swept receiver it shows; null for nothing. */
+  swept: SweptWhat | null;
   /** Whether it shows samples and nothing else. */
   measuredOnly: boolean;
   scale: Readonly<{ from: number; to: number; bins: number; tickStep: number; firstTick: number; contourStep: number; firstContour: number }>;
@@ -116,6 +127,8 @@ export const washed = <const I extends string>(
       asks?: Lens['asks'];
       measured?: Lens['measured'];
       measuredOnly?: boolean;
+      disturbed?: boolean;
+      swept?: Lens['swept'];
       without?: boolean;
       bins?: number;
       kernel: Lens['kernel'];
@@ -130,6 +143,8 @@ export const washed = <const I extends string>(
     asks = null,
     measured = null,
     measuredOnly = false,
+    disturbed = false,
+    swept = null,
     without = false,
     bins = 27,
     ...rest
@@ -143,6 +158,8 @@ export const washed = <const I extends string>(
     without,
     measured,
     measuredOnly,
+    disturbed,
+    swept,
     scale: { from, to, bins, tickStep: step, firstTick: from, contourStep: step, firstContour: from },
     curve: { from, to, step: step / 10 },
     threshold: judged(start, from, to, own.unit, sense),
@@ -176,6 +193,8 @@ export const stepped = <const I extends string>(
     without: false,
     measured,
     measuredOnly: false,
+    disturbed: false,
+    swept: null,
     scale: { from: -0.5, to: last + 0.5, bins: last + 1, tickStep: 1, firstTick: 0, contourStep: 1, firstContour: 0.5 },
     curve: { from: 0, to: last, step: 1 },
     threshold: {
@@ -206,6 +225,8 @@ export const kinded = <const I extends string>(
   without: false,
   measured: null,
   measuredOnly: false,
+  disturbed: false,
+  swept: null,
   scale: NO_SCALE,
   curve: null,
   threshold: null,

@@ -2,7 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import { COMMON_CLIENT } from '../radio/receiver';
 import { noiseDbm } from '../radio/noise';
 import type { WidthMhz } from '../radio/band';
-import { topThree, type LitRadio } from './combine';
+import { snrInto, topThree, type LitRadio } from './combine';
 import { NO_INTERFERER_DBM, interferersAt, noiseInto, severityInto, sinrInto, strongestOtherInto } from './interference';
 import { OWED, owedInto, owedShares, type Requirements } from './owed';
 import { middlePowerDbm, type Channel } from '../radio/channel';
@@ -50,6 +50,25 @@ describe('noise, SINR and interference, by hand', () => {
     noiseInto(topThree(two, 2), two, silent(2), 7, -90, both);
     expect(both[0]).toBeCloseTo(floorDbm, 2);
     expect(both[1]).toBeCloseTo(10 * Math.log10(mw(floorDbm) + mw(-82.1) * 0.987), 1);
+  });
+  test('what is not Wi-Fi counts with its mean share, in noise, SINR and SNR alike', () => {
+    const alone = [arriving(100, [-50, -60])];
+    const shares = Float64Array.of(-3);
+    // -85 dBm of which half falls in: -88; the second cell is 20 dB further.
+    const disturbers = [{ lossDb: Float32Array.of(105, 125), eirpDbm: 20, shareDb: shares }];
+    const both = new Float32Array(2);
+    noiseInto(topThree(alone, 2), alone, silent(1), 7, -90, both, disturbers);
+    const by = (dbm: number) => 10 * Math.log10(mw(floorDbm) + mw(dbm));
+    expect(both[0]).toBeCloseTo(by(-88), 3);
+    expect(both[1]).toBeCloseTo(by(-108), 3);
+    sinrInto(topThree(alone, 2), alone, silent(1), 7, -90, both, disturbers);
+    expect(both[0]).toBeCloseTo(-50 - by(-88), 3);
+    snrInto(topThree(alone, 2), alone, 7, -90, both, disturbers);
+    expect(both[0]).toBeCloseTo(-50 - by(-88), 3);
+    snrInto(topThree(alone, 2), alone, 7, -55, both, disturbers);
+    expect(both[1]).toBeNaN();
+    noiseInto(topThree(alone, 2), alone, silent(1), 7, -90, both, [{ ...disturbers[0]!, shareDb: Float64Array.of(-Infinity) }]);
+    expect(both[0]).toBeCloseTo(floorDbm, 2);
   });
   test('an antenna that hears the other waits for it everywhere', () => {
     const levels = silent(3);

@@ -1,4 +1,5 @@
 import { airtimeLimits, topThree, widthLimits, type LitRadio, type TopThree } from './combine';
+import { NO_DISTURBERS, type Disturber } from './disturber';
 import { levelAtAp } from './heard';
 import type { Lens, LensContext } from './lens';
 import type { OwedZone } from './owed';
@@ -34,6 +35,7 @@ export function lensAt(
   { medium, radios, lit, top }: Stand,
   owed: ReadonlyArray<OwedZone['level']>,
   asked: Pick<LensContext, 'receiver' | 'ignoreBelowDbm' | 'rank' | 'widthMhz' | 'direction'>,
+  disturbers: readonly Disturber[] = NO_DISTURBERS,
 ): number {
   const server = top.radio[0]!;
   // Only the row of the radio that serves is asked for: of the others nobody wants to know what their antennas hear.
@@ -46,7 +48,7 @@ export function lensAt(
   const mask = Uint8Array.of(1);
   const limits: LensContext['limits'] = (widthMhz) =>
     widthMhz === null ? airtimeLimits(lit, levelsAtDbm()) : widthLimits(lit, levelsAtDbm(), widthMhz);
-  lens.kernel({ ...asked, top, radios: lit, limits, levelsAtDbm, owed: owed.map((level) => ({ mask, level })), met: null, mask }, out);
+  lens.kernel({ ...asked, top, radios: lit, limits, levelsAtDbm, owed: owed.map((level) => ({ mask, level })), met: null, mask, disturbers }, out);
   return out[0]!;
 }
 

@@ -3,7 +3,7 @@ import { Readable } from 'node:stream';
 import PCAPNGParser from 'pcap-ng-parser';
 import type { Sample } from '../survey/sample';
 import { samplesAlong, samplesPlaced, wayOf, type HeardBeacon } from '../survey/imported';
-import { countedOf } from '../survey/heard';
+import { countedOf, NOTHING_HEARD } from '../survey/heard';
 import { beaconFrame, beaconIn } from './beacon';
 import { captureOf, readCapture } from './capture';
 import { LINK_RADIOTAP, readPcapng, writePcapng } from './pcapng';
@@ -246,7 +246,7 @@ describe('what comes without a receiver of ours', () => {
       [20, expect.closeTo(22.9, 6)],
     ]);
     expect(way[1]!.turns).toHaveLength(2);
-    const { samples: placed } = countedOf({ legs: way, leftOut: [], receiver: null }, { samples: numbered, scans: [] });
+    const { samples: placed } = countedOf({ legs: way, leftOut: [], receiver: null }, { ...NOTHING_HEARD, samples: numbered });
     expect(placed).toHaveLength(401);
     placed.forEach((one, i) => expect(Math.hypot(one.xM - numbered[i]!.xM, one.yM - numbered[i]!.yM)).toBeLessThan(0.051));
     expect(placed.at(-1)).toMatchObject({ leg: 1, xM: 5, yM: 5 });

@@ -10,6 +10,9 @@ export type Antenna = Readonly<{
   verticalDb: readonly number[];
 }>;
 
+/** An antenna without direction. */
+export const ISOTROPIC: Antenna = { peakDbi: 0, horizontalDb: [0], verticalDb: [0, 0, 0] };
+
 const DEG = 180 / Math.PI;
 
 /** Whether the gain depends on elevation alone: a horizontal cut of one value, or of equal ones. The one definition for fast and exact code. */

@@ -1,6 +1,6 @@
 import { hashText } from '../random';
 import { mwFromDbm } from '../units/decibel';
-import { filtered, NOISE_BANDWIDTH, passes } from './shape';
+import { filtered, NOISE_BANDWIDTH, passes, type Shape } from './shape';
 import type { Received } from './sweep';
 import { SWEPT_NOISE_FIGURE_DB } from './sweep';
 
@@ -27,6 +27,8 @@ export type Frame = Readonly<{ fromUs: number; toUs: number; fromMhz: number; to
 
 /** A cell counts as on the air from so many dB above the noise. */
 const ABOVE_NOISE_DB = 9;
+/** Less than this part of the noise is left out. */
+const LOST_IN_NOISE = 1e-3;
 
 /**
  * The bursts in a look. The spectrum is seen in cells of `stepMhz` and `everyUs`; cells in which a frame was decoded are unknown, and what goes on behind them is taken to go on.
@@ -37,20 +39,31 @@ export function burstsIn(look: Look, sources: readonly Received[], frames: reado
   const rows = Math.round(forUs / everyUs);
   const noiseMw = mwFromDbm(-174 + 10 * Math.log10(stepMhz * 1e6 * NOISE_BANDWIDTH) + SWEPT_NOISE_FIGURE_DB);
   const mw = new Float32Array(rows * cols);
+  const row = new Float64Array(cols);
   for (const { levelDbm, pieces } of sources) {
     const power = mwFromDbm(levelDbm);
+    /** What is in `row`: of which shape, about which frequency, and from which cell to which. */
+    let [shape, about, lowest, highest]: [Shape | null, number, number, number] = [null, NaN, 0, -1];
     for (const piece of pieces(fromUs, fromUs + forUs)) {
-      const through = filtered(piece.shape, stepMhz);
       const first = Math.max(0, Math.floor((piece.fromUs - fromUs) / everyUs));
       const last = Math.min(rows - 1, Math.ceil((piece.toUs - fromUs) / everyUs) - 1);
       for (let r = first; r <= last; r++) {
-        const [from, to] = [Math.max(piece.fromUs, fromUs + r * everyUs), Math.min(piece.toUs, fromUs + (r + 1) * everyUs)];
+        const from = Math.max(piece.fromUs, fromUs + r * everyUs);
+        const to = Math.min(piece.toUs, fromUs + (r + 1) * everyUs);
         const seen = (to - from) / everyUs;
         if (!(seen > 0)) continue;
         const centre = piece.fromMhz + ((piece.toMhz - piece.fromMhz) * ((from + to) / 2 - piece.fromUs)) / (piece.toUs - piece.fromUs);
-        const lowest = Math.max(0, Math.floor((centre - through.reachMhz - startMhz) / stepMhz));
-        const highest = Math.min(cols - 1, Math.ceil((centre + through.reachMhz - startMhz) / stepMhz));
-        for (let c = lowest; c <= highest; c++) mw[r * cols + c]! += power * seen * passes(through, startMhz + (c + 0.5) * stepMhz - centre);
+        if (shape !== piece.shape || centre !== about) {
+          [shape, about] = [piece.shape, centre];
+          const through = filtered(shape, stepMhz);
+          lowest = Math.max(0, Math.floor((centre - through.reachMhz - startMhz) / stepMhz));
+          highest = Math.min(cols - 1, Math.ceil((centre + through.reachMhz - startMhz) / stepMhz));
+          for (let c = lowest; c <= highest; c++) row[c] = power * passes(through, startMhz + (c + 0.5) * stepMhz - centre);
+          // What is far below the noise changes nothing.
+          while (lowest <= highest && row[lowest]! < LOST_IN_NOISE * noiseMw) lowest++;
+          while (highest >= lowest && row[highest]! < LOST_IN_NOISE * noiseMw) highest--;
+        }
+        for (let c = lowest, i = r * cols + lowest; c <= highest; c++, i++) mw[i]! += seen * row[c]!;
       }
     }
   }
@@ -97,11 +110,11 @@ type Open = {
 /** Runs of cells above the threshold, linked from snapshot to snapshot where they overlap. */
 function linked({ cols, rows, mw, unknown, threshold, look, fromUs }: Cells): Burst[] {
   const { startMhz, stepMhz, everyUs } = look;
-  let open: Open[] = [];
+  let open: Array<Open | null> = [];
   const closed: Open[] = [];
   for (let r = 0; r < rows; r++) {
     const row = r * cols;
-    const next: Open[] = [];
+    const next: Array<Open | null> = [];
     for (let c = 0; c < cols; c++) {
       if (mw[row + c]! < threshold || unknown[row + c] === 1) continue;
       let [end, peak, sum] = [c, c, 0];
@@ -122,11 +135,21 @@ function linked({ cols, rows, mw, unknown, threshold, look, fromUs }: Cells): Bu
       const beside = unknown[row + c - 1] === 1 || unknown[row + end] === 1 || (r > 0 && unknown[row - cols + peak] === 1) ? 1 : 0;
       const centre = startMhz + ((lowest + highest + 1) / 2) * stepMhz;
       const width = (highest - lowest + 1) * stepMhz;
-      const known = open.find((one) => one.lowest <= highest + 1 && one.highest >= lowest - 1);
-      if (known === undefined) next.push({ first: r, last: r, lowest, highest, centres: [centre], widths: [width], sumMw: sum, seen: 1, beside });
+      let at = 0;
+      let known: Open | null = null;
+      for (; at < open.length && known === null; at++) {
+        const one = open[at]!;
+        if (one !== null && one.lowest <= highest + 1 && one.highest >= lowest - 1) known = one;
+      }
+      if (known === null) next.push({ first: r, last: r, lowest, highest, centres: [centre], widths: [width], sumMw: sum, seen: 1, beside });
       else {
-        open = open.filter((one) => one !== known);
-        Object.assign(known, { last: r, lowest, highest, sumMw: known.sumMw + sum, seen: known.seen + 1, beside: known.beside + beside });
+        open[at - 1] = null;
+        known.last = r;
+        known.lowest = lowest;
+        known.highest = highest;
+        known.sumMw += sum;
+        known.seen++;
+        known.beside += beside;
         known.centres.push(centre);
         known.widths.push(width);
         next.push(known);
@@ -135,6 +158,7 @@ function linked({ cols, rows, mw, unknown, threshold, look, fromUs }: Cells): Bu
     }
     // What a decoded frame hides is taken to go on behind it.
     for (const one of open) {
+      if (one === null) continue;
       const middle = row + Math.floor((one.lowest + one.highest) / 2);
       if (unknown[middle] === 1) {
         one.beside++;
@@ -143,7 +167,7 @@ function linked({ cols, rows, mw, unknown, threshold, look, fromUs }: Cells): Bu
     }
     open = next;
   }
-  closed.push(...open);
+  closed.push(...open.filter((one) => one !== null));
   /** What a burst looks like on the average of its snapshots, about its middle: how wide it is at 3 and at 10 dB below its highest. */
   const widthsOf = (first: number, last: number, centreMhz: number) => {
     const mean = new Float64Array(cols);

@@ -30,7 +30,7 @@ function withoutFrames(bursts: readonly Burst[]): Burst[] {
   const frames = bursts.filter(isFrame);
   return bursts.filter(
     (burst) =>
-      burst.levelDbm >= LEAST_DBM &&
+      burst.levelDbm >= LEAST_TOLD_DBM &&
       !isFrame(burst) &&
       !frames.some(
         (frame) =>
@@ -45,8 +45,10 @@ function withoutFrames(bursts: readonly Burst[]): Burst[] {
 
 /** As likely as what is 3.3 deviations off: beyond, nothing known is it. */
 const UNKNOWN = Math.exp(-0.5 * 3.3 ** 2);
-/** Fainter bursts are as likely the flicker of distant networks. */
-const LEAST_DBM = -88;
+/** Less likely kinds are not kept or drawn: a place would be looked for of what is not there. */
+export const WORTH_TELLING = 0.5;
+/** Fainter bursts, in dBm, are as likely the flicker of distant networks: nothing is told of them. */
+const LEAST_TOLD_DBM = -88;
 /** Something weaker than this share of the time and seen less often than this is not told. */
 const LEAST_DUTY = 0.01;
 const LEAST_BURSTS = 12;

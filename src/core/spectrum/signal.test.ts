@@ -1,5 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
-import { ADVERTISING_MHZ, inHours, piecesOf, SIGNAL_KINDS, worksAt, type SignalKind, type SignalSource } from './signal';
+import { ADVERTISING_MHZ, inHours, meanShareIn, piecesOf, SIGNAL_KINDS, worksAt, type SignalKind, type SignalSource } from './signal';
 
 const source = (kind: SignalKind, fields: Partial<SignalSource> = {}): SignalSource => ({ kind, centreMhz: 2450, seed: 12345, hours: [], ...fields });
 const AT_US = 4.4e10;
@@ -77,5 +77,21 @@ describe('when of the day', () => {
     const on = Array.from({ length: 240 }, (_, s) => worksAt({ hours: [], works, seed: 7 }, at(12) + 1000 * s)).filter(Boolean).length;
     expect(on).toBe(60);
     expect(piecesOf(source('noise', { hours: [[9, 10]] }), AT_US, AT_US + 1e6)).toEqual([]);
+  });
+});
+
+describe('what of a signal falls into a channel, on the average', () => {
+  test.each([
+    ['carrier', 2450, 2440, 2460, 1],
+    ['carrier', 2450, 2460, 2480, 0],
+    // A block of 8 MHz: half of it on each side of its centre.
+    ['digital-video', 2450, 2450, 2470, 0.5],
+    // 20 of 79 frequencies, for 366 of 625 us.
+    ['hopper', 2441, 2430, 2450, (20 / 79) * (366 / 625)],
+    // 44 % of the time, all of it within so wide a stretch.
+    ['oven', 2450, 2400, 2500, 0.44],
+    ['advertising', 2441, 2392, 2412, 376 / 100_000],
+  ] as const)('%s about %d MHz from %d to %d', (kind, centre, from, to, share) => {
+    expect(Math.abs(meanShareIn(kind, centre, from, to) - share)).toBeLessThan(0.02 * share + 0.004 * (kind === 'hopper' ? 4 : 1));
   });
 });

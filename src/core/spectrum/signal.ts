@@ -1,5 +1,5 @@
 import { hashText, seeded } from '../random';
-import { bell, block, chips, picture, type Shape } from './shape';
+import { bell, block, chips, picture, shareBetween, type Shape } from './shape';
 
 /** Kinds of signal that are not Wi-Fi. */
 export const SIGNAL_KINDS = [
@@ -84,6 +84,21 @@ export const SHAPE_OF: Readonly<Record<SignalKind, Shape>> = {
   noise: bell(90),
   radar: chips(0.5),
 };
+
+const SECOND_US = 1_000_000;
+
+/**
+ * Share of a signal's power that falls between two frequencies, on the average over a second in which it works: less the less of the time it is on, and the more of it is elsewhere. Of
+ * what it sends while it is on.
+ */
+export function meanShareIn(kind: SignalKind, centreMhz: number, fromMhz: number, toMhz: number): number {
+  const pieces = piecesOf({ kind, centreMhz, seed: 1, hours: [] }, 0, SECOND_US);
+  return pieces.reduce((sum, piece) => {
+    const at = (piece.fromMhz + piece.toMhz) / 2;
+    const us = Math.min(piece.toUs, SECOND_US) - Math.max(piece.fromUs, 0);
+    return sum + (us / SECOND_US) * shareBetween(piece.shape, fromMhz - at, toMhz - at);
+  }, 0);
+}
 
 /**
  * How often and how long: what follows from the kind's standard or physics. Numbers between are by the seed, so that two of a kind are not the same. Times in us since some midnight;

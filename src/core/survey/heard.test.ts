@@ -1,5 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
-import { batchesOf, countedOf, joined, NOTHING_COUNTED } from './heard';
+import { batchesOf, countedOf, joined, NOTHING_COUNTED, NOTHING_HEARD } from './heard';
 import { dropOutsOf, halfLostDbm } from './receiver';
 import { chosenChannels, DEFAULT_SETTING, joinScans, scansUntil, type Scan } from './setting';
 
@@ -23,7 +23,7 @@ const walk = { legs: [{ turns }], leftOut: [], receiver: null };
 
 describe('what counts of a walk', () => {
   test('beacons lie where the way is now: a turn that was moved takes them along, a turn that is gone takes them away', () => {
-    const heard = { samples: [0, 4000, 10_000].map((tMs) => ({ ...sample, tMs, xM: tMs / 1000 })), scans: [] };
+    const heard = { ...NOTHING_HEARD, samples: [0, 4000, 10_000].map((tMs) => ({ ...sample, tMs, xM: tMs / 1000 })), scans: [] };
     expect(countedOf(walk, heard).samples.map(({ xM, yM }) => [xM, yM])).toEqual([
       [0, 0],
       [4, 0],
@@ -42,7 +42,11 @@ describe('what counts of a walk', () => {
   });
   test('a leg that is left out counts neither as heard nor as listened to', () => {
     const legs = [{ turns }, { turns: turns.map((turn) => ({ ...turn, tMs: turn.tMs + 10_000 })) }];
-    const heard = { samples: [sample, { ...sample, leg: 1, tMs: 12_000 }], scans: [scan, { ...scan, leg: 1, fromMs: 10_000, toMs: 10_500 }] };
+    const heard = {
+      ...NOTHING_HEARD,
+      samples: [sample, { ...sample, leg: 1, tMs: 12_000 }],
+      scans: [scan, { ...scan, leg: 1, fromMs: 10_000, toMs: 10_500 }],
+    };
     const all = countedOf({ ...walk, legs }, heard);
     expect([all.samples.length, all.visits.length]).toEqual([2, 15]);
     const without = countedOf({ ...walk, legs, leftOut: [0] }, heard);
@@ -50,28 +54,28 @@ describe('what counts of a walk', () => {
     expect(without.visits.every(({ leg }) => leg === 1)).toBe(true);
   });
   test('what the adapter is known to read less is put on, and the level from which on it hears with it', () => {
-    const [one] = countedOf({ ...walk, receiver: { adapter: 'phone' } }, { samples: [sample], scans: [scan] }).samples;
+    const [one] = countedOf({ ...walk, receiver: { adapter: 'phone' } }, { ...NOTHING_HEARD, samples: [sample], scans: [scan] }).samples;
     expect(one!.rssiDbm).toBe(-45);
-    const { visits } = countedOf({ ...walk, receiver: { adapter: 'phone' } }, { samples: [], scans: [scan] });
+    const { visits } = countedOf({ ...walk, receiver: { adapter: 'phone' } }, { ...NOTHING_HEARD, samples: [], scans: [scan] });
     expect(visits[0]!.hearsFromDbm).toBeCloseTo(halfLostDbm('5') + 5, 9);
   });
   test('an address that is linked counts as its access point’s; who is known already stays', () => {
-    const heard = { samples: [{ ...sample, apId: null }, sample, { ...sample, apId: null, bssid: 'other' }], scans: [] };
+    const heard = { ...NOTHING_HEARD, samples: [{ ...sample, apId: null }, sample, { ...sample, apId: null, bssid: 'other' }], scans: [] };
     expect(countedOf(walk, heard, new Map([['b', 'linked']])).samples.map(({ apId }) => apId)).toEqual(['linked', 'a', null]);
   });
   test('visits go through the list by the clock, each at its place on the way', () => {
-    const { visits } = countedOf(walk, { samples: [], scans: [{ ...scan, fromMs: 150, toMs: 500 }] });
+    const { visits } = countedOf(walk, { ...NOTHING_HEARD, samples: [], scans: [{ ...scan, fromMs: 150, toMs: 500 }] });
     expect(visits.map(({ tMs, xM, band, channel }) => [tMs, xM, band, channel])).toEqual([
       [200, 0.2, '5', 36],
       [300, 0.3, '2.4', 6],
       [400, 0.4, '5', 36],
     ]);
-    expect(countedOf(walk, { samples: [], scans: [{ ...scan, channels: [] }] }).visits).toEqual([]);
+    expect(countedOf(walk, { ...NOTHING_HEARD, samples: [], scans: [{ ...scan, channels: [] }] }).visits).toEqual([]);
   });
   test('of several walks the legs are counted on; one alone is what it was, of none there is nothing', () => {
-    const one = { samples: [sample, { ...sample, leg: 2 }], visits: [] };
-    const visit = { ...countedOf(walk, { samples: [], scans: [scan] }).visits[0]! };
-    const other = { samples: [sample], visits: [{ ...visit, leg: 4 }] };
+    const one = { ...NOTHING_COUNTED, samples: [sample, { ...sample, leg: 2 }], visits: [] };
+    const visit = { ...countedOf(walk, { ...NOTHING_HEARD, samples: [], scans: [scan] }).visits[0]! };
+    const other = { ...NOTHING_COUNTED, samples: [sample], visits: [{ ...visit, leg: 4 }] };
     const all = joined([one, NOTHING_COUNTED, other, one]);
     expect(all.samples.map(({ leg }) => leg)).toEqual([0, 2, 3, 8, 10]);
     expect(all.visits.map(({ leg }) => leg)).toEqual([7]);
@@ -110,11 +114,11 @@ describe('stretches of listening', () => {
 
 test('what was heard goes in parts of no more than are taken at once, in order; when it was listened goes once, also where nothing was heard', () => {
   const samples = Array.from({ length: 7 }, (_, tMs) => ({ ...sample, tMs }));
-  const parts = batchesOf({ samples, scans: [scan] }, 3);
+  const parts = batchesOf({ ...NOTHING_HEARD, samples, scans: [scan] }, 3);
   expect(parts.map((part) => part.samples.map(({ tMs }) => tMs))).toEqual([[0, 1, 2], [3, 4, 5], [6]]);
   expect(parts.map(({ scans }) => scans.length)).toEqual([1, 0, 0]);
-  expect(batchesOf({ samples: [], scans: [scan] }, 3)).toEqual([{ samples: [], scans: [scan] }]);
-  expect(batchesOf({ samples: [], scans: [] }, 3)).toEqual([]);
+  expect(batchesOf({ ...NOTHING_HEARD, samples: [], scans: [scan] }, 3)).toEqual([{ ...NOTHING_HEARD, scans: [scan] }]);
+  expect(batchesOf({ ...NOTHING_HEARD, samples: [], scans: [] }, 3)).toEqual([]);
 });
 
 describe('drop-outs', () => {

@@ -2,30 +2,51 @@ import type { Band } from '../radio/band';
 import type { PointM } from '../geometry/point';
 import { halfLostDbm, positionAt, type Straight } from './receiver';
 import type { Sample } from './sample';
-import { adapterOf, type AdapterId, type Scan } from './setting';
+import type { Swept } from './swept';
+import { adapterOf, joinScans, scansUntil, type AdapterId, type Scan } from './setting';
 import { straightsOf, type Leg } from './walk';
 
-/** What a walk brought as it is stored: beacons, and when what was listened to. */
-export type Heard = Readonly<{ samples: readonly Sample[]; scans: readonly Scan[] }>;
-/** What was heard in parts of no more samples than go at once, in order; when it was listened goes with the first. */
-export const batchesOf = ({ samples, scans }: Heard, most: number): Heard[] =>
-  Array.from({ length: Math.max(scans.length > 0 ? 1 : 0, Math.ceil(samples.length / most)) }, (_, i) => ({
+/** What a walk brought as it is stored: beacons, when what was listened to, and what a swept receiver found that was carried. */
+export type Heard = Readonly<{ samples: readonly Sample[]; scans: readonly Scan[]; swept: readonly Swept[] }>;
+/** What was heard in parts of no more samples than go at once, in order; when it was listened, and what was swept, goes with the first. */
+export const batchesOf = ({ samples, scans, swept }: Heard, most: number): Heard[] =>
+  Array.from({ length: Math.max(scans.length + swept.length > 0 ? 1 : 0, Math.ceil(samples.length / most)) }, (_, i) => ({
     samples: samples.slice(i * most, (i + 1) * most),
     scans: i === 0 ? scans : [],
+    swept: i === 0 ? swept : [],
   }));
 
 /** What the receiver answers for a stretch; `channels`: how many its list has. */
 export type HeardOnStretch = Heard & Readonly<{ channels: number }>;
-export const NOTHING_HEARD: Heard = { samples: [], scans: [] };
+/** Whether a walk brought anything at all. */
+export const isSomething = ({ samples, scans, swept }: Heard): boolean => samples.length + scans.length + swept.length > 0;
+export const NOTHING_HEARD: Heard = { samples: [], scans: [], swept: [] };
+
+/** What a walk brought with what it brought since. */
+export const withMore = (before: Heard, { samples, scans, swept }: Heard): Heard => ({
+  samples: [...before.samples, ...samples],
+  scans: joinScans([...before.scans, ...scans]),
+  swept: [...before.swept, ...swept],
+});
+
+/** What a walk brought up to a time. */
+export const heardUntil = ({ samples, scans, swept }: Heard, tMs: number): Heard => ({
+  samples: samples.filter((sample) => sample.tMs <= tMs),
+  scans: scansUntil(scans, tMs),
+  swept: swept.filter((look) => look.tMs <= tMs),
+});
 
 /**
  * The receiver on one channel, somewhere on the way; `ssid`: the only network kept, '' where all are. At `hearsFromDbm`, in levels as they count, half of the beacons are lost.
  */
 export type Visit = PointM & Readonly<{ leg: number; tMs: number; band: Band; channel: number; ssid: string; hearsFromDbm: number }>;
 
-/** What counts of some walks: beacons and visits, each at its place. Legs are counted on from walk to walk, for on one leg time goes on. */
-export type Counted = Readonly<{ samples: readonly Sample[]; visits: readonly Visit[] }>;
-export const NOTHING_COUNTED: Counted = { samples: [], visits: [] };
+/** A look of the swept receiver at the place at which it was taken. */
+export type PlacedLook = Swept & PointM;
+
+/** What counts of some walks: beacons, visits and looks, each at its place. Legs are counted on from walk to walk, for on one leg time goes on. */
+export type Counted = Readonly<{ samples: readonly Sample[]; visits: readonly Visit[]; looks: readonly PlacedLook[] }>;
+export const NOTHING_COUNTED: Counted = { samples: [], visits: [], looks: [] };
 
 /** As much of a walk as decides where what it heard lies and what of it counts. */
 export type CountedWalk = Readonly<{ legs: readonly Leg[]; leftOut: readonly number[]; receiver: Readonly<{ adapter: AdapterId }> | null }>;
@@ -33,7 +54,7 @@ export type CountedWalk = Readonly<{ legs: readonly Leg[]; leftOut: readonly num
 const NOBODY: ReadonlyMap<string, string> = new Map();
 
 /** Where a walk was at a time on a leg; null at times of which its way says nothing. Asked in the order of time it is quick. */
-function placesOn(legs: readonly Leg[]): (leg: number, tMs: number) => PointM | null {
+export function placesOn(legs: readonly Leg[]): (leg: number, tMs: number) => PointM | null {
   const byLeg = new Map<number, Straight[]>();
   for (const straight of straightsOf(legs)) byLeg.set(straight.leg, [...(byLeg.get(straight.leg) ?? []), straight]);
   let [leg, at, own] = [-1, 0, [] as Straight[]];
@@ -53,7 +74,7 @@ function placesOn(legs: readonly Leg[]): (leg: number, tMs: number) => PointM | 
  */
 export function countedOf(
   { legs, leftOut, receiver }: CountedWalk,
-  { samples, scans }: Heard,
+  { samples, scans, swept }: Heard,
   linked: ReadonlyMap<string, string> = NOBODY,
 ): Counted {
   const placeAt = placesOn(legs);
@@ -74,19 +95,27 @@ export function countedOf(
     }
     return own;
   });
-  return { samples: placed, visits };
+  const looks = swept.filter(counts).flatMap((one): PlacedLook[] => {
+    const place = placeAt(one.leg, one.tMs);
+    return place === null ? [] : [{ ...one, ...place }];
+  });
+  return { samples: placed, visits, looks };
 }
 
 /** What counts of several walks, as one. */
 export function joined(walks: readonly Counted[]): Counted {
-  const some = walks.filter(({ samples, visits }) => samples.length > 0 || visits.length > 0);
+  const some = walks.filter(({ samples, visits, looks }) => samples.length + visits.length + looks.length > 0);
   if (some.length < 2) return some[0] ?? NOTHING_COUNTED;
   let firstLeg = 0;
   const on = <T extends { leg: number }>(all: readonly T[]): T[] => all.map((one) => ({ ...one, leg: one.leg + firstLeg }));
-  const parts = some.map(({ samples, visits }) => {
-    const part = { samples: on(samples), visits: on(visits) };
-    firstLeg += 1 + [...samples, ...visits].reduce((last, { leg }) => Math.max(last, leg), 0);
+  const parts = some.map(({ samples, visits, looks }) => {
+    const part = { samples: on(samples), visits: on(visits), looks: on(looks) };
+    firstLeg += 1 + [...samples, ...visits, ...looks].reduce((last, { leg }) => Math.max(last, leg), 0);
     return part;
   });
-  return { samples: parts.flatMap(({ samples }) => samples), visits: parts.flatMap(({ visits }) => visits) };
+  return {
+    samples: parts.flatMap(({ samples }) => samples),
+    visits: parts.flatMap(({ visits }) => visits),
+    looks: parts.flatMap(({ looks }) => looks),
+  };
 }

@@ -1,3 +1,4 @@
+import type { Grid } from '../geometry/grid';
 import { distanceM, type PointM } from '../geometry/point';
 import { LOSS_UNIT_DB } from '../building/material';
 import type { Panes } from '../building/panes';
@@ -88,6 +89,31 @@ export function screensIn(
     }
     return false;
   };
+}
+
+/**
+ * Calls `each` for every cell of a grid that lies within reach of a spot and that no wall hides from it.
+ * @param done cells that are marked in it need not be looked at
+ */
+export function eachCellSeeing(
+  { xM, yM }: PointM,
+  { cols, rows, cellM, originXM, originYM }: Grid,
+  reachM: number,
+  screened: ReturnType<typeof screensIn>,
+  each: (cell: number) => void,
+  done: Uint8Array | null = null,
+): void {
+  const fromCol = Math.max(0, Math.ceil((xM - reachM - originXM) / cellM));
+  const toCol = Math.min(cols - 1, Math.floor((xM + reachM - originXM) / cellM));
+  const fromRow = Math.max(0, Math.ceil((yM - reachM - originYM) / cellM));
+  const toRow = Math.min(rows - 1, Math.floor((yM + reachM - originYM) / cellM));
+  for (let row = fromRow; row <= toRow; row++)
+    for (let col = fromCol; col <= toCol; col++) {
+      const cell = row * cols + col;
+      if (done !== null && done[cell] === 1) continue;
+      const [x, y] = [originXM + col * cellM, originYM + row * cellM];
+      if ((x - xM) ** 2 + (y - yM) ** 2 <= reachM * reachM && !screened(xM, yM, x, y)) each(cell);
+    }
 }
 
 /** Mean of the samples of each BSSID within `reachM` of a spot, in dBm: what the readout shows beside the prediction. */

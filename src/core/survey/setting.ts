@@ -1,5 +1,6 @@
 import { BANDS, type Band } from '../radio/band';
 import { channelExists } from '../radio/channel';
+import type { Carried } from './swept';
 
 /** A channel that the receiver visits. */
 export type ScanChannel = Readonly<{ band: Band; channel: number }>;
@@ -30,9 +31,11 @@ export type ReceiverSetting = Readonly<{
   dwellMs: number;
   /** Only this network is kept; of all where it is ''. */
   ssid: string;
+  /** The swept receiver beside it; null where none is carried. */
+  swept: Carried | null;
 }>;
 
-export const DEFAULT_SETTING: ReceiverSetting = { adapter: 'reference', bands: BANDS, channels: [], dwellMs: DWELL_MS, ssid: '' };
+export const DEFAULT_SETTING: ReceiverSetting = { adapter: 'reference', bands: BANDS, channels: [], dwellMs: DWELL_MS, ssid: '', swept: null };
 
 /** The chosen channels of a setting, by band and number; empty where all are meant. */
 export const chosenChannels = ({ bands, channels }: Pick<ReceiverSetting, 'bands' | 'channels'>): ScanChannel[] =>

@@ -5,11 +5,12 @@ import { MAX_PROJECT_TEXT_BYTES, PROJECT_FILE_ENDING, readProjectFile, writeProj
 import { projectOf } from '@/core/design/design';
 import { additionsOf } from '@/core/design/step';
 import { UpperRoomError } from '@/core/errors';
+import { isSomething } from '@/core/survey/heard';
 import type { Database } from '../database';
 import { findAsset, hashOf, insertAsset } from '../stores/assets';
 import { loadDesign } from '../stores/records';
-import { insertSamples, listSamples, noteBatch } from '../stores/samples';
-import { insertScans, listScans } from '../stores/scans';
+import { insertHeard, listHeard } from '../stores/heard';
+import { noteBatch } from '../stores/samples';
 import { assetFactsOf } from './assets';
 import { UNSTORABLE } from '../unstorable';
 import { begin, requireProject } from './projects';
@@ -33,9 +34,8 @@ export async function projectFile(db: Database, id: string): Promise<Response> {
     }
     const walks: Array<ProjectFile['walks'][number]> = [];
     for (const walkId of Object.keys(design.walks)) {
-      const samples = await listSamples(q, id, walkId);
-      const scans = await listScans(q, id, walkId);
-      if (samples.length + scans.length > 0) walks.push({ walkId, samples, scans });
+      const heard = await listHeard(q, id, walkId);
+      if (isSomething(heard)) walks.push({ walkId, ...heard });
     }
     return { name: projectOf(design)?.name ?? 'Project', file: { design, assets, walks } };
   });
@@ -68,11 +68,10 @@ export async function createFromFile(db: Database, bytes: Uint8Array): Promise<s
   await db.transaction(async (q) => {
     await begin(q, id, 'Bring in a project', additionsOf(design));
     for (const asset of assets) await insertAsset(q, id, hashOf(asset), asset, assetFactsOf(asset));
-    for (const { walkId, samples, scans } of walks) {
-      if (samples.length + scans.length === 0) continue;
+    for (const { walkId, ...heard } of walks) {
+      if (!isSomething(heard)) continue;
       await noteBatch(q, id, walkId, 'file');
-      await insertSamples(q, id, walkId, samples);
-      await insertScans(q, id, walkId, scans);
+      await insertHeard(q, id, walkId, heard);
     }
   });
   return id;

@@ -11,8 +11,8 @@ import type { SiteParameters } from '@/core/survey/site';
 import type { Database, Queryable } from '../database';
 import { copyAssets, hashOf, insertAsset } from '../stores/assets';
 import * as projects from '../stores/projects';
-import { copySamples, insertSamples, noteBatch } from '../stores/samples';
-import { copyScans, insertScans } from '../stores/scans';
+import { copyHeard, insertHeard } from '../stores/heard';
+import { noteBatch } from '../stores/samples';
 import { copySites, insertSite } from '../stores/sites';
 import { designFrom, loadDesign, loadRecords, writeChanges } from '../stores/records';
 import { appendStep, logUpTo } from '../stores/steps';
@@ -65,8 +65,7 @@ export async function createProject(db: Database, request: NewProject): Promise<
       project: Object.fromEntries(Object.values(design.project).map((project) => [project.id, { ...project, name }])),
     };
     await begin(q, id, 'Duplicate project', additionsOf(renamed));
-    await copySamples(q, copyOf, id);
-    await copyScans(q, copyOf, id);
+    await copyHeard(q, copyOf, id);
     await copySites(q, copyOf, id);
     await copyAssets(q, copyOf, id);
   });
@@ -177,10 +176,9 @@ export async function loadDemo(db: Database, demo: () => Promise<readonly DemoPr
         await begin(q, id, 'Demo project', additionsOf({ ...design, walks }));
         for (const [floorId, site] of Object.entries(sites ?? {})) await insertSite(q, id, floorId, site);
         for (const bytes of assets ?? []) await insertAsset(q, id, hashOf(bytes), bytes, pictureFacts(bytes));
-        for (const { walk, samples, scans } of surveys) {
+        for (const { walk, ...heard } of surveys) {
           await noteBatch(q, id, walk.id, 'demo');
-          await insertSamples(q, id, walk.id, samples);
-          await insertScans(q, id, walk.id, scans);
+          await insertHeard(q, id, walk.id, heard);
         }
       }
       await projects.noteDemoLoaded(q);

@@ -15,6 +15,8 @@ import { edit, editRadios, remove } from '@/core/design/commands';
 import { designSchema } from '@/contract/steps';
 import { postStepSchema, samplesSchema, openedProjectSchema, projectPageSchema, type ProjectEvent } from '@/contract/http';
 import type { Sample } from '@/core/survey/sample';
+import { NOTHING_HEARD } from '@/core/survey/heard';
+import type { Swept } from '@/core/survey/swept';
 import { migrate, type Database } from '../database';
 import { backends } from '../databases.testing';
 import type { Design } from '@/core/design/design';
@@ -328,7 +330,18 @@ describe.each(backends())('the services on $name', (backend) => {
       [150, 200, 60],
       [200, 300, 110],
     ]);
+    // Looks of a swept receiver come with the batch, once, and are taken back by their middle.
+    const look = (tMs: number): Swept => ({
+      leg: 0,
+      tMs,
+      band: '2.4',
+      channels: [{ channel: 1, energyDbm: -61.5, noiseDbm: -90 }],
+      signals: [{ kind: 'oven', levelDbm: -52.5, centreMhz: 2455, likelihood: 0.9 }],
+    });
+    for (const batchId of ['l1', 'l1']) await addSamples(db, projectId, 'walk-1', { batchId, samples: [], swept: [look(111), look(100)] });
+    expect((await getHeard(db, projectId, 'walk-1')).swept).toEqual([look(100), look(111)]);
     expect(await withdraw(db, projectId, 'walk-1', { withdrawalId: 'w1', afterMs: 110 })).toEqual({ withdrawn: 1 });
+    expect((await getHeard(db, projectId, 'walk-1')).swept).toEqual([look(100)]);
     expect(await scansOf()).toEqual([[0, 110, 110]]);
     expect((await getHeard(db, projectId, 'walk-1')).samples).toEqual([sample(110)]);
     // Taken back twice, with what was measured since in between: the second time changes nothing.
@@ -412,7 +425,7 @@ describe.each(backends())('the services on $name', (backend) => {
     await own.close();
   });
 
-  test('a project’s file carries photos of marks, and when what was listened to', async () => {
+  test('a project’s file carries photos of marks, and when what was listened to and swept', async () => {
     const png = new Uint8Array(33);
     png.set(Buffer.from('\x89PNG\r\n\x1a\n', 'latin1'));
     png.set([0, 0, 0, 9, 0, 0, 0, 7], 16);
@@ -431,16 +444,18 @@ describe.each(backends())('the services on $name', (backend) => {
     ];
     await postStep(db, projectId, { baseRevision: 1, step: step(changes) });
     const scan = { leg: 0, fromMs: 0, toMs: 500, dwellMs: 110, channels: [{ band: '5' as const, channel: 36 }], ssid: '' };
-    await addSamples(db, projectId, walk.id, { batchId: 'f', samples: [], scans: [scan] });
+    const look: Swept = { leg: 0, tMs: 500, band: '5', channels: [{ channel: 36, energyDbm: -70, noiseDbm: -93 }], signals: [] };
+    await addSamples(db, projectId, walk.id, { batchId: 'f', samples: [], scans: [scan], swept: [look] });
     const bytes = new Uint8Array(await (await projectFile(db, projectId)).arrayBuffer());
     const copy = await createFromFile(db, bytes);
     expect((await loadDesign(db, copy)).marks).toEqual({ m: mark });
     expect(new Uint8Array(await (await getAsset(db, copy, assetId)).arrayBuffer())).toEqual(png);
-    expect(await getHeard(db, copy, walk.id)).toEqual({ samples: [], scans: [scan] });
-    // Files of before said nothing of scans.
-    const text = (await textOfProjectFile(bytes)).replace(/,"scans":\[[^\]]*\][^}]*\}\]/, '');
-    expect(text).not.toContain('dwellMs":110,"channels":[{"band"');
-    expect(await getHeard(db, await createFromFile(db, new TextEncoder().encode(text)), walk.id)).toEqual({ samples: [], scans: [] });
+    expect(await getHeard(db, copy, walk.id)).toEqual({ samples: [], scans: [scan], swept: [look] });
+    // Files of before said nothing of scans, nor of what was swept.
+    const json = JSON.parse(await textOfProjectFile(bytes)) as { walks: Array<{ walkId: string; samples: unknown[] }> };
+    const before = JSON.stringify({ ...json, walks: json.walks.map(({ walkId, samples }) => ({ walkId, samples })) });
+    expect(before).not.toContain('energyDbm');
+    expect(await getHeard(db, await createFromFile(db, new TextEncoder().encode(before)), walk.id)).toEqual(NOTHING_HEARD);
   });
 
   test('samples of a deleted walk stay for undo, and are collected when their time is over', async () => {

@@ -2,14 +2,14 @@ import { UpperRoomError } from '@/core/errors';
 import type { HeardOnSite, Listen, SampleBatch, TransferAnswer, TransferRequest, Withdrawal } from '@/contract/http';
 import type { Design } from '@/core/design/design';
 import { hashText } from '@/core/random';
-import type { Heard } from '@/core/survey/heard';
+import { NOTHING_HEARD, type Heard } from '@/core/survey/heard';
 import { plainSite, type SiteParameters } from '@/core/survey/site';
 import { audible } from '@/engine/listen';
 import type { Database, Queryable } from '../database';
 import { engine } from '../engine';
 import { loadDesign, loadOnly } from '../stores/records';
-import * as samples from '../stores/samples';
-import { insertScans, listScans, withdrawScans } from '../stores/scans';
+import { noteBatch, noteWithdrawal } from '../stores/samples';
+import { insertHeard, listHeard, withdrawHeard } from '../stores/heard';
 import { findSite, insertSite } from '../stores/sites';
 import { publish } from './events';
 import { requireProject } from './projects';
@@ -24,9 +24,8 @@ async function requireWalk(db: Queryable, projectId: string, walkId: string): Pr
 export async function addSamples(db: Database, projectId: string, walkId: string, batch: SampleBatch): Promise<{ stored: number }> {
   return db.transaction(async (q) => {
     await requireWalk(q, projectId, walkId);
-    if (!(await samples.noteBatch(q, projectId, walkId, batch.batchId))) return { stored: 0 };
-    await samples.insertSamples(q, projectId, walkId, batch.samples);
-    await insertScans(q, projectId, walkId, batch.scans ?? []);
+    if (!(await noteBatch(q, projectId, walkId, batch.batchId))) return { stored: 0 };
+    await insertHeard(q, projectId, walkId, { ...NOTHING_HEARD, ...batch });
     await publish(q, { projectId, type: 'samples', walkId });
     return { stored: batch.samples.length };
   });
@@ -36,7 +35,7 @@ export async function addSamples(db: Database, projectId: string, walkId: string
 export async function getHeard(db: Database, projectId: string, walkId: string): Promise<Heard> {
   return db.snapshot(async (q) => {
     await requireWalk(q, projectId, walkId);
-    return { samples: await samples.listSamples(q, projectId, walkId), scans: await listScans(q, projectId, walkId) };
+    return listHeard(q, projectId, walkId);
   });
 }
 
@@ -49,9 +48,8 @@ export async function withdraw(
 ): Promise<{ withdrawn: number }> {
   return db.transaction(async (q) => {
     await requireWalk(q, projectId, walkId);
-    if (!(await samples.noteWithdrawal(q, projectId, walkId, withdrawalId))) return { withdrawn: 0 };
-    const withdrawn = await samples.withdrawSamples(q, projectId, walkId, afterMs);
-    await withdrawScans(q, projectId, walkId, afterMs);
+    if (!(await noteWithdrawal(q, projectId, walkId, withdrawalId))) return { withdrawn: 0 };
+    const withdrawn = await withdrawHeard(q, projectId, walkId, afterMs);
     await publish(q, { projectId, type: 'samples', walkId });
     return { withdrawn };
   });
@@ -75,8 +73,8 @@ async function designAt(db: Database, projectId: string, revision: number): Prom
 /** The receiver's port: the one way to the simulated site. @throws UpperRoomError RECORD_UNKNOWN when the floor is gone */
 export async function listenAt(db: Database, projectId: string, stretch: Listen): Promise<HeardOnSite> {
   const { design, site } = await siteOf(db, projectId, stretch.floorId);
-  const { samples: heard, scans, channels } = await engine().call('listen', { design: audible(design, stretch), site, stretch }, { priority: 'now' });
-  return { samples: [...heard], scans: [...scans], channels };
+  const { samples, scans, swept, channels } = await engine().call('listen', { design: audible(design, stretch), site, stretch }, { priority: 'now' });
+  return { samples: [...samples], scans: [...scans], swept: [...swept], channels };
 }
 
 /** A throughput test on the simulated site. @throws UpperRoomError RECORD_UNKNOWN when the floor is gone */

@@ -94,7 +94,7 @@ export async function collectGoneWalks(db: Queryable, keptMs: number): Promise<n
     [keptMs],
   );
   for (const { project_id, walk_id } of rows)
-    for (const table of ['sample', 'scan', 'sample_batch', 'withdrawal'])
+    for (const table of ['sample', 'scan', 'swept', 'sample_batch', 'withdrawal'])
       await db.query(`DELETE FROM ${table} WHERE project_id = $1 AND walk_id = $2`, [project_id, walk_id]);
   return rows.length;
 }

@@ -112,6 +112,7 @@ export function SpotValue({ design, place }: { design: Design; place: Place }) {
     'widthMhz',
     'direction',
     'clientId',
+    'countEmitters',
   );
   const own = useViewDesign();
   const at = pinned ?? hover;

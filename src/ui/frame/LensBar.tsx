@@ -1,5 +1,6 @@
 'use client';
 import { allClientTypes, clientTypesOf } from '@/core/design/design';
+import Checkbox from '@mui/material/Checkbox';
 import LinearProgress from '@mui/material/LinearProgress';
 import { memo, useId, useMemo } from 'react';
 import { bandRuleWords } from '@/core/radio/bandRule';
@@ -8,6 +9,9 @@ import { BANDS, WIDTHS_MHZ, type Band } from '@/core/radio/band';
 import { formatLength } from '@/core/units/length';
 import { ssidsOf } from '@/core/design/ssids';
 import { LENSES, lensOf } from '@/core/fields/lenses';
+import { SIGNAL_KINDS } from '@/core/spectrum/signal';
+import type { PlacedLook } from '@/core/survey/heard';
+import { channelsSwept, kindsTold } from '@/core/survey/swept';
 import { DIRECTIONS } from '@/core/fields/quality';
 import { NumberEntry } from '../kit/NumberEntry';
 import { useDocument } from '../state/documentStore';
@@ -16,6 +20,8 @@ import { takesBand } from '../state/bandsAsked';
 import { heardWords, primariesOf, standingChoice, type HeardFrom } from '../state/heardFrom';
 import { bandLabel, bandsOf, useViewDesign, type Place } from '../state/selectors';
 import { useSessionFields } from '../state/sessionStore';
+import { emittersCounted, sweptAsked } from '../state/sweptAsked';
+import { SIGNAL_WORDS } from '../state/signalWords';
 import { useMap, type MapResult } from '../state/useLens';
 
 function Chip({ label, off = false, children }: { label: string; off?: boolean; children: (id: string) => React.ReactNode }) {
@@ -36,6 +42,9 @@ const KEPT = 'kept';
 /** Entry of the list of bands: that which the client takes by its rule. */
 const BY_CLIENT = 'client' as const;
 const NOBODY: readonly string[] = [];
+/** Entries of the lists of channels and of signals that are none. */
+const ALL_CHANNELS = 0;
+const NO_SIGNAL = 'none' as const;
 
 const entryOf = (from: HeardFrom | null): string =>
   from === null
@@ -71,7 +80,7 @@ const howOf = (map: MapResult, { project: { units } }: Place): string =>
   `${formatLength(map.scene.grid.cellM, units, units === 'us' ? 2 : 1)} grid, ${map.computedFields} radios, ${map.elapsedMs.toFixed(0)} ms`;
 
 /** What the map shows: lens, band, whom, down to which level; and how long it took. */
-export const LensBar = memo(function LensBar({ place }: { place: Place }) {
+export const LensBar = memo(function LensBar({ place, looks }: { place: Place; looks: readonly PlacedLook[] }) {
   const session = useSessionFields(
     'lens',
     'band',
@@ -83,6 +92,9 @@ export const LensBar = memo(function LensBar({ place }: { place: Place }) {
     'onlyKind',
     'widthMhz',
     'direction',
+    'sweptChannel',
+    'signalKind',
+    'countEmitters',
     'clientId',
     'stage',
     'selection',
@@ -103,6 +115,9 @@ export const LensBar = memo(function LensBar({ place }: { place: Place }) {
   const shown = lensOf(session.lens);
   const client = clientTypesOf(design)(session.clientId);
   const taking = takesBand(session);
+  const sweep = sweptAsked(session, looks);
+  const counted = emittersCounted(design, { ...session, countEmitters: true }, client);
+  const told = kindsTold(looks, session.band);
   const kinds = map !== null && map.lens === session.lens ? map.kinds : [];
   return (
     <div className="lensbar" role="toolbar" aria-label="Lens">
@@ -117,7 +132,12 @@ export const LensBar = memo(function LensBar({ place }: { place: Place }) {
               label: lens.label,
               group: GROUP_LABEL[lens.group],
             }))}
-            onChoose={(lens) => set({ lens, source: lensOf(lens).measuredOnly ? 'measured' : 'predicted', onlyKind: null })}
+            onChoose={(lens) => {
+              // Where samples are looked at, what else can be shown of them is shown of them.
+              const { measuredOnly, measured } = lensOf(lens);
+              const walked = measuredOnly || (session.source === 'measured' && measured !== null);
+              set({ lens, source: walked ? 'measured' : 'predicted', onlyKind: null });
+            }}
           />
         )}
       </Chip>
@@ -176,77 +196,116 @@ export const LensBar = memo(function LensBar({ place }: { place: Place }) {
             />
           )}
         </Chip>
+      ) : shown.asks === 'channel' ? (
+        <Chip label="channel">
+          {(id) => (
+            <Choice
+              id={id}
+              value={sweep?.what !== 'signal' ? (sweep?.channel ?? ALL_CHANNELS) : ALL_CHANNELS}
+              options={[
+                { value: ALL_CHANNELS, label: 'whichever has most' },
+                ...channelsSwept(looks, session.band).map((channel) => ({ value: channel, label: `channel ${channel}` })),
+              ]}
+              onChoose={(channel) => set({ sweptChannel: channel === ALL_CHANNELS ? null : channel })}
+            />
+          )}
+        </Chip>
+      ) : shown.asks === 'signal' ? (
+        <Chip label="signal">
+          {(id) => (
+            <Choice
+              id={id}
+              value={sweep?.what === 'signal' ? sweep.kind : NO_SIGNAL}
+              options={[
+                ...(sweep === null ? [{ value: NO_SIGNAL, label: 'none was told' }] : []),
+                ...SIGNAL_KINDS.map((kind) => ({ value: kind, label: SIGNAL_WORDS[kind].label, off: !told.has(kind) })),
+              ]}
+              onChoose={(kind) => kind !== NO_SIGNAL && set({ signalKind: kind })}
+            />
+          )}
+        </Chip>
       ) : (
         <Chip label="heard" off={shown.asks !== 'rank'}>
           {(id) => <Choice id={id} value={session.rank} disabled={shown.asks !== 'rank'} options={RANKS} onChoose={(rank) => set({ rank })} />}
         </Chip>
       )}
-      <Chip label="from">
-        {(id) => (
-          <Choice
-            id={id}
-            title={heardWords(session.heardFrom, design, session.band) || 'all access points'}
-            value={entryOf(heardFrom)}
-            options={[
-              { value: '', label: 'all APs' },
-              ...(picked.length > 1 ? [{ value: PICKED, label: `the ${picked.length} selected` }] : []),
-              ...(heardFrom?.by === 'aps' && heardFrom.ids.length > 1 ? [{ value: KEPT, label: `${heardFrom.ids.length} APs` }] : []),
-              ...(taking ? [] : primaries).map((primary) => ({
-                value: `channel ${primary}`,
-                label: `channel ${primary}`,
-                group: 'on a channel',
-              })),
-              ...ssids.map(({ id: ssidId, name, bands: announced }) => ({
-                value: `ssid ${ssidId}`,
-                label: name,
-                group:
-                  taking || announced.includes(session.band)
-                    ? 'by network name'
-                    : `by a network name that is not announced at ${bandLabel(session.band)}`,
-              })),
-              ...place.around.map((ap) => ({
-                value: `ap ${ap.id}`,
-                label: ap.name,
-                group: ap.floorId === place.floor.id ? 'one alone' : 'other floors',
-              })),
-            ]}
-            onChoose={(entry) => set({ heardFrom: choiceOf(entry, session.band, picked, heardFrom) })}
-          />
-        )}
-      </Chip>
-      <Chip label="for">
-        {(id) => (
-          <Choice
-            id={id}
-            title={`${client.name}: ${clientWords(client)}`}
-            value={client.id}
-            options={[
-              { value: COMMON_TYPE.id, label: COMMON_TYPE.name },
-              ...clients.map((type) => ({
-                value: type.id,
-                label: type.name,
-                group: place.project.clientTypes.includes(type.id) ? 'expected, by the brief' : 'others',
-              })),
-            ]}
-            onChoose={(clientId) => set({ clientId })}
-          />
-        )}
-      </Chip>
-      <Chip label="ignore below">
-        {(id) => (
-          <NumberEntry
-            id={id}
-            label="Ignore below"
-            value={session.ignoreBelowDbm}
-            unit="dBm"
-            min={-100}
-            max={-40}
-            digits={0}
-            onCommit={(ignoreBelowDbm) => set({ ignoreBelowDbm })}
-            onProblem={(words) => words !== null && useDocument.getState().setNotice({ words })}
-          />
-        )}
-      </Chip>
+      {/* What a swept receiver finds is of no access point, and for no client. */}
+      {shown.swept === null && (
+        <>
+          <Chip label="from">
+            {(id) => (
+              <Choice
+                id={id}
+                title={heardWords(session.heardFrom, design, session.band) || 'all access points'}
+                value={entryOf(heardFrom)}
+                options={[
+                  { value: '', label: 'all APs' },
+                  ...(picked.length > 1 ? [{ value: PICKED, label: `the ${picked.length} selected` }] : []),
+                  ...(heardFrom?.by === 'aps' && heardFrom.ids.length > 1 ? [{ value: KEPT, label: `${heardFrom.ids.length} APs` }] : []),
+                  ...(taking ? [] : primaries).map((primary) => ({
+                    value: `channel ${primary}`,
+                    label: `channel ${primary}`,
+                    group: 'on a channel',
+                  })),
+                  ...ssids.map(({ id: ssidId, name, bands: announced }) => ({
+                    value: `ssid ${ssidId}`,
+                    label: name,
+                    group:
+                      taking || announced.includes(session.band)
+                        ? 'by network name'
+                        : `by a network name that is not announced at ${bandLabel(session.band)}`,
+                  })),
+                  ...place.around.map((ap) => ({
+                    value: `ap ${ap.id}`,
+                    label: ap.name,
+                    group: ap.floorId === place.floor.id ? 'one alone' : 'other floors',
+                  })),
+                ]}
+                onChoose={(entry) => set({ heardFrom: choiceOf(entry, session.band, picked, heardFrom) })}
+              />
+            )}
+          </Chip>
+          <Chip label="for">
+            {(id) => (
+              <Choice
+                id={id}
+                title={`${client.name}: ${clientWords(client)}`}
+                value={client.id}
+                options={[
+                  { value: COMMON_TYPE.id, label: COMMON_TYPE.name },
+                  ...clients.map((type) => ({
+                    value: type.id,
+                    label: type.name,
+                    group: place.project.clientTypes.includes(type.id) ? 'expected, by the brief' : 'others',
+                  })),
+                ]}
+                onChoose={(clientId) => set({ clientId })}
+              />
+            )}
+          </Chip>
+          <Chip label="ignore below">
+            {(id) => (
+              <NumberEntry
+                id={id}
+                label="Ignore below"
+                value={session.ignoreBelowDbm}
+                unit="dBm"
+                min={-100}
+                max={-40}
+                digits={0}
+                onCommit={(ignoreBelowDbm) => set({ ignoreBelowDbm })}
+                onProblem={(words) => words !== null && useDocument.getState().setNotice({ words })}
+              />
+            )}
+          </Chip>
+        </>
+      )}
+      {shown.disturbed && counted.length > 0 && (
+        <label className="lens-tick" title="Their mean power in the serving radio’s channel counts as noise, while they work.">
+          <Checkbox size="small" checked={session.countEmitters} onChange={(_, on) => set({ countEmitters: on })} />
+          {`${counted.length} ${counted.length === 1 ? 'emitter' : 'emitters'}`}
+        </label>
+      )}
       <span className="timing" role="status" title={map === null ? undefined : howOf(map, place)}>
         {error !== null ? (
           <strong className="urgent">{error}</strong>
@@ -255,9 +314,9 @@ export const LensBar = memo(function LensBar({ place }: { place: Place }) {
         ) : map.radios.length === 0 && !map.measured ? (
           'nobody is heard'
         ) : map.measured ? (
-          'measured'
+          `measured${map.aside === '' ? '' : `, ${map.aside}`}`
         ) : (
-          'predicted'
+          `predicted${map.aside === '' ? '' : `, ${map.aside}`}`
         )}
       </span>
       {busy && <LinearProgress className="progressline" aria-label="The map is being computed" />}

@@ -54,13 +54,13 @@ import { beginSession, hasMap, rememberSession, useSession, useSessionFields, ty
 import { forgetMaps, type LensInputs } from '../state/useLens';
 import { lensOf } from '@/core/fields/lenses';
 import { boundsOf } from '@/core/geometry/polygon';
-import type { Sample } from '@/core/survey/sample';
 import { CompareBar } from '../compare/CompareBar';
 import { useCompared, type Compared } from '../compare/compared';
 import { DifferencePane, OtherPane } from '../compare/Panes';
 import { useSize } from '../plan/useSize';
 import type { Size } from '../plan/view';
 import { useMaps } from './useMaps';
+import type { Counted } from '@/core/survey/heard';
 import { LensBar } from './LensBar';
 import { Tools } from './Tools';
 import { TopBar } from './TopBar';
@@ -139,7 +139,6 @@ function Bench({ place, projectId }: { place: Place; projectId: string }) {
     [walkId, alsoWalkIds, walks, place, design],
   );
   const heard = useCounted(projectId, counted, walkingId, session.walkTime);
-  const { samples } = heard;
   const earlier = useEarlier(projectId, place);
 
   // What is gone, here or elsewhere, is not selected any more.
@@ -185,12 +184,12 @@ function Bench({ place, projectId }: { place: Place; projectId: string }) {
       <main className="main">
         <h1 className="visually-hidden">{`${place.project.name}, ${place.floor.name}, ${place.variant.name}`}</h1>
         {stage === 'air' ? (
-          <AirStage place={still} plan={<PlanView place={place} samples={samples} title={null} />} />
+          <AirStage place={still} plan={<PlanView place={place} heard={heard} title={null} />} />
         ) : (
           <>
             {/* The bar keeps its room in every stage, so that the plan stays where it is. */}
             {hasMap(stage) ? (
-              <LensBar place={still} />
+              <LensBar place={still} looks={heard.looks} />
             ) : (
               <div className="lensbar" id={PLAN_BAR_ID}>
                 <span className="resting">
@@ -199,13 +198,13 @@ function Bench({ place, projectId }: { place: Place; projectId: string }) {
               </div>
             )}
             {compared !== null && against !== null && <CompareBar place={place} compared={compared} against={against} />}
-            <Centre place={place} samples={samples} compared={compared} scaled={hasMap(stage)} />
+            <Centre place={place} heard={heard} compared={compared} scaled={hasMap(stage)} />
             <Evidence place={still} heard={heard} />
           </>
         )}
       </main>
       <aside className="inspector" aria-label="Inspector">
-        <Inspector place={place} samples={samples} />
+        <Inspector place={place} heard={heard} />
       </aside>
       <CommandPalette />
       <NoticeBar />
@@ -243,7 +242,7 @@ function useEarlier(projectId: string, place: Place): LensInputs['earlier'] {
 }
 
 /** The plan with its scale; while two designs are compared, their plans and on request the difference, beside or above each other as fits. */
-function Centre({ place, samples, compared, scaled }: { place: Place; samples: readonly Sample[]; compared: Compared | null; scaled: boolean }) {
+function Centre({ place, heard, compared, scaled }: { place: Place; heard: Counted; compared: Compared | null; scaled: boolean }) {
   const box = useRef<HTMLDivElement>(null);
   const size = useSize(box);
   const design = useViewDesign();
@@ -259,7 +258,7 @@ function Centre({ place, samples, compared, scaled }: { place: Place; samples: r
       style={{ '--panes': panes } as React.CSSProperties}
     >
       {compared !== null && <OtherPane compared={compared} place={place} />}
-      <PlanView place={place} samples={samples} title={compared === null ? null : place.variant.name} />
+      <PlanView place={place} heard={heard} title={compared === null ? null : place.variant.name} />
       {panes === 3 && <DifferencePane design={design} place={place} />}
       {scaled && <ScalePanel />}
     </div>
@@ -280,7 +279,7 @@ const CATALOGUES: Readonly<Partial<Record<NonNullable<Session['selection']>['tab
 };
 
 /** What is selected, or the stage's own panel. */
-function Inspector({ place, samples }: { place: Place; samples: Parameters<typeof SurveyPanel>[0]['samples'] }) {
+function Inspector({ place, heard }: { place: Place; heard: Counted }) {
   const { stage, selection, retuneOpen, tool } = useSessionFields('stage', 'selection', 'retuneOpen', 'tool');
   const proposing = useSession((s) => s.proposing);
   const checking = useChecking();
@@ -297,9 +296,9 @@ function Inspector({ place, samples }: { place: Place; samples: Parameters<typeo
     [selection, accessPoints],
   );
   if (stage === 'air') return <AirPanelHere place={place} />;
-  if (stage === 'survey') return <SurveyPanel place={place} samples={samples} />;
+  if (stage === 'survey') return <SurveyPanel place={place} heard={heard} />;
   if (stage === 'design' && retuneOpen)
-    return <RetunePanel key={place.project.domain} project={place.project} bands={bandsOf(place.around)} samples={samples} />;
+    return <RetunePanel key={place.project.domain} project={place.project} bands={bandsOf(place.around)} samples={heard.samples} />;
   if (stage === 'design' && proposing) return <PositionsPanel place={place} />;
   const finding = checking ? listed?.find(({ key }) => key === chosen) : undefined;
   // Whoever picks something else wants to see that.

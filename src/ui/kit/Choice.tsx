@@ -2,10 +2,14 @@
 import InputBase from '@mui/material/InputBase';
 import NativeSelect from '@mui/material/NativeSelect';
 
-/** `group`: options of one group stand together under its name. */
-export type Option<T> = Readonly<{ value: T; label: string; group?: string }>;
+/** `group`: options of one group stand together under its name. `off`: it cannot be chosen. */
+export type Option<T> = Readonly<{ value: T; label: string; group?: string; off?: boolean }>;
 
-const Entry = <T extends string | number>({ value, label }: Option<T>) => <option value={String(value)}>{label}</option>;
+const Entry = <T extends string | number>({ value, label, off }: Option<T>) => (
+  <option value={String(value)} disabled={off}>
+    {label}
+  </option>
+);
 
 /** A choice of a few: the browser's own list, in the look of the place where it stands. `label` names it where no label element does. */
 export function Choice<T extends string | number>({

@@ -1,14 +1,30 @@
 'use client';
+import type { Contour } from '@/core/fields/contour';
+import type { Located } from '@/core/survey/fit/locate';
+import { useSignals } from '../stages/air/signals';
 import { useDocument } from '../state/documentStore';
 import type { View } from '../state/sessionStore';
 import { useLocated } from '../stages/survey/locate';
+import { SIGNAL_WORDS } from '../state/signalWords';
 import { toScreen } from './view';
 
-/** Where a transmitter was found to be: the region that holds it nine times in ten, hatched in the hand's colour, and the likeliest spot. */
+/** Where a transmitter, or a signal that is not Wi-Fi, was found to come from. */
 export function LocatedLayer({ floorId, view }: { floorId: string; view: View }) {
-  const { sought, found, rings } = useLocated();
+  const located = useLocated();
+  const signal = useSignals();
   const projectId = useDocument((s) => s.projectId);
-  if (sought === null || found === null || rings === null || sought.projectId !== projectId || sought.floorId !== floorId) return null;
+  const here = (of: Readonly<{ projectId: string; floorId: string }> | null) => of !== null && of.projectId === projectId && of.floorId === floorId;
+  return (
+    <>
+      {here(located.sought) && <Region {...located} what={located.sought!.bssid} view={view} />}
+      {here(signal.of) && <Region {...signal} what={`the ${SIGNAL_WORDS[signal.of!.kind].label.toLowerCase()}`} view={view} />}
+    </>
+  );
+}
+
+/** The region that holds what is looked for nine times in ten, hatched in the hand's colour, and the likeliest spot. */
+function Region({ found, rings, what, view }: { found: Located | null; rings: Contour | null; what: string; view: View }) {
+  if (found === null || rings === null) return null;
   const path = rings.rings
     .map((ring) => {
       let text = '';
@@ -24,7 +40,7 @@ export function LocatedLayer({ floorId, view }: { floorId: string; view: View })
     <g
       pointerEvents="none"
       role="img"
-      aria-label={`Likeliest place of ${sought.bssid}, and the region that holds it nine times in ten`}
+      aria-label={`Likeliest place of ${what}, and the region that holds it nine times in ten`}
       data-testid="located-region"
     >
       <path d={path} fill="var(--hand)" fillOpacity={0.14} stroke="var(--panel)" strokeWidth={4} fillRule="evenodd" />

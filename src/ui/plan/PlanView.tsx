@@ -3,7 +3,9 @@ import { useScheme } from '../theme/useScheme';
 import { useCallback, useId, useMemo, useRef } from 'react';
 import { domainOf, clientTypesOf, isToScale, openingsOf, recordsOn, type AccessPoint } from '@/core/design/design';
 import { lensOf } from '@/core/fields/lenses';
+import type { Counted } from '@/core/survey/heard';
 import { measuredSpots } from '@/core/survey/measured';
+import { sweptSpots } from '@/core/survey/swept';
 import { walkerAt } from '@/core/survey/walk';
 import { M_PER_FT } from '@/core/units/length';
 import { MAX_LINES, Readout, type Elsewhere } from '../readout/Readout';
@@ -26,6 +28,8 @@ import { useDetail } from './useDetail';
 import { usePicture } from './fieldPicture';
 import { SightLinesLayer } from './SightLinesLayer';
 import { LocatedLayer } from './LocatedLayer';
+import { sweptAsked } from '../state/sweptAsked';
+import { EmittersLayer } from './EmittersLayer';
 import { MarksLayer } from './MarksLayer';
 import { ResidualsLayer } from './ResidualsLayer';
 import { RouteLayer } from './RouteLayer';
@@ -91,6 +95,9 @@ const PLAN_FIELDS = [
   'widthMhz',
   'direction',
   'clientId',
+  'countEmitters',
+  'sweptChannel',
+  'signalKind',
   'tags',
   'explainedApId',
   'readoutAll',
@@ -99,7 +106,7 @@ const PLAN_FIELDS = [
 ] as const;
 
 /** The plan: wash, contours, walls, names, access points, walks, and what is pinned. `title`: what it shows while it is compared. */
-export function PlanView({ place, samples, title }: { place: Place; samples: readonly Sample[]; title: string | null }) {
+export function PlanView({ place, heard: { samples, looks }, title }: { place: Place; heard: Counted; title: string | null }) {
   const box = useRef<HTMLDivElement>(null);
   const svg = useRef<SVGSVGElement>(null);
   const size = useSize(box);
@@ -151,7 +158,12 @@ export function PlanView({ place, samples, title }: { place: Place; samples: rea
     () => (walk === undefined ? [] : measuredSpots(samples, session.band, measuredOf(session.heardFrom, design, place.around, session.band), 0)),
     [walk, samples, session.band, session.heardFrom, design, place.around],
   );
-  const surveying = session.stage === 'survey' && samples.length > 0;
+  const { sweptChannel, signalKind } = session;
+  const sweptHere = useMemo(() => {
+    const asked = sweptAsked({ lens: session.lens, band: session.band, sweptChannel, signalKind }, looks);
+    return asked === null ? null : sweptSpots(looks, session.band, asked);
+  }, [session.lens, session.band, sweptChannel, signalKind, looks]);
+  const surveying = session.stage === 'survey' && samples.length + looks.length > 0;
   const readoutSamples = surveying ? samples : NO_SAMPLES;
 
   const dragging = session.preview?.kind === 'drag';
@@ -159,7 +171,7 @@ export function PlanView({ place, samples, title }: { place: Place; samples: rea
   const spotShown = session.pinned ?? hover;
   // Whoever pins a spot may ask about every radio, however weak.
   const listFromDbm = session.pinned === null ? session.ignoreBelowDbm : LEAST_EXPLAINED_DBM;
-  const { lens, band, byClient, source, heardFrom, ignoreBelowDbm, rank, widthMhz, direction, clientId, reachM } = session;
+  const { lens, band, byClient, source, heardFrom, ignoreBelowDbm, rank, widthMhz, direction, clientId, reachM, countEmitters } = session;
   const lines = useMemo(
     () =>
       spotShown === null
@@ -203,8 +215,20 @@ export function PlanView({ place, samples, title }: { place: Place; samples: rea
     () =>
       spotShown === null || lensOf(lens).measuredOnly
         ? ''
-        : lensHere(design, place, spotShown, { lens, band, byClient, source, heardFrom, ignoreBelowDbm, rank, widthMhz, direction, clientId }),
-    [design, place, spotShown, lens, band, byClient, source, heardFrom, ignoreBelowDbm, rank, widthMhz, direction, clientId],
+        : lensHere(design, place, spotShown, {
+            lens,
+            band,
+            byClient,
+            source,
+            heardFrom,
+            ignoreBelowDbm,
+            rank,
+            widthMhz,
+            direction,
+            clientId,
+            countEmitters,
+          }),
+    [design, place, spotShown, lens, band, byClient, source, heardFrom, ignoreBelowDbm, rank, widthMhz, direction, clientId, countEmitters],
   );
   const note = [bandHere === undefined ? '' : `${clientTypesOf(design)(clientId).name} takes ${bandHere} GHz here`, measuredNote ?? lensNote]
     .filter((words) => words !== '')
@@ -237,13 +261,7 @@ export function PlanView({ place, samples, title }: { place: Place; samples: rea
             <g transform={`scale(${view.pxPerM}) translate(${-view.leftM} ${-view.topM})`}>
               <path d={outlinePath(place.floor.outline)} fill="none" stroke="var(--rule)" strokeWidth={1} vectorEffect="non-scaling-stroke" />
               {seen !== null && (
-                <ContoursLayer
-                  map={seen}
-                  outline={place.floor.outline}
-                  pxPerM={view.pxPerM}
-                  clipId={clipId}
-                  hatchAll={session.source === 'predicted' || !lensOf(seen.lens).measured !== null}
-                />
+                <ContoursLayer map={seen} outline={place.floor.outline} pxPerM={view.pxPerM} clipId={clipId} hatchAll={!seen.measured} />
               )}
               {!hasMap(session.stage) && <AreasLayer zones={zones} slabOpenings={slabOpenings} selectedIds={selectedIds} onPick={pickMark} />}
               {session.tool === 'register' && <GhostWalls design={design} floorId={floorId} />}
@@ -265,7 +283,8 @@ export function PlanView({ place, samples, title }: { place: Place; samples: rea
             {walk && (
               <WalkLayer
                 walk={walk}
-                spots={spots}
+                spots={sweptHere ?? spots}
+                lens={sweptHere === null ? 'signal' : session.lens}
                 walker={walker.walkId === walk.id ? walkerAt(walk.legs, walker.clockMs) : null}
                 view={view}
                 ramp={session.ramp}
@@ -275,6 +294,7 @@ export function PlanView({ place, samples, title }: { place: Place; samples: rea
             )}
             {session.stage === 'survey' && <ResidualsLayer view={view} />}
             {session.stage === 'survey' && <MarksLayer design={design} floorId={floorId} view={view} />}
+            {hasMap(session.stage) && <EmittersLayer design={design} floorId={floorId} view={view} />}
             <AccessPointsLayer placed={placed} selectedIds={selectedIds} onKey={onApKey} />
             {session.stage === 'building' && <AreaCorners design={design} selection={session.selection} view={view} />}
             {(session.tool === 'register' || session.tool === 'lay') && session.pairs?.floorId === floorId && (

@@ -5,16 +5,17 @@ import type { Walk } from '@/core/design/design';
 import type { PointM } from '@/core/geometry/point';
 import { movedTurn, withoutTurn, type Leg } from '@/core/survey/walk';
 import type { MeasuredSpot } from '@/core/survey/measured';
-import { lensOf } from '@/core/fields/lenses';
+import { lensOf, type LensId } from '@/core/fields/lenses';
 import { useDocument } from '../state/documentStore';
 import type { View } from '../state/sessionStore';
-import { RAMP_STOPS, type RampName } from '../theme/tokens';
+import { RAMP_STOPS, rampOf, type RampName } from '../theme/tokens';
 import { toPlan, toScreen } from './view';
 
-/** A level's ink, as the map has it. */
-function inkOf(levelDbm: number, ramp: RampName, mode: 'light' | 'dark'): string {
-  const stops = RAMP_STOPS[ramp][mode];
-  const { from, to } = lensOf('signal').scale;
+/** A level's ink, as the map of a lens has it. */
+function inkOf(levelDbm: number, lens: LensId, ramp: RampName, mode: 'light' | 'dark'): string {
+  const shown = lensOf(lens);
+  const stops = RAMP_STOPS[rampOf(ramp, shown)][mode];
+  const { from, to } = shown.scale;
   return `#${stops[Math.min(stops.length - 1, Math.max(0, Math.round(((levelDbm - from) / (to - from)) * (stops.length - 1))))]!}`;
 }
 
@@ -72,6 +73,7 @@ export const WalkLayer = memo(function WalkLayer({
   spots,
   walker,
   view,
+  lens,
   ramp,
   mode,
   editable,
@@ -80,6 +82,8 @@ export const WalkLayer = memo(function WalkLayer({
   spots: readonly MeasuredSpot[];
   walker: PointM | null;
   view: View;
+  /** By whose scale the spots are inked. */
+  lens: LensId;
   ramp: RampName;
   mode: 'light' | 'dark';
   /** Whether its turns may be moved and taken away. */
@@ -141,7 +145,16 @@ export const WalkLayer = memo(function WalkLayer({
       {spots.map((spot, i) => {
         const p = px(spot);
         return (
-          <rect key={i} x={p.x - 4} y={p.y - 4} width={8} height={8} fill={inkOf(spot.levelDbm, ramp, mode)} stroke="var(--ink)" strokeWidth={0.9} />
+          <rect
+            key={i}
+            x={p.x - 4}
+            y={p.y - 4}
+            width={8}
+            height={8}
+            fill={inkOf(spot.levelDbm, lens, ramp, mode)}
+            stroke="var(--ink)"
+            strokeWidth={0.9}
+          />
         );
       })}
       {walker && (

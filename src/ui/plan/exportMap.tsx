@@ -65,6 +65,7 @@ async function sheetText(place: Place, map: MapResult): Promise<string> {
     bandWords(map),
     ...[heardWords(heardFrom, design, map.band)].filter((words) => words !== ''),
     measured ? 'measured' : 'predicted',
+    ...(map.aside === '' ? [] : [map.aside]),
     ...(measured || (client === COMMON_TYPE && !map.byClient) ? [] : [`for: ${client.name}`]),
     ...(lens.threshold === null
       ? []

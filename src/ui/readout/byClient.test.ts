@@ -104,7 +104,15 @@ describe('a map of the band that the client takes', () => {
   });
 
   test('the readout takes the same band as the map, and says of it the same level and lens', () => {
-    const asked = { band: '2.4', byClient: true, source: 'predicted', heardFrom: null, clientId: client.id, ignoreBelowDbm: -90 } as const;
+    const asked = {
+      countEmitters: false,
+      band: '2.4',
+      byClient: true,
+      source: 'predicted',
+      heardFrom: null,
+      clientId: client.id,
+      ignoreBelowDbm: -90,
+    } as const;
     const signal = mapOf({ radios: all, bandRule: client.bandRule });
     const snr = mapOf({ lens: 'snr', radios: all, bandRule: client.bandRule });
     const { grid } = scene;
@@ -128,7 +136,15 @@ test('Contention at a spot: how many, as on the map, and what an even share leav
   const radios = radiosOf(['2.4']);
   const { values } = mapOf({ lens: 'contention', radios });
   const { grid } = scene;
-  const asked = { band: '2.4', byClient: false, source: 'predicted', heardFrom: null, clientId: client.id, ignoreBelowDbm: -90 } as const;
+  const asked = {
+    countEmitters: false,
+    band: '2.4',
+    byClient: false,
+    source: 'predicted',
+    heardFrom: null,
+    clientId: client.id,
+    ignoreBelowDbm: -90,
+  } as const;
   const said = new Map<number, string>();
   for (let cell = 0; cell < values.length; cell += 97) {
     if (Number.isNaN(values[cell]!)) continue;
@@ -143,7 +159,12 @@ test('Contention at a spot: how many, as on the map, and what an even share leav
 });
 
 test('which bands are asked: the one that is chosen, or all that the client knows; a measured map is of one', () => {
-  const asked = { band: '5', byClient: true, source: 'predicted' } as const;
+  const asked = {
+    countEmitters: false,
+    band: '5',
+    byClient: true,
+    source: 'predicted',
+  } as const;
   expect(bandsAsked(asked, COMMON_TYPE)).toEqual(['2.4', '5', '6']);
   expect(bandsAsked(asked, clientTypesOf(design)('handset'))).toEqual(['2.4', '5']);
   expect(bandsAsked({ ...asked, byClient: false }, COMMON_TYPE)).toEqual(['5']);

@@ -9,15 +9,18 @@ import type { PointM } from '@/core/geometry/point';
 import { radioModelOf } from '@/core/radio/catalogue';
 import { channelLabel } from '@/core/radio/channel';
 import { evenShare } from '@/core/radio/sharing';
+import { disturbersAt } from '@/engine/disturbers';
 import { emittersOf, floorScene } from '@/engine/scene';
 import { signed } from '../state/format';
+import { asideOf, emittersCounted } from '../state/sweptAsked';
 import { apsHeard, standingChoice } from '../state/heardFrom';
 import { bandsAsked, ofBandTaken, type BandAsked } from '../state/bandsAsked';
 import type { Place } from '../state/selectors';
 import type { Session } from '../state/sessionStore';
 import type { MapResult } from '../state/useLens';
 
-type Asked = BandAsked & Pick<Session, 'lens' | 'heardFrom' | 'ignoreBelowDbm' | 'rank' | 'widthMhz' | 'direction' | 'clientId'>;
+type Asked = BandAsked &
+  Pick<Session, 'lens' | 'source' | 'countEmitters' | 'heardFrom' | 'ignoreBelowDbm' | 'rank' | 'widthMhz' | 'direction' | 'clientId'>;
 
 /** Of several interferers so many are named beside the strongest. */
 const NAMED_BESIDE = 3;
@@ -59,7 +62,8 @@ export function lensHere(design: Design, place: Place, at: PointM, asked: Asked)
       : `met in ${met.map(({ widthMhz }) => widthMhz).join(' / ')} MHz: ${met.map(({ count }) => count).join(' / ')} radios`;
   }
   const owed = levelsOwedAt(design, place.floor.id, at);
-  const value = lensAt(lens, stand, owed, { ...asked, receiver });
+  const found = emittersCounted(design, asked, client);
+  const value = lensAt(lens, stand, owed, { ...asked, receiver }, disturbersAt(medium, found, stand.lit, spot, receiver));
   if (Number.isNaN(value)) return lens.id === 'service' ? 'no service level is owed here' : `${lens.label}: nothing is claimed here`;
   // What stands for nothing is no level.
   if (lens.id === 'interference' && value <= NO_INTERFERER_DBM) return 'Interference: no other radio in this channel';
@@ -83,7 +87,8 @@ export function lensHere(design: Design, place: Place, at: PointM, asked: Asked)
   }
   if (lens.id === 'contention')
     return `Contention ${value} ${value === 1 ? 'radio' : 'radios'}: an even share leaves ${(evenShare(value) * 100).toFixed(0)} % of the airtime`;
-  return `${lens.label} ${signed(value, lens.show === 'steps' ? 0 : 1)} ${lens.unit}`;
+  const aside = found.length === 0 ? '' : `, ${asideOf(null, found.length)}`;
+  return `${lens.label} ${signed(value, lens.show === 'steps' ? 0 : 1)} ${lens.unit}${aside}`;
 }
 
 /** What a measured map shows at a spot, in words. */
@@ -95,6 +100,6 @@ export function measuredHere(
   const cell = cellAt(scene.grid, xM, yM);
   const value = cell < 0 ? NaN : values[cell]!;
   if (lens.kindsOf !== null && !Number.isNaN(value)) return `${lens.label}: ${lens.kindsOf([])[value]!.label}`;
-  const what = `${['', '2nd strongest: ', '3rd strongest: '][rank]}${lens.measuredOnly ? lens.label : `${lens.label} measured`}`;
+  const what = `${lens.asks === 'rank' ? ['', '2nd strongest: ', '3rd strongest: '][rank] : ''}${lens.measuredOnly ? lens.label : `${lens.label} measured`}`;
   return Number.isNaN(value) ? `${what}: nothing was measured near enough` : `${what} ${signed(value, 1)} ${lens.unit}`;
 }

@@ -7,7 +7,7 @@ import { SIGNAL_KINDS } from '@/core/spectrum/signal';
 import { SWEEP_LIMITS } from '@/core/spectrum/sweep';
 import type { Interferer, SiteParameters } from '@/core/survey/site';
 import { NumberField, SelectField } from '../inspector/fields';
-import { SIGNAL_WORDS } from '../stages/air/signalWords';
+import { SIGNAL_WORDS } from '../state/signalWords';
 import { signed } from '../state/format';
 import { hoursText } from './hours';
 import { HoursField } from './HoursField';

@@ -2,7 +2,7 @@
 import type { Floor } from '@/core/design/design';
 import type { Wall } from '@/core/building/wall';
 import { boundsOf } from '@/core/geometry/polygon';
-import { SIGNAL_WORDS } from '../stages/air/signalWords';
+import { SIGNAL_WORDS } from '../state/signalWords';
 import type { SiteParameters, Transmitter } from '@/core/survey/site';
 
 /** Room round the floor, in m, and beside it for a name, as a share of the floor's width. */

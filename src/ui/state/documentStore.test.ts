@@ -270,9 +270,11 @@ describe('one window', () => {
     window.getState().run('Start walk', () => [{ table: 'walks', id: 'w', before: null, after: walk }]);
     void window
       .getState()
-      .dispatch({ kind: 'samples', projectId, walkId: 'w', batch: { batchId: 'b1', samples: [sample(100), sample(900)], scans: [] } });
+      .dispatch({ kind: 'samples', projectId, walkId: 'w', batch: { batchId: 'b1', samples: [sample(100), sample(900)], scans: [], swept: [] } });
     void window.getState().dispatch({ kind: 'withdraw', projectId, walkId: 'w', withdrawalId: 'w1', afterMs: 500 });
-    void window.getState().dispatch({ kind: 'samples', projectId, walkId: 'w', batch: { batchId: 'b2', samples: [sample(700)], scans: [] } });
+    void window
+      .getState()
+      .dispatch({ kind: 'samples', projectId, walkId: 'w', batch: { batchId: 'b2', samples: [sample(700)], scans: [], swept: [] } });
     await saved(window);
     await until(() => browser.disk.size === 0);
     expect((await getHeard(db, projectId, 'w')).samples.map((one) => one.tMs)).toEqual([100, 700]);
@@ -471,7 +473,7 @@ describe('faults', () => {
         rssiDbm: -60,
       },
     ];
-    void window.getState().dispatch({ kind: 'samples', projectId, walkId: 'w', batch: { batchId: 'b1', samples, scans: [] } });
+    void window.getState().dispatch({ kind: 'samples', projectId, walkId: 'w', batch: { batchId: 'b1', samples, scans: [], swept: [] } });
     window.getState().run('Move', change(window, { xM: 6 }));
     await until(() => window.getState().refused.length === 1, 60_000);
     await saved(window);
@@ -531,7 +533,7 @@ describe('many tabs', () => {
         kind: 'samples',
         projectId,
         walkId: 'w',
-        batch: { batchId: `b${i}`, samples: [sample(i * 100), sample(i * 100 + 50)], scans: [] },
+        batch: { batchId: `b${i}`, samples: [sample(i * 100), sample(i * 100 + 50)], scans: [], swept: [] },
       });
       void one.getState().dispatch({ kind: 'withdraw', projectId, walkId: 'w', withdrawalId: `w${i}`, afterMs: i * 100 + 20 });
       // The other tab sends whatever it finds, again and again.

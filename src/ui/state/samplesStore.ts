@@ -4,11 +4,10 @@ import { UpperRoomError } from '@/core/errors';
 import { useShallow } from 'zustand/react/shallow';
 import { v7 as uuid } from 'uuid';
 import { MOST_IN_BATCH } from '@/contract/http';
-import { batchesOf, countedOf, joined, NOTHING_COUNTED, NOTHING_HEARD, type Counted, type Heard } from '@/core/survey/heard';
+import { batchesOf, countedOf, heardUntil, joined, NOTHING_COUNTED, NOTHING_HEARD, withMore, type Counted, type Heard } from '@/core/survey/heard';
 import type { Walk } from '@/core/design/design';
 import { linkedAddresses } from '@/core/design/surveyCommands';
 import type { Sample } from '@/core/survey/sample';
-import { joinScans, scansUntil } from '@/core/survey/setting';
 import { api } from './api';
 import { useDocument } from './documentStore';
 import type { WalkTime } from './types';
@@ -21,25 +20,19 @@ export const NO_SAMPLES: readonly Sample[] = [];
 const setHeard = (walkId: string, heard: Heard): void => useHeardOf.setState({ byWalk: { ...useHeardOf.getState().byWalk, [walkId]: heard } });
 export const heardOf = (walkId: string): Heard => useHeardOf.getState().byWalk[walkId] ?? NOTHING_HEARD;
 
-function appendHeard(walkId: string, { samples, scans }: Heard): void {
-  const before = heardOf(walkId);
-  setHeard(walkId, { samples: [...before.samples, ...samples], scans: joinScans([...before.scans, ...scans]) });
-}
-
 /** Keeps what was heard on a walk here, and sends it. */
 export function keepHeard(projectId: string, walkId: string, heard: Heard): void {
   const batches = batchesOf(heard, MOST_IN_BATCH);
   if (batches.length === 0) return;
-  appendHeard(walkId, heard);
-  for (const { samples, scans } of batches)
+  setHeard(walkId, withMore(heardOf(walkId), heard));
+  for (const { samples, scans, swept } of batches)
     void useDocument
       .getState()
-      .dispatch({ kind: 'samples', projectId, walkId, batch: { batchId: uuid(), samples: [...samples], scans: [...scans] } });
+      .dispatch({ kind: 'samples', projectId, walkId, batch: { batchId: uuid(), samples: [...samples], scans: [...scans], swept: [...swept] } });
 }
 
 export function dropHeardAfter(walkId: string, afterMs: number): void {
-  const { samples, scans } = heardOf(walkId);
-  setHeard(walkId, { samples: samples.filter((sample) => sample.tMs <= afterMs), scans: scansUntil(scans, afterMs) });
+  setHeard(walkId, heardUntil(heardOf(walkId), afterMs));
 }
 
 /** Whose the linked addresses are. */
@@ -91,6 +84,6 @@ export function useCounted(projectId: string | null, walkIds: readonly string[],
     const all = joined(walks.flatMap((walk, i) => (walk === undefined ? [] : [countedWalk(walk, own[i] ?? NOTHING_HEARD, linked)])));
     if (all === NOTHING_COUNTED || (fromMs === 0 && toMs === Infinity)) return all;
     const then = ({ tMs }: { tMs: number }): boolean => tMs >= fromMs && tMs <= toMs;
-    return { samples: all.samples.filter(then), visits: all.visits.filter(then) };
+    return { samples: all.samples.filter(then), visits: all.visits.filter(then), looks: all.looks.filter(then) };
   }, [own, walks, linked, fromMs, toMs]);
 }

@@ -3,6 +3,7 @@ import { create } from 'zustand';
 import { useShallow } from 'zustand/react/shallow';
 import { idSchema, widthSchema } from '@/core/design/kinds/kind';
 import type { Held } from '@/core/survey/fit/fit';
+import type { SignalKind } from '@/core/spectrum/signal';
 import type { Design } from '@/core/design/registry';
 import type { AreaKind } from '@/core/design/areaCommands';
 import type { Pair } from '@/core/geometry/similarity';
@@ -72,6 +73,11 @@ export type Session = {
   thresholds: Readonly<Record<LensId, number>>;
   source: 'predicted' | 'measured';
   reachM: number;
+  /** Of what a swept receiver found: the channel, or whichever has most; and the kind of signal, or the one told most often. */
+  sweptChannel: number | null;
+  signalKind: SignalKind | null;
+  /** Whether what was found that is not Wi-Fi counts as noise, in the lenses that can. */
+  countEmitters: boolean;
   /** What a walk may not teach: kinds of what is learned that are held to the drawing. */
   held: Held;
   ramp: RampName;
@@ -160,6 +166,9 @@ const START: Session = {
   thresholds: Object.fromEntries(LENSES.map(({ id, threshold }) => [id, threshold?.start ?? 0])) as Record<LensId, number>,
   source: 'predicted',
   reachM: 5,
+  sweptChannel: null,
+  signalKind: null,
+  countEmitters: false,
   held: [],
   ramp: 'tide',
   tool: 'select',

@@ -14,7 +14,7 @@ import type { Place } from './selectors';
 /** Numbers what was heard, so that a key can name them. */
 const heardMarks = new WeakMap<Counted, number>();
 let lastMark = 0;
-function markOf(heard: Counted): number {
+export function markOf(heard: Counted): number {
   const known = heardMarks.get(heard) ?? ++lastMark;
   heardMarks.set(heard, known);
   return known;

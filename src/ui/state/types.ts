@@ -16,7 +16,8 @@ export type Selection = {
     | 'serviceLevels'
     | 'apModels'
     | 'clientTypes'
-    | 'marks';
+    | 'marks'
+    | 'emitters';
   ids: readonly string[];
 } | null;
 

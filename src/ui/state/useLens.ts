@@ -7,11 +7,12 @@ import { lensCurve } from '@/core/fields/lens';
 import { contourLevels, lensOf } from '@/core/fields/lenses';
 import { lostWithout, valuedOf } from '@/core/fields/statistics';
 import type { Counted } from '@/core/survey/heard';
+import { sweptSpots } from '@/core/survey/swept';
 import { clientTypesOf, serviceLevelOf, type AccessPoint, type Design } from '@/core/design/design';
 import type { Band } from '@/core/radio/band';
 import { browserPool } from '@/engine/browser';
 import { FieldCache } from '@/engine/fieldCache';
-import type { LensQuestion, LensResult, SceneRadio } from '@/engine/protocol';
+import type { LensQuestion, LensResult, SceneEmitter, SceneRadio } from '@/engine/protocol';
 import { litRadios } from '@/engine/litRadios';
 import { floorScene, sceneOf, type FloorScene } from '@/engine/scene';
 import { KIND_TINTS } from '../theme/tokens';
@@ -20,7 +21,8 @@ import { bandsAsked, takesBand } from './bandsAsked';
 import { apsHeard, measuredOf } from './heardFrom';
 import type { Place } from './selectors';
 import type { Session } from './sessionStore';
-import { forgetLearned, surveyQuestion, surveyedFor } from './surveyed';
+import { forgetLearned, markOf, surveyQuestion, surveyedFor } from './surveyed';
+import { asideOf, emittersCounted, sweptAsked } from './sweptAsked';
 
 /** A radio of the map, in the order of the result's indices. */
 export type MapRadio = Readonly<{ ap: AccessPoint; band: Band }>;
@@ -40,6 +42,8 @@ export type MapResult = LensResult &
     byClient: boolean;
     /** Whether it shows samples. */
     measured: boolean;
+    /** What else is to be said of it: the channel or the kind of signal, what counts as noise; empty where there is nothing. */
+    aside: string;
     threshold: number;
     elapsedMs: number;
     contours: readonly Contour[] | null;
@@ -81,6 +85,9 @@ export type LensInputs = {
     | 'thresholds'
     | 'source'
     | 'reachM'
+    | 'sweptChannel'
+    | 'signalKind'
+    | 'countEmitters'
     | 'held'
     | 'onlyKind'
     | 'widthMhz'
@@ -96,7 +103,13 @@ export type LensInputs = {
 };
 
 /** Everything that the values of a map depend on. */
-function keyOf(scene: FloorScene, radios: readonly SceneRadio[], { design, session }: LensInputs, walked: string | null): string {
+function keyOf(
+  scene: FloorScene,
+  radios: readonly SceneRadio[],
+  emitters: readonly SceneEmitter[],
+  { design, session }: LensInputs,
+  walked: string | null,
+): string {
   const { lens, rank, widthMhz, direction, ignoreBelowDbm, onlyKind, heardFrom, band, reachM, clientId } = session;
   const rule = takesBand(session) ? clientTypesOf(design)(clientId).bandRule : null;
   return JSON.stringify([
@@ -105,6 +118,7 @@ function keyOf(scene: FloorScene, radios: readonly SceneRadio[], { design, sessi
     [lens, rank, widthMhz, direction, ignoreBelowDbm, onlyKind, heardFrom, band, rule],
     scene.zones.map(({ zone }) => [zone.id, serviceLevelOf(design, zone)]),
     walked === null ? null : [walked, reachM],
+    emitters,
     radios.map(({ apId, name, model, pose, channel, txPowerDbm }) => [apId, name, modelKey(model), pose, channel, txPowerDbm]),
   ]);
 }
@@ -127,12 +141,20 @@ async function compute(maps: MapStore, inputs: LensInputs, overtaken: AbortSigna
     asked !== null && lens.measured === 'since' && earlier !== null
       ? surveyQuestion(design, earlier.place, earlier.heard, session.band, session.held)
       : null;
-  const measuring = asked !== null;
+  const sweep = session.source === 'measured' ? sweptAsked(session, heard.looks) : null;
+  const spots = sweep === null ? [] : sweptSpots(heard.looks, session.band, sweep);
+  const measuring = asked !== null || lens.swept !== null;
+  const emitters = emittersCounted(design, session, client);
   const key = keyOf(
     scene,
     radios,
+    emitters,
     inputs,
-    asked === null ? null : `${asked.key}/${askedThen?.key ?? ''}/${lens.measured === 'verdict' ? session.thresholds.signal : ''}`,
+    asked !== null
+      ? `${asked.key}/${askedThen?.key ?? ''}/${lens.measured === 'verdict' ? session.thresholds.signal : ''}`
+      : lens.swept !== null
+        ? JSON.stringify([sweep, markOf(heard)])
+        : null,
   );
   const last = maps.getState().map;
   let map: MapResult;
@@ -149,6 +171,7 @@ async function compute(maps: MapStore, inputs: LensInputs, overtaken: AbortSigna
       zones: scene.zones.map(({ zone, mask }) => ({ id: zone.id, mask, level: serviceLevelOf(design, zone) })),
       bandRule: takesBand(session) ? client.bandRule : null,
       ignoreBelowDbm: session.ignoreBelowDbm,
+      emitters,
       onlyKind: session.onlyKind,
       radios: radios.map(({ ap: _ap, ...radio }) => radio),
     };
@@ -159,6 +182,10 @@ async function compute(maps: MapStore, inputs: LensInputs, overtaken: AbortSigna
       palette: KIND_TINTS.light,
       keptTints: dragging && last !== null && last.lens === session.lens ? Object.fromEntries(last.kinds.map(({ id, tint }) => [id, tint])) : {},
       measured: asked ? (await surveyedFor(asked, session.reachM)).maps.filter(({ apId }) => measuredFrom === null || measuredFrom.has(apId)) : null,
+      swept:
+        lens.swept === null
+          ? null
+          : await browserPool().call('sweptMap', { scene: question.scene, band: session.band, spots, reachM: session.reachM }, { priority: 'soon' }),
       passDbm: session.thresholds.signal,
       measuredThen: askedThen ? (await surveyedFor(askedThen, session.reachM, 'earlier')).maps : null,
       threshold,
@@ -172,6 +199,7 @@ async function compute(maps: MapStore, inputs: LensInputs, overtaken: AbortSigna
       scene,
       question,
       measured: measuring,
+      aside: asideOf(sweep, emitters.length),
       radios: radios.map(({ ap, channel: { band } }) => ({ ap, band })),
       lens: session.lens,
       band: session.band,

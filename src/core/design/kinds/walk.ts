@@ -16,6 +16,10 @@ export const receiverSettingSchema = z
     channels: z.array(z.number().int().min(1).max(233)).max(LIMITS.scannedChannels).readonly(),
     dwellMs: within(LIMITS.dwellMs),
     ssid: z.string().max(32),
+    swept: z
+      .strictObject({ bands: z.array(bandSchema).min(1).max(3).readonly(), fromMs: z.number().min(0).max(86_400_000) })
+      .readonly()
+      .nullable(),
   })
   .readonly();
 
@@ -61,6 +65,7 @@ export const walk = kind({
     .readonly(),
   // Since version 2 it says what it is for.
   // Since version 3 it says how it was listened, which legs do not count, and whether the truth was looked at.
+  // Since version 4 a swept receiver may be carried.
   migrations: [
     (v1) => ({ ...v1, purpose: null, note: '' }),
     (v2) => ({
@@ -69,5 +74,6 @@ export const walk = kind({
       leftOut: [],
       scoredAt: null,
     }),
+    (v3) => ({ ...v3, receiver: v3.receiver === null ? null : { ...(v3.receiver as object), swept: null } }),
   ],
 });

@@ -7,7 +7,7 @@ import { faultsOf, normalQuantile, normalShare, type Fault } from './faults';
 import { crossValidatedDb } from './fit';
 import { HISTOGRAM, countsOf, spreadDb, summaryOf } from './summary';
 import { cholesky, inverseOf, logDeterminant, simplexLeast, solveLower, solveUpper } from './linear';
-import { joined } from '../heard';
+import { joined, NOTHING_COUNTED } from '../heard';
 import { readingsOf } from './readings';
 import { estimatorOf, learnedMedium, ownGainDb, surveyedOf, type Estimate } from './surveyed';
 import { correctedMedium, predictedDbm, withWallLoss } from './trend';
@@ -149,7 +149,7 @@ describe('readings', () => {
     expect(readings).toHaveLength(3);
     expect(readings[0]).toEqual({ radio: 0, xM: 0.5, yM: expect.closeTo(0.3, 9), dbm: -62, count: 2, tMs: 0 });
     // Of two walks over the same square, at the same times: a reading each, one walk after the other.
-    const both = joined([samples.slice(0, 3), [], samples.slice(0, 4)].map((own) => ({ samples: own, visits: [] }))).samples;
+    const both = joined([samples.slice(0, 3), [], samples.slice(0, 4)].map((own) => ({ ...NOTHING_COUNTED, samples: own }))).samples;
     expect(both.map(({ leg }) => leg)).toEqual([0, 0, 0, 1, 1, 1, 2]);
     expect(readingsOf(both, [{ apId: 'a', band: '5' }], never).map(({ dbm, tMs }) => [dbm, tMs])).toEqual([
       [-62, 0],

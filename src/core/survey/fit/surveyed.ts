@@ -1,6 +1,6 @@
 import type { Grid } from '../../geometry/grid';
 import type { Medium } from '../../propagation/medium';
-import { screensIn } from '../measured';
+import { eachCellSeeing, screensIn } from '../measured';
 import { MAP_NEAR, type Fit } from './fit';
 import { correctedMedium } from './trend';
 import { covariancesOf, krigeAt, nearestOf, newKriging } from './whiten';
@@ -170,24 +170,11 @@ function nodesOver(
 /** The cells within reach of any of some readings that no wall hides from it: behind a wall that nobody stood behind nothing is claimed. */
 function claimedOf(
   readings: ReadonlyArray<Readonly<{ xM: number; yM: number }>>,
-  { cols, rows, cellM, originXM, originYM }: Grid,
+  grid: Grid,
   reachM: number,
   screensNear: (reading: Readonly<{ xM: number; yM: number }>) => ReturnType<typeof screensIn>,
 ): Uint8Array {
-  const claimed = new Uint8Array(cols * rows);
-  for (const { xM, yM } of readings) {
-    const screened = screensNear({ xM, yM });
-    const fromCol = Math.max(0, Math.ceil((xM - reachM - originXM) / cellM));
-    const toCol = Math.min(cols - 1, Math.floor((xM + reachM - originXM) / cellM));
-    const fromRow = Math.max(0, Math.ceil((yM - reachM - originYM) / cellM));
-    const toRow = Math.min(rows - 1, Math.floor((yM + reachM - originYM) / cellM));
-    for (let row = fromRow; row <= toRow; row++)
-      for (let col = fromCol; col <= toCol; col++) {
-        if (claimed[row * cols + col] === 1) continue;
-        const [x, y] = [originXM + col * cellM, originYM + row * cellM];
-        if ((x - xM) ** 2 + (y - yM) ** 2 > reachM * reachM || screened(xM, yM, x, y)) continue;
-        claimed[row * cols + col] = 1;
-      }
-  }
+  const claimed = new Uint8Array(grid.cols * grid.rows);
+  for (const reading of readings) eachCellSeeing(reading, grid, reachM, screensNear(reading), (cell) => (claimed[cell] = 1), claimed);
   return claimed;
 }

@@ -9,7 +9,7 @@ import { roomAt } from '../../readout/heardHere';
 import { useDocument } from '../../state/documentStore';
 import type { Place } from '../../state/selectors';
 import { useSignals } from './signals';
-import { SIGNAL_WORDS } from './signalWords';
+import { SIGNAL_WORDS } from '../../state/signalWords';
 import { middleOf, putReceiver, scanChannels, setAir, useAir } from './airStore';
 
 const ROUND_M = 1;

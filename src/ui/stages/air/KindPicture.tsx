@@ -5,7 +5,7 @@ import { leastSweepMs, sweep, type Received, type SweepSetting } from '@/core/sp
 import { useSession } from '../../state/sessionStore';
 import { RAMP_STOPS, rampTable } from '../../theme/tokens';
 import { useScheme } from '../../theme/useScheme';
-import { SIGNAL_WORDS } from './signalWords';
+import { SIGNAL_WORDS } from '../../state/signalWords';
 
 const COLS = 150;
 const ROWS = 56;

@@ -103,6 +103,7 @@ export function LoadTab({ place, networks, apId }: { place: Place; networks: rea
                 'other Wi-Fi %',
                 'not Wi-Fi %',
                 'energy dBm',
+                'noise dBm',
                 ...(before.length > 0 ? ['busy before %'] : []),
                 'radios',
                 'most of it',
@@ -127,6 +128,7 @@ export function LoadTab({ place, networks, apId }: { place: Place; networks: rea
                   <TableCell className="mono">{percent(load.others)}</TableCell>
                   <TableCell className="mono">{percent(load.notWifi)}</TableCell>
                   <TableCell className="mono">{signed(load.energyDbm)}</TableCell>
+                  <TableCell className="mono">{signed(load.noiseDbm)}</TableCell>
                   {before.length > 0 && <TableCell className="mono">{was === undefined ? '–' : percent(was.busy)}</TableCell>}
                   <TableCell className="mono second">{count({ band, primary: load.channel, widthMhz: 20 })}</TableCell>
                   <TableCell>

@@ -9,7 +9,7 @@ import { evidenceWords, whereWords } from './evidenceWords';
 import { KindPicture } from './KindPicture';
 import { KeptSignals } from './KeptSignals';
 import { keepFound, worthKeeping } from './signals';
-import { labelOf, SIGNAL_WORDS } from './signalWords';
+import { labelOf, SIGNAL_WORDS } from '../../state/signalWords';
 
 const percent = (share: number): string => (share >= 0.995 ? '> 99 %' : wholePercent(share));
 

@@ -240,6 +240,7 @@ describe('words', () => {
             others: 0,
             notWifi: 0,
             energyDbm: -90,
+            noiseDbm: -95,
             takers: channel === 1 ? [taker('kiosk', 1, 0.6)] : channel === 11 ? [taker('yard', 11, 0.1)] : [],
           },
         ],

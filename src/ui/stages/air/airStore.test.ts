@@ -53,7 +53,17 @@ const loads = (question: AirRequest['asked']): AirAnswer => ({
   what: 'load',
   loads:
     question.what === 'load'
-      ? question.channels.map(({ band, channel }) => ({ band, channel, ms: 200, ours: 0, others: 0.2, notWifi: 0, energyDbm: -80, takers: [] }))
+      ? question.channels.map(({ band, channel }) => ({
+          band,
+          channel,
+          ms: 200,
+          ours: 0,
+          others: 0.2,
+          notWifi: 0,
+          energyDbm: -80,
+          noiseDbm: -95,
+          takers: [],
+        }))
       : [],
 });
 

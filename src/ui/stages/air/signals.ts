@@ -1,16 +1,19 @@
 import { create } from 'zustand';
 import { v7 as uuid } from 'uuid';
 import { remove } from '@/core/design/commands';
-import { keepSignals, signalsOn, type SignalReading } from '@/core/design/surveyCommands';
+import { addEmitter, keepSignals, type FoundEmitter, type SignalReading } from '@/core/design/surveyCommands';
 import { UpperRoomError } from '@/core/errors';
 import type { Contour } from '@/core/fields/contour';
+import type { PointM } from '@/core/geometry/point';
 import { boundsOf } from '@/core/geometry/polygon';
 import { bandAt, type Band } from '@/core/radio/band';
 import { centreMhz, channelExists } from '@/core/radio/channel';
-import type { Identified } from '@/core/spectrum/identify';
+import { WORTH_TELLING, type Identified } from '@/core/spectrum/identify';
+import { median } from '@/core/spectrum/profiles';
 import type { SignalKind } from '@/core/spectrum/signal';
 import { LEAST_TO_LOCATE, type Located } from '@/core/survey/fit/locate';
 import type { Sample } from '@/core/survey/sample';
+import { NOTHING_COUNTED } from '@/core/survey/heard';
 import { browserPool } from '@/engine/browser';
 import { useDocument } from '../../state/documentStore';
 import { wordsOf } from '../../state/notices';
@@ -25,9 +28,11 @@ type SignalState = Readonly<{
   busy: boolean;
   found: Located | null;
   rings: Contour | null;
+  /** About which frequency it is. */
+  centreMhz: number;
   problem: string | null;
 }>;
-const NOTHING: SignalState = { of: null, busy: false, found: null, rings: null, problem: null };
+const NOTHING: SignalState = { of: null, busy: false, found: null, rings: null, centreMhz: 0, problem: null };
 export const useSignals = create<SignalState>()(() => NOTHING);
 
 let looking: AbortController | null = null;
@@ -37,10 +42,8 @@ export function forgetSignals(): void {
   useSignals.setState(NOTHING);
 }
 
-/** Less likely ones are not kept: a place would be looked for of what is not there. */
-const KEPT_FROM = 0.5;
 export const worthKeeping = (found: readonly Identified[]): Array<Identified & { kind: SignalKind }> =>
-  found.filter((one): one is Identified & { kind: SignalKind } => one.kind !== 'not known' && one.likelihood >= KEPT_FROM);
+  found.filter((one): one is Identified & { kind: SignalKind } => one.kind !== 'not known' && one.likelihood >= WORTH_TELLING);
 
 /** Keeps what was told where the receiver stands, as one step. */
 export function keepFound({ floor, aps }: Place): void {
@@ -81,39 +84,31 @@ function nearestChannel(band: Band, mhz: number): number {
   return numbers.reduce((best, one) => (off(one) < off(best) ? one : best));
 }
 
+/** Where a signal was told, how strong, and about which frequency. */
+export type HeardAt = PointM & Readonly<{ centreMhz: number; levelDbm: number }>;
+
 /** Readings of a signal as samples of one address: what looks for a transmitter by its beacons looks for this as well. */
-export const samplesOf = (readings: readonly SignalReading[]): Sample[] =>
-  readings.map(({ signal, xM, yM, centreMhz: mhz, levelDbm }, i) => {
+export const samplesOf = (kind: SignalKind, readings: readonly HeardAt[]): Sample[] =>
+  readings.map(({ xM, yM, centreMhz: mhz, levelDbm }, i) => {
     const band = bandAt(mhz);
-    return {
-      leg: i,
-      tMs: 1000 * i,
-      xM,
-      yM,
-      bssid: signal,
-      ssid: '',
-      apId: null,
-      band,
-      channel: nearestChannel(band, mhz),
-      widthMhz: 20,
-      rssiDbm: levelDbm,
-    };
+    const channel = nearestChannel(band, mhz);
+    return { leg: i, tMs: 1000 * i, xM, yM, bssid: kind, ssid: '', apId: null, band, channel, widthMhz: 20, rssiDbm: levelDbm };
   });
 
 /** Ovens and cameras stand about so high, in m. */
 const STANDS_M = 1.5;
 
-/** Looks for where a signal comes from, by the spots at which it was kept. */
-export async function locateSignal(place: Place, kind: SignalKind): Promise<void> {
+/** Looks for where a signal comes from, by the spots at which it was told. */
+export async function locateSignal(place: Place, kind: SignalKind, readings: readonly HeardAt[]): Promise<void> {
   looking?.abort();
   const own = (looking = new AbortController());
   const { projectId, design } = useDocument.getState();
   const bounds = boundsOf(place.floor.outline);
-  const samples = samplesOf(signalsOn(design, place.floor.id).get(kind) ?? []);
+  const samples = samplesOf(kind, readings);
   const first = samples[0];
   if (projectId === null || bounds === null || first === undefined) return;
   const { band } = first;
-  const heard = { samples: samples.filter((one) => one.band === band), visits: [] };
+  const heard = { ...NOTHING_COUNTED, samples: samples.filter((one) => one.band === band) };
   useSignals.setState({ ...NOTHING, of: { projectId, floorId: place.floor.id, kind }, busy: true });
   try {
     const { scene } = surveyQuestion(design, place, heard, band, []).question;
@@ -124,14 +119,33 @@ export async function locateSignal(place: Place, kind: SignalKind): Promise<void
     if (found === null)
       return useSignals.setState({
         busy: false,
-        problem: `It is kept at too few spots to say where it is: ${LEAST_TO_LOCATE} at least, a metre and more apart.`,
+        problem: `It was told at too few spots to say where it is: ${LEAST_TO_LOCATE} at least, a metre and more apart.`,
       });
     const [rings] = await browserPool().call('contours', { grid: cells.grid, values: Float32Array.from(found.region), levels: [0.5] });
     if (looking !== own) return;
-    useSignals.setState({ busy: false, found, rings: rings ?? null });
+    useSignals.setState({ busy: false, found, rings: rings ?? null, centreMhz: median(readings.map((one) => one.centreMhz)) });
   } catch (error) {
     if (looking !== own) return;
     if (!(error instanceof UpperRoomError)) throw error;
     useSignals.setState(error.code === 'CANCELLED' ? NOTHING : { busy: false, problem: wordsOf(error) });
   }
+}
+
+/** Puts what was located on the plan, where the noise that it makes can count in the map. */
+export function putOnPlan(place: Place): void {
+  const { of, found, centreMhz: mhz } = useSignals.getState();
+  if (of === null || found === null || of.floorId !== place.floor.id) return;
+  const round = (value: number) => Math.round(value * 100) / 100;
+  const emitter: FoundEmitter = {
+    id: uuid(),
+    floorId: place.floor.id,
+    signal: of.kind,
+    xM: round(found.xM),
+    yM: round(found.yM),
+    heightM: STANDS_M,
+    centreMhz: Math.round(mhz),
+    eirpDbm: Math.round(found.eirpDbm),
+    note: '',
+  };
+  useDocument.getState().run('Put an emitter on the plan', () => addEmitter(emitter));
 }

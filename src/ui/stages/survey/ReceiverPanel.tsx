@@ -3,10 +3,14 @@ import Button from '@mui/material/Button';
 import type { Walk } from '@/core/design/design';
 import { LIMITS } from '@/core/design/limits';
 import { BANDS } from '@/core/radio/band';
+import { DAY_MS } from '@/core/spectrum/signal';
 import { ADAPTERS, adapterOf, chosenChannels, DEFAULT_SETTING, type ReceiverSetting } from '@/core/survey/setting';
+import { sweptParts, type Carried as Swept } from '@/core/survey/swept';
 import { CheckField, NumberField, SelectField, TextField, Value } from '../../inspector/fields';
 import { signed } from '../../state/format';
 import { bandLabel } from '../../state/selectors';
+import { clock, hourOf } from '../air/clock';
+import { useAir } from '../air/airStore';
 import { SPEEDS, connect, disconnect, startWalk, useWalker } from './walker';
 
 const RECEIVER_TEXT = { off: 'not connected', searching: 'searching …', connecting: 'connecting …', connected: 'connected' } as const;
@@ -20,12 +24,44 @@ function numbersIn(text: string): number[] | null {
   return numbers.every((n) => Number.isInteger(n) && n >= 1 && n <= 233) && numbers.length <= LIMITS.scannedChannels ? numbers : null;
 }
 
+/** The swept receiver as it is carried beside the other: over which bands, and when of the simulated day the walk begins. */
+function Carried({ swept, fixed, onChange }: { swept: Swept; fixed: boolean; onChange: (swept: Swept) => void }) {
+  const looks = sweptParts(swept.bands).length;
+  return (
+    <>
+      {BANDS.map((band) => (
+        <CheckField
+          key={band}
+          label={`sweeps ${bandLabel(band)}`}
+          checked={swept.bands.includes(band)}
+          disabled={fixed || (swept.bands.length === 1 && swept.bands.includes(band))}
+          onCommit={(on) => onChange({ ...swept, bands: BANDS.filter((b) => (b === band ? on : swept.bands.includes(b))) })}
+        />
+      ))}
+      <TextField
+        key={swept.fromMs}
+        label="begins at, on the site"
+        value={clock(swept.fromMs)}
+        maxLength={8}
+        disabled={fixed}
+        problem={(text) => (hourOf(text) === null ? 'A time of the day, as 12:30.' : null)}
+        onCommit={(text) => onChange({ ...swept, fromMs: Math.round((hourOf(text) ?? 0) * 3_600_000) })}
+      />
+      <p>
+        {looks === 1
+          ? 'It looks at the whole band once a second: energy and noise in each channel, and what is not Wi-Fi.'
+          : `It looks at ${looks} parts of the bands in turn, a second each: walk slowly, or stand, to have every part near every spot.`}
+      </p>
+    </>
+  );
+}
+
 /** The receiver: whether it is there, what it is, and how it listens. `under`: the walk under way, which keeps its own setting. */
 export function ReceiverPanel({ under }: { under: Walk | undefined }) {
   const walker = useWalker();
   const setting = under === undefined ? walker.setting : (under.receiver ?? DEFAULT_SETTING);
   const change = (fields: Partial<ReceiverSetting>) => useWalker.setState({ setting: { ...walker.setting, ...fields } });
-  const { bands, channels, dwellMs, adapter, ssid } = setting;
+  const { bands, channels, dwellMs, adapter, ssid, swept } = setting;
   const chosen = chosenChannels(setting);
   const list = channels.length > 0 ? chosen.length : walker.channels;
   const { offsetDb } = adapterOf(adapter);
@@ -55,6 +91,13 @@ export function ReceiverPanel({ under }: { under: Walk | undefined }) {
         options={SPEEDS.map((speed) => ({ value: speed, label: speed === 1 ? '1 m/s, as walked' : `${speed} times faster` }))}
         onCommit={(speed) => useWalker.setState({ speed })}
       />
+      <CheckField
+        label="swept receiver too"
+        checked={swept !== null}
+        disabled={fixed}
+        onCommit={(on) => change({ swept: on ? { bands: ['2.4'], fromMs: Math.round(useAir.getState().clockMs % DAY_MS) } : null })}
+      />
+      {swept !== null && <Carried swept={swept} fixed={fixed} onChange={(next) => change({ swept: next })} />}
       <details className="more">
         <summary>{`How it listens: ${adapterOf(adapter).name}, ${channels.length === 0 ? 'all channels' : `${chosen.length} channels`}, ${dwellMs} ms`}</summary>
         {fixed && <p>A walk keeps the setting that it began with.</p>}

@@ -3,13 +3,14 @@ import Button from '@mui/material/Button';
 import Link from 'next/link';
 import Checkbox from '@mui/material/Checkbox';
 import { LENSES, lensOf } from '@/core/fields/lenses';
-import type { Sample } from '@/core/survey/sample';
+import type { Counted, PlacedLook } from '@/core/survey/heard';
 import { LengthField, SelectField, TextField } from '../../inspector/fields';
 import { useDocument } from '../../state/documentStore';
 import type { Place } from '../../state/selectors';
 import { useSessionFields } from '../../state/sessionStore';
 import { ReceiverPanel } from './ReceiverPanel';
 import { RoutePanel } from './RoutePanel';
+import { SweptPanel } from './SweptPanel';
 import { LocatedPanel } from './LocatedPanel';
 import { MarksPanel } from './MarksPanel';
 import { TransferPanel } from './TransferPanel';
@@ -20,7 +21,7 @@ import { onFloorWalks } from './walks';
 import { useWalker, walkForCapture } from './walker';
 
 /** The receiver, the walk under way, and the walks there are. */
-export function SurveyPanel({ place, samples }: { place: Place; samples: readonly Sample[] }) {
+export function SurveyPanel({ place, heard: { samples, looks } }: { place: Place; heard: Counted }) {
   const walkingId = useWalker((s) => s.walkId);
   const design = useDocument((s) => s.design);
   const projectId = useDocument((s) => s.projectId);
@@ -72,7 +73,8 @@ export function SurveyPanel({ place, samples }: { place: Place; samples: readonl
           ))}
         </>
       )}
-      <MapOfWalks place={place} />
+      <MapOfWalks place={place} looks={looks} />
+      <SweptPanel place={place} looks={looks} />
       <RoutePanel place={place} under={under} />
       <TransferPanel place={place} />
       <MarksPanel floorId={place.floor.id} units={place.project.units} />
@@ -86,7 +88,7 @@ export function SurveyPanel({ place, samples }: { place: Place; samples: readonl
 }
 
 /** What of the walks the map shows. */
-function MapOfWalks({ place }: { place: Place }) {
+function MapOfWalks({ place, looks }: { place: Place; looks: readonly PlacedLook[] }) {
   const design = useDocument((s) => s.design);
   const { walkId, alsoWalkIds, earlierWalkId, walkTime, reachM, source, lens, set } = useSessionFields(
     'walkId',
@@ -114,10 +116,13 @@ function MapOfWalks({ place }: { place: Place }) {
           set(
             value === 'predicted'
               ? { source: value, lens: lensOf(lens).measuredOnly ? 'signal' : lens }
-              : { source: 'measured', lens: value === 'measured' ? 'signal' : value },
+              : { source: 'measured', lens: value !== 'measured' ? value : lensOf(lens).measured === null ? 'signal' : lens },
           )
         }
       />
+      {lensOf(lens).swept !== null && looks.length === 0 && (
+        <p role="alert">None of the walks that count carried the swept receiver. Tick it at the receiver before the next walk starts.</p>
+      )}
       <LengthField label="reach" valueM={reachM} units={place.project.units} minM={0.5} maxM={50} onCommit={(value) => set({ reachM: value })} />
       <p>
         Measured maps take each radio’s own readings, its shadows and the walls together; further than the reach from a reading of it nothing is

@@ -8,6 +8,7 @@ import { UpperRoomError } from '@/core/errors';
 import { csvOf } from '@/core/formats/csv';
 import { samplesTable } from '@/core/formats/samplesCsv';
 import type { Sample } from '@/core/survey/sample';
+import { NOTHING_HEARD } from '@/core/survey/heard';
 import { browserPool } from '@/engine/browser';
 import type { Result } from '@/engine/protocol';
 import { saveFile } from '../../kit/saveFile';
@@ -24,7 +25,7 @@ function keep(place: Place, projectId: string, fields: Pick<Walk, 'name' | 'star
   const { run } = useDocument.getState();
   const walk = newWalk({ id: uuid(), variantId: place.variant.id, floorId: place.floor.id, finished: true, ...fields });
   run('Bring in a survey', () => addWalk(walk));
-  keepHeard(projectId, walk.id, { samples, scans: [] });
+  keepHeard(projectId, walk.id, { ...NOTHING_HEARD, samples });
   return walk.id;
 }
 

@@ -6,7 +6,7 @@ import type { PointM } from '@/core/geometry/point';
 import { addWalk, edit, remove } from '@/core/design/commands';
 import { type Walk } from '@/core/design/design';
 import { newWalk } from '@/core/design/kinds/walk';
-import type { Heard } from '@/core/survey/heard';
+import { NOTHING_HEARD, withMore, type Heard } from '@/core/survey/heard';
 import { DEFAULT_SETTING, type ReceiverSetting } from '@/core/survey/setting';
 import { addTurn, clickedAt, standStill, cutAt, endMs, withoutLastTurn } from '@/core/survey/walk';
 import { sameValue } from '@/core/design/step';
@@ -271,7 +271,7 @@ async function tick(): Promise<void> {
 
 /** Asks the receiver, which alone knows the simulated site. A long stretch is asked in parts. */
 async function listen(projectId: string, walk: Walk, fromMs: number, toMs: number): Promise<Heard> {
-  const [samples, scans]: [Heard['samples'][number][], Heard['scans'][number][]] = [[], []];
+  let heard: Heard = NOTHING_HEARD;
   const { floorId, variantId } = walk;
   const legs = walk.legs.map(({ turns }) => ({ turns: [...turns] }));
   for (let from = fromMs; from < toMs; from += MAX_LISTEN_MS) {
@@ -284,8 +284,7 @@ async function listen(projectId: string, walk: Walk, fromMs: number, toMs: numbe
       toMs: Math.min(toMs, from + MAX_LISTEN_MS),
     });
     useWalker.setState({ channels: answer.channels });
-    samples.push(...answer.samples);
-    scans.push(...answer.scans);
+    heard = withMore(heard, answer);
   }
-  return { samples, scans };
+  return heard;
 }
