@@ -316,7 +316,7 @@ export const LensBar = memo(function LensBar({ place, looks }: { place: Place; l
         ) : map.measured ? (
           `measured${map.aside === '' ? '' : `, ${map.aside}`}`
         ) : (
-          `predicted${map.aside === '' ? '' : `, ${map.aside}`}`
+          'predicted'
         )}
       </span>
       {busy && <LinearProgress className="progressline" aria-label="The map is being computed" />}
