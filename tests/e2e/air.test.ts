@@ -204,6 +204,28 @@ test('what does not go is said, and the setting before stays; nothing is too sma
   }
 });
 
+test('a recording is named, there after a reload, held beside what is live, and deleted for good', async () => {
+  await tab('Spectrum');
+  const label = async () => (await driver.findElement(By.css('.air-spectrum canvas')).getAttribute('aria-label')) ?? '';
+  await (await byRole(driver, 'button', 'record')).click();
+  const stop = await byRole(driver, 'button', /^stop recording \(([3-9]|\d\d)/);
+  await stop.sendKeys(Key.ENTER);
+  await chooseIn(driver, 'show', /^Kitchen 12:/);
+  const name = await byRole(driver, 'textbox', 'name');
+  await name.sendKeys(Key.chord(Key.CONTROL, 'a'), 'Lunch', Key.ENTER);
+  await eventually(driver, label, (text) => /\d+ sweeps, highest/.test(text), 'the recording');
+  const shown = await label();
+  await driver.navigate().refresh();
+  await tab('Spectrum');
+  await chooseIn(driver, 'show', /^Lunch$/);
+  await eventually(driver, label, (text) => text === shown, 'the same sweeps');
+  await (await byRole(driver, 'button', 'delete recording')).sendKeys(Key.ENTER);
+  await driver.navigate().refresh();
+  await byRole(driver, 'button', 'record');
+  expect(await driver.findElements(By.xpath('//button[text()="delete recording"]'))).toEqual([]);
+  expect(await driver.findElements(By.xpath('//option[text()="Lunch"]'))).toEqual([]);
+});
+
 test('after a reload the receiver stands where it stood, and the clock goes on from there', async () => {
   const time = async () => (await byRole(driver, 'timer', 'Simulated time')).getText();
   const hour = Number((await time()).slice(0, 2));

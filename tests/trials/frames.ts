@@ -7,7 +7,7 @@ import { openProject, saved, toBand, toLens, toPx, chooseIn, clickPlan } from '.
 import { startServer } from '../e2e/server';
 
 /** Median and 95 % of the frames while something is done, and the longest that the page's main thread did nothing else (W3C, Long Tasks: of 50 ms and more). */
-async function framesOf(driver: WebDriver, what: string, act: () => Promise<void>): Promise<string> {
+export async function framesOf(driver: WebDriver, what: string, act: () => Promise<void>): Promise<string> {
   await driver.executeScript(
     'window.__t ??= new PerformanceObserver((list) => list.getEntries().forEach(({ duration }) => window.__long.push(duration))).observe({ type: "longtask" }) ?? true; window.__long = []; window.__f = []; let last = performance.now(); window.__on = true; (function tick() { const now = performance.now(); window.__f.push(now - last); last = now; if (window.__on) requestAnimationFrame(tick); })();',
   );

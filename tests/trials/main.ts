@@ -1,4 +1,5 @@
 // Trials that take minutes, run by hand and not by npm test: `npm run trials -- kill malformed writers locks sizes` (all without a name).
+import { air } from './air';
 import { disk } from './disk';
 import { frames } from './frames';
 import { kills } from './kills';
@@ -7,7 +8,7 @@ import { malformed } from './malformed';
 import { sizes } from './sizes';
 import { writers } from './writers';
 
-const TRIALS: Readonly<Record<string, () => Promise<string>>> = { disk, frames, kills, malformed, writers, locks, sizes };
+const TRIALS: Readonly<Record<string, () => Promise<string>>> = { air, disk, frames, kills, malformed, writers, locks, sizes };
 const asked = process.argv.slice(3);
 for (const name of asked.length > 0 ? asked : Object.keys(TRIALS)) {
   const trial = TRIALS[name];

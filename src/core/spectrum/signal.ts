@@ -86,18 +86,30 @@ export const SHAPE_OF: Readonly<Record<SignalKind, Shape>> = {
 };
 
 const SECOND_US = 1_000_000;
+/** Less than this share of its power within: it is elsewhere. */
+const LEAST_INSIDE = 1e-3;
+
+/** How much of the time a signal is between two frequencies, and with what share of its power then, on the average over a second. */
+export function presenceIn(source: SignalSource, fromMhz: number, toMhz: number, fromUs = 0): Readonly<{ busy: number; share: number }> {
+  let [us, powerUs] = [0, 0];
+  for (const piece of piecesOf(source, fromUs, fromUs + SECOND_US)) {
+    const at = (piece.fromMhz + piece.toMhz) / 2;
+    const inside = shareBetween(piece.shape, fromMhz - at, toMhz - at);
+    if (inside < LEAST_INSIDE) continue;
+    const length = Math.min(piece.toUs, fromUs + SECOND_US) - Math.max(piece.fromUs, fromUs);
+    us += length;
+    powerUs += length * inside;
+  }
+  return { busy: us / SECOND_US, share: us === 0 ? 0 : powerUs / us };
+}
 
 /**
  * Share of a signal's power that falls between two frequencies, on the average over a second in which it works: less the less of the time it is on, and the more of it is elsewhere. Of
  * what it sends while it is on.
  */
 export function meanShareIn(kind: SignalKind, centreMhz: number, fromMhz: number, toMhz: number): number {
-  const pieces = piecesOf({ kind, centreMhz, seed: 1, hours: [] }, 0, SECOND_US);
-  return pieces.reduce((sum, piece) => {
-    const at = (piece.fromMhz + piece.toMhz) / 2;
-    const us = Math.min(piece.toUs, SECOND_US) - Math.max(piece.fromUs, 0);
-    return sum + (us / SECOND_US) * shareBetween(piece.shape, fromMhz - at, toMhz - at);
-  }, 0);
+  const { busy, share } = presenceIn({ kind, centreMhz, seed: 1, hours: [] }, fromMhz, toMhz);
+  return busy * share;
 }
 
 /**

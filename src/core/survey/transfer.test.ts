@@ -4,7 +4,7 @@ import { rateSteps } from '../radio/rates';
 import { COMMON_CLIENT } from '../radio/receiver';
 import { noiseDbm } from '../radio/noise';
 import type { Transmitter } from './site';
-import { spreadOf, transferAt, trimmedMean, type Served } from './transfer';
+import { spreadOf, transferAt, trimmedMean, type Disturbing, type Served } from './transfer';
 
 const antenna = { peakDbi: 0, horizontalDb: [0], verticalDb: [0, 0, 0] };
 const radio = (bssid: string, primary: number, fields: Partial<Transmitter> = {}): Transmitter => ({
@@ -21,11 +21,19 @@ const at = { xM: 5, yM: 0, zM: 1 };
 const client = { receiver: COMMON_CLIENT, bandRule: COMMON_RULE, bands: ['2.4', '5', '6'] as const, offsetDb: 0 };
 const ours: Served = { streams: 2, generation: 'Wi-Fi 6' };
 /** Each transmitter with its level everywhere. */
-const tested = (all: ReadonlyArray<readonly [Transmitter, number, Served]>, runs = 20, fields: Partial<typeof client> = {}) =>
+const tested = (
+  all: ReadonlyArray<readonly [Transmitter, number, Served]>,
+  runs = 20,
+  fields: Partial<typeof client> = {},
+  disturbing: readonly Disturbing[] = [],
+) =>
   transferAt(
     all.map(([transmitter]) => transmitter),
     all.map(([, , served]) => served),
     (transmitter) => all.find(([one]) => one === transmitter)![1],
+    // Half more and half less from run to run.
+    (i, run) => (i === 0 ? 0 : all[i]![2] === null ? 0.15 : 0.08) * (run % 2 === 0 ? 0.5 : 1.5),
+    () => disturbing,
     at,
     { ...client, ...fields },
     runs,
@@ -61,7 +69,7 @@ describe('a simulated transfer', () => {
     const far = tested([[radio('a', 36, { txPowerDbm: 25 }), -75, ours]])!;
     expect(mean(far.runs.map(({ upMbps }) => upMbps))).toBeLessThan(0.7 * down(far));
   });
-  test('who is waited for takes his load of the air: ours 8 %, others 15 %, on average; on another channel nothing', () => {
+  test('who is waited for takes his load of the air, here ours 8 %, others 15 %, on average; on another channel nothing', () => {
     const alone = down(tested([[radio('a', 36), -40, ours]]));
     const with1 = (other: Transmitter, dbm: number, served: Served) =>
       down(
@@ -76,6 +84,35 @@ describe('a simulated transfer', () => {
     expect(with1(radio('n', 149, { apId: null }), -60, null)).toBeCloseTo(1, 2);
     // Too weak to be waited for.
     expect(with1(radio('n', 36, { apId: null }), -95, null)).toBeGreaterThan(0.98);
+  });
+  test('who serves has others to serve too', () => {
+    const busy = transferAt(
+      [radio('a', 36)],
+      [ours],
+      () => -40,
+      () => 0.3,
+      () => [],
+      at,
+      client,
+      20,
+      'seed',
+    );
+    expect(down(busy) / down(tested([[radio('a', 36), -40, ours]]))).toBeCloseTo(0.7, 2);
+  });
+  test('what is not Wi-Fi takes the air from -62 dBm in the channel on, at either end, and is noise below', () => {
+    const alone = down(tested([[radio('a', 36), -40, ours]]));
+    const beside = (atClientDbm: number, atApDbm: number, share = 1) =>
+      down(tested([[radio('a', 36), -40, ours]], 20, {}, [{ atClientDbm, atApDbm, busy: 0.44, share }])) / alone;
+    expect(beside(-50, -100)).toBeCloseTo(0.56, 2);
+    expect(beside(-100, -50)).toBeCloseTo(0.56, 2);
+    expect(beside(-61.9, -100)).toBeCloseTo(0.56, 2);
+    // A tenth of a dB below: 0.44 of -62.1 dBm is noise of -65.7, which leaves 25.7 dB of the level.
+    const noisy = beside(-62.1, -100);
+    expect(noisy).toBeLessThan(0.7);
+    expect(noisy).not.toBeCloseTo(0.56, 2);
+    // At the other end it is noise on the way up alone.
+    expect(beside(-100, -62.1)).toBeCloseTo(1, 2);
+    expect(beside(-55, -100, 0.1)).not.toBeCloseTo(0.56, 2);
   });
   test('however busy, something is left', () => {
     const crowd = Array.from({ length: 30 }, (_, i) => [radio(`n${i}`, 36, { apId: null }), -50, null] as const);

@@ -6,7 +6,7 @@ import { BANDS, type Band } from '../radio/band';
 import { noiseDbm } from '../radio/noise';
 import { stepAt, type Generation } from '../radio/rates';
 import type { Receiver } from '../radio/receiver';
-import { kindAt, sharingOf } from '../radio/sharing';
+import { CCA_DBM, kindAt, sharingOf } from '../radio/sharing';
 import { dbmFromMw, mwFromDbm } from '../units/decibel';
 import type { Transmitter } from './site';
 
@@ -16,13 +16,19 @@ export type TransferRun = Readonly<{ downMbps: number; upMbps: number; retries: 
 /** A throughput test as it came out; who serves is the place among the transmitters. */
 export type Transfer = Readonly<{ serving: number; rssiDbm: number; snrDb: number; runs: readonly TransferRun[] }>;
 
+/** Airtime that a transmitter takes in a run, as a share: who serves has others to serve too. */
+export type LoadOf = (transmitter: number, run: number) => number;
+
+/**
+ * A signal that is not Wi-Fi as it arrives at the client and at the access point that serves, in dBm while it is on: for how much of the time it is in the channel, and then with what share of its power.
+ */
+export type Disturbing = Readonly<{ atClientDbm: number; atApDbm: number; busy: number; share: number }>;
+
 /** A transmitter of ours as far as a client can speak with it; null for one of somebody else. */
 export type Served = Readonly<{ streams: number; generation: Generation }> | null;
 
 /** What of a rate is left for data when a station has the air to itself: preambles, acknowledgements, waiting and the headers of everything above. A working value for long aggregates. */
 const MAC_SHARE = 0.7;
-/** Airtime that networks take as long as nothing else is said, as a share: a working value; by the run it is half of it to half more. */
-const LOAD = { ours: 0.08, others: 0.15 } as const;
 /** Frames lost at the very SNR that a rate needs (IEEE 802.11-2020, 19.3.19.2: 10 %), and the dB over which that falls to a tenth. */
 const LOST = { share: 0.1, perDecadeDb: 4 } as const;
 /** However busy the air, a station gets its turn. */
@@ -35,6 +41,8 @@ const RUN_SIGMA_DB = 1.5;
  * sent again; the air is shared with all that the access point or the client waits for.
  * @param level true mean level of a transmitter at a spot, in dBm
  * @param served by transmitter
+ * @param loadOf airtime that each transmitter takes, by the run
+ * @param disturbingAt what is not Wi-Fi, on the channel of who serves, by its place among the transmitters
  * @param bands that the client knows and is set to
  * @param offsetDb what the client reads more than the level
  * @returns null where nothing of ours is heard
@@ -43,6 +51,8 @@ export function transferAt(
   transmitters: readonly Transmitter[],
   served: readonly Served[],
   level: (transmitter: Transmitter, at: Spot) => number,
+  loadOf: LoadOf,
+  disturbingAt: (serving: number) => readonly Disturbing[],
   at: Spot,
   client: Readonly<{ receiver: Receiver; bandRule: BandRule; bands: readonly Band[]; offsetDb: number }>,
   runs: number,
@@ -66,17 +76,26 @@ export function transferAt(
     if (i === serving || other.channel.band !== band) return [];
     const sharing = sharingOf(radio.channel, other.channel);
     const [atClient, atAp] = [levels[i]!, level(other, radio.pose)];
-    return [{ sharing, kind: kindAt(sharing, Math.max(atClient, atAp)), atClient, atAp, load: served[i] === null ? LOAD.others : LOAD.ours }];
+    return [{ i, sharing, kind: kindAt(sharing, Math.max(atClient, atAp)), atClient, atAp }];
   });
-  const one = (): TransferRun => {
-    let [airtime, width, noiseDownMw, noiseUpMw] = [1, 1, mwFromDbm(link.noiseDownDbm), mwFromDbm(link.noiseUpDbm)];
-    for (const { sharing, kind, atClient, atAp, load } of others) {
-      const busy = load * (0.5 + uniform());
+  const disturbing = disturbingAt(serving);
+  const one = (run: number): TransferRun => {
+    let [airtime, width, noiseDownMw, noiseUpMw] = [1 - loadOf(serving, run), 1, mwFromDbm(link.noiseDownDbm), mwFromDbm(link.noiseUpDbm)];
+    for (const { i, sharing, kind, atClient, atAp } of others) {
+      const busy = loadOf(i, run);
       if (kind === 'airtime') airtime -= busy;
       else if (kind === 'width') width -= busy * sharing.widthLost;
       else if (kind === 'noise') {
         noiseDownMw += busy * sharing.noiseShare * mwFromDbm(atClient);
         noiseUpMw += busy * sharing.noiseShare * mwFromDbm(atAp);
+      }
+    }
+    for (const { atClientDbm, atApDbm, busy, share } of disturbing) {
+      // What cannot be read is waited for where its energy in the channel is above the threshold of energy detection, and is noise below.
+      if (dbmFromMw(mwFromDbm(Math.max(atClientDbm, atApDbm)) * share) >= CCA_DBM.energy) airtime -= busy;
+      else {
+        noiseDownMw += busy * share * mwFromDbm(atClientDbm);
+        noiseUpMw += busy * share * mwFromDbm(atApDbm);
       }
     }
     const levelDbm = levels[serving]! + RUN_SIGMA_DB * normal(uniform);
@@ -99,7 +118,7 @@ export function transferAt(
     serving,
     rssiDbm,
     snrDb: Math.round(rssiDbm - noiseDbm(band, radio.channel.widthMhz, client.receiver.noiseFigureDb)),
-    runs: Array.from({ length: runs }, one),
+    runs: Array.from({ length: runs }, (_, run) => one(run)),
   };
 }
 

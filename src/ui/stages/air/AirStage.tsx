@@ -14,6 +14,8 @@ import { OverTime } from './OverTime';
 import { PlanTab } from './PlanTab';
 import { MarkersPanel } from './MarkersPanel';
 import { SpectrumControls } from './SpectrumControls';
+import { useDocument } from '../../state/documentStore';
+import { loadRecordings } from './recordings';
 import { SpectrumView } from './SpectrumView';
 import { useFiltered, useNames } from './useHeard';
 import { useLoads } from './useLoad';
@@ -74,6 +76,10 @@ export function AirPanelHere({ place }: { place: Place }) {
 /** The middle of the stage: a drawing above, what is behind it below. */
 export function AirStage({ place, plan }: { place: Place; plan: React.ReactNode }) {
   useAirClock();
+  const projectId = useDocument((s) => s.projectId);
+  useEffect(() => {
+    if (projectId !== null) void loadRecordings(projectId);
+  }, [projectId]);
   const apId = useAdvised(place);
   const tab = useAir((s) => s.tab);
   const band = useAir((s) => s.band);

@@ -12,6 +12,8 @@ import { grouped, sorted, COLUMNS } from './columns';
 import { evidenceWords } from './evidenceWords';
 import { labelShifts, labelsOf, outlineOf, partsOf, radiosOf, xOf, yOf, type Frame } from './outlines';
 import { pageOf } from './saveNetworks';
+import { SWEEP_LIMITS } from '@/core/spectrum/sweep';
+import { packed, stopRecording, unpacked } from './recordings';
 import { addSweeps, changeSetting, forgetRecordings, MOST_SWEEPS, newestSweeps, setSweeps, settingFor, useSweeps, type Swept } from './sweepStore';
 import { addMarker, MOST_MARKERS, removeMarker, toPeak } from './markers';
 import { levelAtMarker, waterfallRows } from './spectrumDrawing';
@@ -167,6 +169,24 @@ describe('sweeps', () => {
     addSweeps(now, [swept(0, -90), swept(50, -55), swept(100, -90), swept(150, -90), swept(200, -90)]);
     expect(useSweeps.getState().sweeps.map(({ atMs }) => atMs)).toEqual([50, 100, 150]);
     expect(useSweeps.getState().waits).toBe(true);
+  });
+  test('a recording is kept as it was, and what is not whole or of another make is not believed', () => {
+    const { bins } = SWEEP_LIMITS;
+    const now = { ...setting(), bins: bins.min };
+    const sweeps = [swept(5, -50, bins.min), { atMs: 55, tenthsDbm: Int16Array.from({ length: bins.min }, (_, i) => -1 - i) }];
+    const recording = { id: 'r', name: 'Kitchen', spot: 'Kitchen', setting: now, sweeps };
+    const kept = packed('p', recording);
+    expect([...kept.tenthsDbm.slice(bins.min - 1, bins.min + 2)]).toEqual([-500, -1, -2]);
+    expect(unpacked(kept)).toEqual(recording);
+    for (const broken of [{ ...kept, atMs: Float64Array.of(5) }, { ...kept, setting: { ...now, bins: 0 } }, { ...kept, tenthsDbm: [1] }, null])
+      expect(unpacked(broken)).toBeNull();
+  });
+  test('a recording that is stopped without a sweep is none', () => {
+    const now = setting();
+    setSweeps({ recordingFromMs: 100 });
+    addSweeps(now, [swept(50, -50)]);
+    stopRecording('p', () => ({ name: 'n', spot: 's' }));
+    expect(useSweeps.getState()).toMatchObject({ recordings: [], recordingFromMs: null });
   });
   test('no more are kept than ten minutes’, and of a stretch the newest are asked for', () => {
     const now = setting();
