@@ -44,6 +44,8 @@ describe('what is looked at, and when', () => {
     expect(whole.map(({ part }) => part.channels[0])).toEqual(Array.from({ length: 10 }, (_, n) => parts[n % parts.length]!.channels[0]));
     expect([...looksBetween(parts, 0, 3400), ...looksBetween(parts, 3400, 7000), ...looksBetween(parts, 7000, 10_000)]).toEqual(whole);
     expect(looksBetween(parts, 0, 999)).toEqual([]);
+    // One that ends where a stretch ends is of that stretch alone.
+    expect([...looksBetween(parts, 0, 3000), ...looksBetween(parts, 3000, 10_000)]).toEqual(whole);
     expect(looksBetween([], 0, 10_000)).toEqual([]);
   });
 });

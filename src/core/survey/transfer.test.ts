@@ -112,6 +112,13 @@ describe('a simulated transfer', () => {
     expect(noisy).not.toBeCloseTo(0.56, 2);
     // At the other end it is noise on the way up alone.
     expect(beside(-100, -62.1)).toBeCloseTo(1, 2);
+    const up = (disturbing: readonly Disturbing[]) =>
+      mean(tested([[radio('a', 36), -40, ours]], 20, {}, disturbing)!.runs.map(({ upMbps }) => upMbps));
+    const [quiet, atAp, atClient] = [[], [-62.1, -100], [-100, -62.1]].map((dbm) =>
+      up(dbm.length === 0 ? [] : [{ atApDbm: dbm[0]!, atClientDbm: dbm[1]!, busy: 0.44, share: 1 }]),
+    );
+    expect(atAp! / quiet!).toBeLessThan(0.9);
+    expect(atClient! / quiet!).toBeCloseTo(1, 2);
     expect(beside(-55, -100, 0.1)).not.toBeCloseTo(0.56, 2);
   });
   test('however busy, something is left', () => {

@@ -338,10 +338,10 @@ describe.each(backends())('the services on $name', (backend) => {
       channels: [{ channel: 1, energyDbm: -61.5, noiseDbm: -90 }],
       signals: [{ kind: 'oven', levelDbm: -52.5, centreMhz: 2455, likelihood: 0.9 }],
     });
-    for (const batchId of ['l1', 'l1']) await addSamples(db, projectId, 'walk-1', { batchId, samples: [], swept: [look(111), look(100)] });
-    expect((await getHeard(db, projectId, 'walk-1')).swept).toEqual([look(100), look(111)]);
+    for (const batchId of ['l1', 'l1']) await addSamples(db, projectId, 'walk-1', { batchId, samples: [], swept: [look(111), look(110)] });
+    expect((await getHeard(db, projectId, 'walk-1')).swept).toEqual([look(110), look(111)]);
     expect(await withdraw(db, projectId, 'walk-1', { withdrawalId: 'w1', afterMs: 110 })).toEqual({ withdrawn: 1 });
-    expect((await getHeard(db, projectId, 'walk-1')).swept).toEqual([look(100)]);
+    expect((await getHeard(db, projectId, 'walk-1')).swept).toEqual([look(110)]);
     expect(await scansOf()).toEqual([[0, 110, 110]]);
     expect((await getHeard(db, projectId, 'walk-1')).samples).toEqual([sample(110)]);
     // Taken back twice, with what was measured since in between: the second time changes nothing.
