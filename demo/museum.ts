@@ -11,6 +11,12 @@ const SSIDS = ['Quillhaven', 'Quillhaven Staff', 'Wardens', 'Audio guides', 'Lec
   bands: name === 'Tickets' ? (['2.4'] as const) : BANDS,
 }));
 
+/** When ferries call, the kiosk is open and its network on; it shuts for half an hour in the middle of the day. */
+const FERRIES = [
+  [7, 12.75],
+  [13.25, 20],
+] as const;
+
 /** Quillhaven Maritime Museum, all made up: a museum in a converted net loft and boat hall on a harbour, three floors. The Quay level, 72 m x 46 m, is drawn here. */
 export function museumBuilding(): DemoBuilding {
   const d = new Draft('quill');
@@ -374,8 +380,30 @@ export function museumBuilding(): DemoBuilding {
     neighbours: [
       { bssid: '02:77:10:00:00:01', ssid: 'boatyard', xM: -14, yM: 12, heightM: 3, band: '2.4', channel: 6, widthMhz: 20, txPowerDbm: 20 },
       { bssid: '02:77:10:00:00:02', ssid: 'boatyard', xM: -14, yM: 12, heightM: 3, band: '5', channel: 36, widthMhz: 80, txPowerDbm: 22 },
-      { bssid: '02:77:20:00:00:01', ssid: 'ferry-kiosk', xM: 40, yM: 58, heightM: 2.5, band: '2.4', channel: 11, widthMhz: 20, txPowerDbm: 18 },
-      { bssid: '02:77:20:00:00:02', ssid: 'ferry-kiosk', xM: 40, yM: 58, heightM: 2.5, band: '5', channel: 44, widthMhz: 40, txPowerDbm: 20 },
+      {
+        bssid: '02:77:20:00:00:01',
+        ssid: 'ferry-kiosk',
+        xM: 40,
+        yM: 58,
+        heightM: 2.5,
+        band: '2.4',
+        channel: 11,
+        widthMhz: 20,
+        txPowerDbm: 18,
+        hours: FERRIES,
+      },
+      {
+        bssid: '02:77:20:00:00:02',
+        ssid: 'ferry-kiosk',
+        xM: 40,
+        yM: 58,
+        heightM: 2.5,
+        band: '5',
+        channel: 44,
+        widthMhz: 40,
+        txPowerDbm: 20,
+        hours: FERRIES,
+      },
       { bssid: '02:77:30:00:00:01', ssid: 'chandlery-flat', xM: 78, yM: 18, heightM: 6, band: '2.4', channel: 3, widthMhz: 20, txPowerDbm: 17 },
     ],
   });

@@ -48,7 +48,7 @@ export function looksBetween(parts: readonly SweptPart[], fromMs: number, toMs: 
   const looks: Array<{ part: SweptPart; fromMs: number }> = [];
   if (parts.length === 0) return looks;
   for (let n = Math.max(0, Math.floor(fromMs / SWEPT_LOOK_MS)); (n + 1) * SWEPT_LOOK_MS <= toMs; n++)
-    if ((n + 1) * SWEPT_LOOK_MS > fromMs) looks.push({ part: parts[n % parts.length]!, fromMs: n * SWEPT_LOOK_MS });
+    looks.push({ part: parts[n % parts.length]!, fromMs: n * SWEPT_LOOK_MS });
   return looks;
 }
 

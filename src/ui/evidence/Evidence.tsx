@@ -1,7 +1,9 @@
 'use client';
 import { memo, useRef } from 'react';
 import type { Counted } from '@/core/survey/heard';
-import type { Sample } from '@/core/survey/sample';
+import { linkedAddresses } from '@/core/design/surveyCommands';
+import { samplesByWalk } from '../state/samplesStore';
+import { onFloorWalks } from '../stages/survey/walks';
 import { useStillDesign, type Place } from '../state/selectors';
 import { EVIDENCE_PX, hasMap, useSession, useSessionFields } from '../state/sessionStore';
 import { useMap, useOtherMap } from '../state/useLens';
@@ -33,7 +35,6 @@ import { ZonesTable } from './ZonesTable';
 
 /** The drawer below the plan: the table or chart behind what the map shows. */
 export const Evidence = memo(function Evidence({ place, heard }: { place: Place; heard: Counted }) {
-  const { samples } = heard;
   const { stage, evidence, evidenceOpen, evidencePx, sheet, against, set } = useSessionFields(
     'stage',
     'evidence',
@@ -88,7 +89,7 @@ export const Evidence = memo(function Evidence({ place, heard }: { place: Place;
           controls="evidence-body"
           onChoose={(id) => set({ evidence: id, evidenceOpen: true })}
         />
-        {evidenceOpen && CSV_OF[open] !== undefined && <SaveTable key={open} tab={open} place={place} samples={samples} />}
+        {evidenceOpen && CSV_OF[open] !== undefined && <SaveTable key={open} tab={open} place={place} />}
         <button
           type="button"
           aria-expanded={evidenceOpen}
@@ -134,7 +135,7 @@ export const Evidence = memo(function Evidence({ place, heard }: { place: Place;
 });
 
 /** Keeps the table that is open as a file, as comma-separated values. */
-function SaveTable({ tab, place, samples }: { tab: string; place: Place; samples: readonly Sample[] }) {
+function SaveTable({ tab, place }: { tab: string; place: Place }) {
   const design = useStillDesign();
   const { all: materials } = useMaterials();
   const compared = useCompared(place);
@@ -143,7 +144,10 @@ function SaveTable({ tab, place, samples }: { tab: string; place: Place; samples
   const save = () => {
     const [{ map }, { map: other }, { sheet }] = [useMap.getState(), useOtherMap.getState(), useSession.getState()];
     const then = compared === null || other === null ? null : { map: other, title: compared.title };
-    const table = CSV_OF[tab]!({ design, place, map, then, comparison, sheet, samples, materials, findings });
+    const { walkId, alsoWalkIds, walkTime } = useSession.getState();
+    const counted = onFloorWalks(design, place).filter(({ id }) => id === walkId || alsoWalkIds.includes(id));
+    const walks = samplesByWalk(counted, linkedAddresses(design), walkTime);
+    const table = CSV_OF[tab]!({ design, place, map, then, comparison, sheet, walks, materials, findings });
     if (table === null)
       return useDocument.getState().setNotice({ words: 'There is nothing to write yet: the map is on its way, or has no such table.' });
     saveFile(`${place.project.name} ${place.floor.name} ${tab}`, 'csv', new Blob([csvOf(table)], { type: 'text/csv' }));

@@ -8,7 +8,7 @@ import { serviceZonesOn } from '@/core/design/service';
 import { lensOf } from '@/core/fields/lenses';
 import { OWED } from '@/core/fields/owed';
 import type { CsvTable } from '@/core/formats/csv';
-import { samplesTable } from '@/core/formats/samplesCsv';
+import { samplesTable, type NamedSamples } from '@/core/formats/samplesCsv';
 import { bandRuleWords } from '@/core/radio/bandRule';
 import { testsBySpot } from '@/core/design/surveyCommands';
 import { usesOfModel } from '@/core/design/equipmentCommands';
@@ -16,7 +16,6 @@ import { regionAreaM2 } from '@/core/geometry/polygon';
 import { BANDS } from '@/core/radio/band';
 import { radioModelOf } from '@/core/radio/catalogue';
 import { lawProblem, lawWords } from '@/core/radio/law';
-import type { Sample } from '@/core/survey/sample';
 import type { Listed } from '../checks/useFindings';
 import type { CompareRow } from '../compare/rows';
 import { whose } from '../equipment/EquipmentTables';
@@ -33,7 +32,8 @@ export type CsvSource = Readonly<{
   then: Readonly<{ map: MapResult; title: string }> | null;
   comparison: readonly CompareRow[] | null;
   sheet: Session['sheet'];
-  samples: readonly Sample[];
+  /** Samples that count, walk by walk. */
+  walks: readonly NamedSamples[];
   materials: readonly Material[];
   findings: readonly Listed[] | null;
 }>;
@@ -211,7 +211,7 @@ export const CSV_OF: Readonly<Record<string, (source: CsvSource) => CsvTable | n
           ]),
         },
   // The columns with which samples come in again.
-  samples: ({ samples, design }) => samplesTable([{ walk: '', samples }], (apId) => design.accessPoints[apId]?.name ?? null),
+  samples: ({ walks, design }) => samplesTable(walks, (apId) => design.accessPoints[apId]?.name ?? null),
   transfers: ({ design, place }) => ({
     head: [
       'spot',

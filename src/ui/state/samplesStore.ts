@@ -7,6 +7,7 @@ import { MOST_IN_BATCH } from '@/contract/http';
 import { batchesOf, countedOf, heardUntil, joined, NOTHING_COUNTED, NOTHING_HEARD, withMore, type Counted, type Heard } from '@/core/survey/heard';
 import type { Walk } from '@/core/design/design';
 import { linkedAddresses } from '@/core/design/surveyCommands';
+import type { NamedSamples } from '@/core/formats/samplesCsv';
 import type { Sample } from '@/core/survey/sample';
 import { api } from './api';
 import { useDocument } from './documentStore';
@@ -16,6 +17,7 @@ import type { WalkTime } from './types';
 export const useHeardOf = create<{ byWalk: Readonly<Record<string, Heard>> }>()(() => ({ byWalk: {} }));
 
 export const NO_SAMPLES: readonly Sample[] = [];
+const ALL_OF_IT: WalkTime = { fromS: null, toS: null };
 
 const setHeard = (walkId: string, heard: Heard): void => useHeardOf.setState({ byWalk: { ...useHeardOf.getState().byWalk, [walkId]: heard } });
 export const heardOf = (walkId: string): Heard => useHeardOf.getState().byWalk[walkId] ?? NOTHING_HEARD;
@@ -55,6 +57,18 @@ export function countedWalk(walk: Walk, heard: Heard, linked: ReadonlyMap<string
   return counted;
 }
 
+/** What counts of a walk in a part of its time, in s since it began. */
+function within(counted: Counted, { fromS, toS }: WalkTime): Counted {
+  if (counted === NOTHING_COUNTED || (fromS === null && toS === null)) return counted;
+  const [fromMs, toMs] = [1000 * (fromS ?? 0), 1000 * (toS ?? Infinity)];
+  const then = ({ tMs }: { tMs: number }): boolean => tMs >= fromMs && tMs <= toMs;
+  return { samples: counted.samples.filter(then), visits: counted.visits.filter(then), looks: counted.looks.filter(then) };
+}
+
+/** What counts of some walks that are loaded, walk by walk, each under its name. */
+export const samplesByWalk = (walks: readonly Walk[], linked: ReadonlyMap<string, string>, time: WalkTime): NamedSamples[] =>
+  walks.map((walk) => ({ walk: walk.name, samples: within(countedWalk(walk, heardOf(walk.id), linked), time).samples }));
+
 /**
  * Keeps what some walks heard loaded, and has what counts of it as one. `liveId` is the walk that this window walks: there the page is ahead of the server.
  * A walk is asked for again when the server says that what it heard changed.
@@ -79,11 +93,9 @@ export function useCounted(projectId: string | null, walkIds: readonly string[],
   const own = useHeardOf(useShallow((s) => walkIds.map((id) => s.byWalk[id] ?? NOTHING_HEARD)));
   const walks = useDocument(useShallow((s) => walkIds.map((id) => s.design.walks[id])));
   const linked = useLinked();
-  const [fromMs, toMs] = [1000 * (time?.fromS ?? 0), 1000 * (time?.toS ?? Infinity)];
+  const { fromS, toS } = time ?? ALL_OF_IT;
   return useMemo(() => {
     const all = joined(walks.flatMap((walk, i) => (walk === undefined ? [] : [countedWalk(walk, own[i] ?? NOTHING_HEARD, linked)])));
-    if (all === NOTHING_COUNTED || (fromMs === 0 && toMs === Infinity)) return all;
-    const then = ({ tMs }: { tMs: number }): boolean => tMs >= fromMs && tMs <= toMs;
-    return { samples: all.samples.filter(then), visits: all.visits.filter(then), looks: all.looks.filter(then) };
-  }, [own, walks, linked, fromMs, toMs]);
+    return within(all, { fromS, toS });
+  }, [own, walks, linked, fromS, toS]);
 }

@@ -13,6 +13,8 @@ import { formatLength, type UnitSystem } from '@/core/units/length';
 import { NumberField, SelectField, TextField, Value } from '../../inspector/fields';
 import { useDocument } from '../../state/documentStore';
 import { useHeardOf } from '../../state/samplesStore';
+import { bandLabel } from '../../state/selectors';
+import { clock } from '../air/clock';
 import { takeOut } from './surveyFiles';
 import { continueWalk, deleteWalk, finishWalk, pause, resumeHere, standHere, undoLastClick, useWalker } from './walker';
 
@@ -39,6 +41,7 @@ function Facts({ walk, units, untilMs }: { walk: Walk; units: UnitSystem; untilM
       <Value label="samples">
         <span data-testid="sample-count">{heard.samples.length}</span>
       </Value>
+      {heard.swept.length > 0 && <Value label="looks">{heard.swept.length}</Value>}
       {gone !== null && gone >= 1 && <Value label="not listened">{`${gone.toFixed(0)} s`}</Value>}
     </>
   );
@@ -122,6 +125,9 @@ export function WalkInView({ walk: shown, units }: { walk: Walk; units: UnitSyst
       />
       <Value label="state">{shown.finished ? 'finished' : 'not finished'}</Value>
       {shown.receiver !== null && <Value label="measured with">{adapterOf(shown.receiver.adapter).name}</Value>}
+      {shown.receiver !== null && shown.receiver.swept !== null && (
+        <Value label="swept">{`${shown.receiver.swept.bands.map(bandLabel).join(', ')}, from ${clock(shown.receiver.swept.fromMs)}`}</Value>
+      )}
       <Facts walk={shown} units={units} untilMs={endMs(shown.legs)} />
       <Legs walk={shown} units={units} />
       {shown.scoredAt !== null && <p>The simulated site’s truth was looked at on {shown.scoredAt.slice(0, 10)}: what was found since is no proof.</p>}
