@@ -294,7 +294,7 @@ describe('learning from a walk', () => {
         if (Number.isNaN(value)) continue;
         expect(seen(at)).toBe(true);
         claimed++;
-        // What is unknown besides shadows is worked out every second metre.
+        // What is unknown besides shadows is worked out every two and a half metres.
         expect(Math.abs(map.sdDb[row * 40 + col]! - Math.sqrt(out.varianceDb2))).toBeLessThan(0.2);
         if (Math.abs(value - (predictedDbm(medium, radio, at) + gainDb + out.leftDb)) < 0.06) checked++;
       }

@@ -10,7 +10,7 @@ export type Surveyed = Readonly<{ levelDbm: Float32Array; sdDb: Float32Array }>;
 
 /** Shadows are smooth: they are worked out at nodes this far apart, in m, and taken straight between. What walls do is exact in every cell. What is unknown besides changes slower still. */
 const NODE_M = 1;
-const REST_NODE_M = 2;
+const REST_NODE_M = 2.5;
 
 /** Far below what any receiver hears nothing is claimed: nobody asks for it, and shadows cost time. */
 const LEAST_DBM = -110;
@@ -47,7 +47,7 @@ function estimatorsOf(
   const p = trend.parameters.length;
   const own = Int32Array.from(readings.flatMap((reading, i) => (reading.radio === radio ? [i] : [])));
   const near = new Int32Array(MAP_NEAR);
-  const kriging = newKriging(MAP_NEAR);
+  const kriging = newKriging(MAP_NEAR, true);
   const known = covariancesOf(places, own, scatter);
   const u = new Float64Array(p);
   const seen = new Uint8Array(p);
@@ -59,8 +59,19 @@ function estimatorsOf(
     }
     u[c]! += value;
   };
+  /** Spots side by side have mostly the same neighbours, if not at the same distances: in one order their matrix is factored once. */
+  const inOneOrder = (): void => {
+    if (near[MAP_NEAR - 1]! < 0) return;
+    for (let a = 1; a < MAP_NEAR; a++) {
+      const one = near[a]!;
+      let b = a;
+      for (; b > 0 && near[b - 1]! > one; b--) near[b] = near[b - 1]!;
+      near[b] = one;
+    }
+  };
   const shadow = (xM: number, yM: number, out: Float64Array): void => {
     nearestOf(places, own, xM, yM, MAP_NEAR, near, 0);
+    inOneOrder();
     const { count, varianceDb2 } = krigeAt(places, noise, scatter, near, 0, MAP_NEAR, xM, yM, kriging, known);
     let sum = 0;
     for (let a = 0; a < count; a++) sum += kriging.weights[a]! * left[near[a]!]!;
@@ -76,6 +87,8 @@ function estimatorsOf(
   const whole = (xM: number, yM: number, out: Estimate, without = -1): number => {
     if (own.length === 0) return Infinity;
     nearestOf(places, own, xM, yM, MAP_NEAR, near, 0, without);
+    const nearest = near[0]!;
+    inOneOrder();
     const { count, varianceDb2 } = krigeAt(places, noise, scatter, near, 0, MAP_NEAR, xM, yM, kriging, known);
     const here = trend.rowAt(radio, { xM, yM, zM });
     for (const c of touched) u[c] = seen[c] = 0;
@@ -93,7 +106,7 @@ function estimatorsOf(
     out.leftDb = leftDb;
     krigedDb2 = varianceDb2;
     out.varianceDb2 = varianceDb2 + unknown + here.free * scatter.wallVar;
-    return count === 0 ? Infinity : Math.hypot(places.xM[near[0]!]! - xM, places.yM[near[0]!]! - yM);
+    return count === 0 ? Infinity : Math.hypot(places.xM[nearest]! - xM, places.yM[nearest]! - yM);
   };
   return { whole, shadow, rest };
 }

@@ -63,13 +63,24 @@ export function earlierOf(places: Places, most: number, seed = 1): Earlier {
   return { order, near, most };
 }
 
-/** Room for one kriging; `weights` of the neighbours are its answer. */
-export type Kriging = Readonly<{ matrix: Float64Array; weights: Float64Array; against: Float64Array }>;
-export const newKriging = (most: number): Kriging => ({
+/**
+ * Room for one kriging; `weights` of the neighbours are its answer. `solved`: of which readings, in their order, the matrix is factored already; null where that is not remembered.
+ */
+export type Kriging = Readonly<{ matrix: Float64Array; weights: Float64Array; against: Float64Array; solved: Int32Array | null }>;
+/** @param steady whether it is only ever asked of the same readings, noise and scatter: what is factored is then used again for the same neighbours */
+export const newKriging = (most: number, steady = false): Kriging => ({
   matrix: new Float64Array(most * most),
   weights: new Float64Array(most),
   against: new Float64Array(most),
+  solved: steady ? new Int32Array(most + 1).fill(-1) : null,
 });
+
+/** Whether the matrix is factored for just these readings. */
+function isSolved(solved: Int32Array | null, near: Int32Array, at: number, count: number): boolean {
+  if (solved === null || solved[0] !== count) return false;
+  for (let a = 0; a < count; a++) if (solved[a + 1] !== near[at + a]) return false;
+  return true;
+}
 
 /**
  * Weights of some readings for the shadow at a spot, exact where readings have no noise: (K + N)^-1 k.
@@ -86,24 +97,31 @@ export function krigeAt(
   most: number,
   x: number,
   y: number,
-  { matrix, weights, against }: Kriging,
+  { matrix, weights, against, solved }: Kriging,
   known: Covariances | null = null,
 ): { count: number; varianceDb2: number } {
   let count = 0;
   while (count < most && near[at + count]! >= 0) count++;
+  const again = isSolved(solved, near, at, count);
   for (let a = 0; a < count; a++) {
     const i = near[at + a]!;
-    for (let b = 0; b < a; b++) {
+    for (let b = 0; b < a && !again; b++) {
       const j = near[at + b]!;
       matrix[a * count + b] =
         known === null
           ? shadowVar * Math.exp(-Math.sqrt((xM[i]! - xM[j]!) ** 2 + (yM[i]! - yM[j]!) ** 2) / correlationM)
           : known.db2[known.place[i]! * known.count + known.place[j]!]!;
     }
-    matrix[a * count + a] = shadowVar + noise[i]!;
+    if (!again) matrix[a * count + a] = shadowVar + noise[i]!;
     against[a] = weights[a] = shadowVar * Math.exp(-Math.sqrt((xM[i]! - x) ** 2 + (yM[i]! - y) ** 2) / correlationM);
   }
-  cholesky(matrix, count);
+  if (!again) {
+    cholesky(matrix, count);
+    if (solved !== null) {
+      solved[0] = count;
+      for (let a = 0; a < count; a++) solved[a + 1] = near[at + a]!;
+    }
+  }
   solveLower(matrix, count, weights);
   solveUpper(matrix, count, weights);
   let explained = 0;
