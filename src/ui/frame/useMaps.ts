@@ -7,8 +7,8 @@ import { useViewDesign, type Place } from '../state/selectors';
 import { hasMap, useSessionFields } from '../state/sessionStore';
 import { forgetOtherMap, useLens, useOtherMap, type LensInputs } from '../state/useLens';
 
-const MAP_FIELDS = [
-  'stage',
+/** What of a session a map's values depend on, beside whom it is of. */
+const SETTINGS = [
   'lens',
   'band',
   'byClient',
@@ -16,7 +16,6 @@ const MAP_FIELDS = [
   'widthMhz',
   'direction',
   'clientId',
-  'heardFrom',
   'ignoreBelowDbm',
   'thresholds',
   'source',
@@ -26,76 +25,20 @@ const MAP_FIELDS = [
   'countEmitters',
   'held',
   'onlyKind',
-  'preview',
 ] as const;
 
 /** Keeps the map in view, the one it is compared with, and their difference up to date. */
 export function useMaps(place: Place, heard: Counted, earlier: LensInputs['earlier'], compared: Compared | null): void {
   const design = useViewDesign();
-  const {
-    stage,
-    preview,
-    heardFrom,
-    lens,
-    band,
-    byClient,
-    rank,
-    widthMhz,
-    direction,
-    clientId,
-    ignoreBelowDbm,
-    thresholds,
-    source,
-    reachM,
-    sweptChannel,
-    signalKind,
-    countEmitters,
-    held,
-    onlyKind,
-  } = useSessionFields(...MAP_FIELDS);
+  const { stage, preview, heardFrom } = useSessionFields('stage', 'preview', 'heardFrom');
+  // The same object as long as none of them changes.
+  const settings = useSessionFields(...SETTINGS);
+  const { source } = settings;
   const dragging = preview?.kind === 'drag';
   const moving = dragging && preview.changes.length === 1 ? preview.changes[0]! : null;
   const movingApId = moving?.table === 'accessPoints' ? moving.id : null;
   const measuring = source === 'measured' ? heard : NOTHING_COUNTED;
   const before = source === 'measured' ? earlier : null;
-  const settings = useMemo(
-    () => ({
-      lens,
-      band,
-      byClient,
-      rank,
-      widthMhz,
-      direction,
-      clientId,
-      ignoreBelowDbm,
-      thresholds,
-      source,
-      reachM,
-      sweptChannel,
-      signalKind,
-      countEmitters,
-      held,
-      onlyKind,
-    }),
-    [
-      lens,
-      band,
-      byClient,
-      rank,
-      widthMhz,
-      direction,
-      clientId,
-      ignoreBelowDbm,
-      thresholds,
-      source,
-      reachM,
-      sweptChannel,
-      signalKind,
-      countEmitters,
-      held,
-      onlyKind,
-    ],
-  );
   const shown = hasMap(stage);
   const inputs = useMemo((): LensInputs | null => {
     if (!shown) return null;

@@ -1,8 +1,9 @@
-import { openDB, type DBSchema, type IDBPDatabase } from 'idb';
+import type { DBSchema } from 'idb';
 import { z } from 'zod';
 import { conflictSchema, outgoingSchema, type Outgoing } from '@/contract/http';
 import type { ErrorCode } from '@/core/errors';
 import type { Conflict } from '@/core/design/merge';
+import { diskStore } from './disk';
 
 export type Kept = Outgoing & { key: number };
 
@@ -42,24 +43,10 @@ interface OutboxSchema extends DBSchema {
   refused: { key: [string, string]; value: Refusal; indexes: { byProject: string } };
 }
 
-let opened: Promise<IDBPDatabase<OutboxSchema>> | null = null;
-
-function store(): Promise<IDBPDatabase<OutboxSchema>> {
-  opened ??= openDB<OutboxSchema>('upper-room', 2, {
-    upgrade(db, oldVersion) {
-      if (oldVersion < 1) db.createObjectStore('outgoing', { autoIncrement: true }).createIndex('byProject', 'projectId');
-      if (oldVersion < 2) db.createObjectStore('refused', { keyPath: ['projectId', 'id'] }).createIndex('byProject', 'projectId');
-    },
-    // A tab of a newer version wants to change the store: this one lets go and opens it again when it needs it.
-    blocking() {
-      void opened?.then((db) => db.close());
-      opened = null;
-    },
-    terminated: () => (opened = null),
-  });
-  opened.catch(() => (opened = null));
-  return opened;
-}
+const store = diskStore<OutboxSchema>('upper-room', 2, (db, oldVersion) => {
+  if (oldVersion < 1) db.createObjectStore('outgoing', { autoIncrement: true }).createIndex('byProject', 'projectId');
+  if (oldVersion < 2) db.createObjectStore('refused', { keyPath: ['projectId', 'id'] }).createIndex('byProject', 'projectId');
+});
 
 /** The browser's disk (IndexedDB), shared by all its tabs. */
 export const diskOutbox: Outbox = {

@@ -102,8 +102,7 @@ export function LoadTab({ place, networks, apId }: { place: Place; networks: rea
                 'ours %',
                 'other Wi-Fi %',
                 'not Wi-Fi %',
-                'energy dBm',
-                'noise dBm',
+                'energy, noise dBm',
                 ...(before.length > 0 ? ['busy before %'] : []),
                 'radios',
                 'most of it',
@@ -127,8 +126,9 @@ export function LoadTab({ place, networks, apId }: { place: Place; networks: rea
                   <TableCell className="mono">{percent(load.ours)}</TableCell>
                   <TableCell className="mono">{percent(load.others)}</TableCell>
                   <TableCell className="mono">{percent(load.notWifi)}</TableCell>
-                  <TableCell className="mono">{signed(load.energyDbm)}</TableCell>
-                  <TableCell className="mono">{signed(load.noiseDbm)}</TableCell>
+                  <TableCell className="mono" title="Mean energy, and what of it is no frame of Wi-Fi">
+                    {`${signed(load.energyDbm)}, ${signed(load.noiseDbm)}`}
+                  </TableCell>
                   {before.length > 0 && <TableCell className="mono">{was === undefined ? '–' : percent(was.busy)}</TableCell>}
                   <TableCell className="mono second">{count({ band, primary: load.channel, widthMhz: 20 })}</TableCell>
                   <TableCell>

@@ -1,7 +1,8 @@
-import { openDB, type DBSchema, type IDBPDatabase } from 'idb';
+import type { DBSchema, IDBPDatabase } from 'idb';
 import { v7 as uuid } from 'uuid';
 import { z } from 'zod';
 import { sweepSettingSchema } from '@/contract/air';
+import { diskStore } from '../../state/disk';
 import { useDocument } from '../../state/documentStore';
 import { setSweeps, useSweeps, type Recording } from './sweepStore';
 
@@ -23,20 +24,9 @@ interface Schema extends DBSchema {
   recordings: { key: [string, string]; value: Kept; indexes: { byProject: string } };
 }
 
-let opened: Promise<IDBPDatabase<Schema>> | null = null;
-function store(): Promise<IDBPDatabase<Schema>> {
-  opened ??= openDB<Schema>('upper-room-recordings', 1, {
-    upgrade: (db) => void db.createObjectStore('recordings', { keyPath: ['projectId', 'id'] }).createIndex('byProject', 'projectId'),
-    // A tab of a newer version wants to change the store: this one lets go and opens it again when it needs it.
-    blocking() {
-      void opened?.then((db) => db.close());
-      opened = null;
-    },
-    terminated: () => (opened = null),
-  });
-  opened.catch(() => (opened = null));
-  return opened;
-}
+const store = diskStore<Schema>('upper-room-recordings', 1, (db) =>
+  db.createObjectStore('recordings', { keyPath: ['projectId', 'id'] }).createIndex('byProject', 'projectId'),
+);
 
 export function packed(projectId: string, { id, name, spot, setting, sweeps }: Recording): Kept {
   const tenthsDbm = new Int16Array(sweeps.length * setting.bins);
