@@ -7,7 +7,7 @@ import { roomAt } from '../../readout/heardHere';
 import { useDocument } from '../../state/documentStore';
 import { signed } from '../../state/format';
 import type { Place } from '../../state/selectors';
-import { locateSignal, putOnPlan, useSignals, type HeardAt } from './signals';
+import { forgetSignals, locateSignal, putOnPlan, useSignals, type HeardAt } from './signals';
 
 /** Looks for where a signal comes from, by the spots at which it was told, says what was found, and puts it on the plan. */
 export function LocatedSignal({ place, kind, readings }: { place: Place; kind: SignalKind; readings: readonly HeardAt[] }) {
@@ -32,6 +32,9 @@ export function LocatedSignal({ place, kind, readings }: { place: Place; kind: S
           </p>
           <Button size="small" variant="outlined" color="secondary" onClick={() => putOnPlan(place)}>
             Put it on the plan
+          </Button>{' '}
+          <Button size="small" color="secondary" onClick={forgetSignals}>
+            Close
           </Button>
         </>
       )}
