@@ -16,6 +16,7 @@ export function LegendPanel() {
         ))}
         <li>▲ access point; its bar points to the azimuth; struck through: all radios off; a square at its corner: locked</li>
         <li>hatched: the threshold is not met; bold contour: the threshold</li>
+        <li>◇ with a wave: something found that sends and is not Wi-Fi</li>
         <li>! in the table: model or law do not allow it</li>
       </ul>
       <ul aria-label="Walls">
