@@ -219,6 +219,11 @@ test('a recording is named, there after a reload, held beside what is live, and 
   await tab('Spectrum');
   await chooseIn(driver, 'show', /^Lunch$/);
   await eventually(driver, label, (text) => text === shown, 'the same sweeps');
+  // Replayed from its first sweep to its last.
+  await (await byRole(driver, 'slider', 'Replayed up to')).sendKeys(Key.HOME);
+  await eventually(driver, label, (text) => /: 1 sweeps?, highest/.test(text), 'the first sweep');
+  await (await byRole(driver, 'button', 'replay')).sendKeys(Key.ENTER);
+  await eventually(driver, label, (text) => text === shown, 'all of it again');
   await (await byRole(driver, 'button', 'delete recording')).sendKeys(Key.ENTER);
   await driver.navigate().refresh();
   await byRole(driver, 'button', 'record');
@@ -246,4 +251,33 @@ test('after a reload the receiver stands where it stood, and the clock goes on f
     (rows) => rows > 10,
     'networks',
   );
+});
+
+test('the list of networks is taken out as a table, as a page and as JSON, each with all that is listed', async () => {
+  await (await byRole(driver, 'button', 'pause')).sendKeys(Key.ENTER);
+  await byRole(driver, 'button', 'run');
+  await driver.executeScript(
+    'window.__saved = []; const make = URL.createObjectURL; URL.createObjectURL = (blob) => { blob.text().then((text) => window.__saved.push(text)); return make.call(URL, blob); };',
+  );
+  const listed = Number(/(\d+) networks/.exec(await driver.findElement(By.css('.air-counts')).getText())![1]);
+  expect(listed).toBeGreaterThan(10);
+  for (const as of ['CSV', 'HTML', 'JSON']) {
+    const before: number = await driver.executeScript('return window.__saved.length');
+    await (await byRole(driver, 'button', as)).sendKeys(Key.ENTER);
+    await eventually(
+      driver,
+      (): Promise<number> => driver.executeScript('return window.__saved.length'),
+      (count) => count === before + 1,
+      as,
+    );
+  }
+  const [csv, page, json] = await driver.executeScript<string[]>('return window.__saved');
+  const lines = csv!.trim().split('\r\n');
+  expect(lines).toHaveLength(listed + 1);
+  const addresses = (JSON.parse(json!) as { networks: Array<{ bssid: string }> }).networks.map(({ bssid }) => bssid);
+  expect(new Set(addresses).size).toBe(listed);
+  for (const [i, address] of addresses.entries()) expect(lines[i + 1]).toContain(address);
+  expect(page!.match(/<tr>/g)).toHaveLength(listed + 1);
+  // Nothing is fetched by the page.
+  expect(page).not.toMatch(/<script|src=|href=|url\(/);
 });

@@ -40,6 +40,11 @@ describe('ours', () => {
   });
   test('missed where it should be loud, after two rounds; not where it is faint anyway', () => {
     expect(keys(heardOf([]))).toEqual(['stop missing:a/2.4']);
+    // Who should be on a channel that is not listened to is not missed.
+    const missed = (primary: number) =>
+      againstPlan(heardOf([]), [designed], ownerOf, ['hall'], 'UK', -90, (channel) => channel.primary === primary).map(({ key }) => key);
+    expect(missed(designed.channel.primary)).toEqual(['missing:a/2.4']);
+    expect(missed(designed.channel.primary + 5)).toEqual([]);
     expect(keys(heardOf([], 1))).toEqual([]);
     expect(keys(heardOf([]), [{ ...designed, predictedDbm: -76 }])).toEqual([]);
   });

@@ -35,6 +35,7 @@ const named = ({ newest, bssid }: HeardNetwork): string => (newest.network.ssid 
 /**
  * What was heard at a spot held against the design: wrong channels, widths and levels of ours, one under our name that is not of the design, one of the design that is not heard, others on our
  * channels with the near ones first, channels that the law forbids, and what beacons take.
+ * @param listenedTo whether the receiver listens to a primary channel: who should be on another one is not missed
  * @param floorDbm louder than this a network is looked at: the one "ignore below"
  */
 export function againstPlan(
@@ -44,6 +45,7 @@ export function againstPlan(
   ourNames: readonly string[],
   domain: Domain,
   floorDbm: number,
+  listenedTo: (channel: Channel) => boolean = () => true,
 ): AirFinding[] {
   const networks = [...heard.networks.values()].filter((one) => levelOf(one) >= floorDbm);
   const found: AirFinding[] = [];
@@ -59,12 +61,12 @@ export function againstPlan(
     const bssids = own.map(({ bssid }) => bssid);
     if (first === undefined) {
       const was = of(apId, band)[0];
-      if (heard.rounds >= LEAST_ROUNDS && predictedDbm >= Math.max(SURELY_HEARD_DBM, floorDbm))
+      if (heard.rounds >= LEAST_ROUNDS && listenedTo(channel) && predictedDbm >= Math.max(SURELY_HEARD_DBM, floorDbm))
         found.push({
           key: `missing:${apId}/${band}`,
           severity: 'stop',
           title: `${name} is not heard at ${band} GHz`,
-          reason: `It should arrive here at ${dbm(predictedDbm)}; ${was === undefined ? `in ${heard.rounds} rounds it was never heard` : 'it was heard before, and is gone for a minute and more'}.`,
+          reason: `It should arrive here at ${dbm(predictedDbm)}; ${was === undefined ? `in ${heard.rounds} rounds over the channels listened to it was never heard` : 'it was heard before, and is gone for a minute and more'}.`,
           advice: 'See whether it has power and its radio is on.',
           bssids: was === undefined ? [] : [was.bssid],
           apId,

@@ -9,14 +9,15 @@ import { BANDS } from '@/core/radio/band';
 import { centreMhz, channelExists, channelLabel } from '@/core/radio/channel';
 import { overlapShare } from '@/core/radio/overlap';
 import { AIR_LIMITS } from '@/contract/air';
-import { CheckField, NumberField, SelectField, Value } from '../../inspector/fields';
+import { CheckField, NumberField, SelectField, TextField, Value } from '../../inspector/fields';
+import { channelsIn, channelsProblem } from '../../kit/channelList';
 import { useDocument } from '../../state/documentStore';
 import type { Place } from '../../state/selectors';
 import { signed } from '../../state/format';
 import { advisedOf, SAME_SHARE } from '@/core/air/advice';
 import { optionWords, otherBandWords, reasonOf } from './adviceWords';
 import { NOTHING_ON_AIR } from '@/core/air/heard';
-import { setAir, useAir, whereNow } from './airStore';
+import { scanChannels, setAir, useAir, whereNow } from './airStore';
 import { clock } from './clock';
 import { radioKey } from './outlines';
 import { takeOption } from './takeOption';
@@ -198,7 +199,7 @@ function ReceiverForm() {
   const set = (fields: Partial<typeof scan>) => setAir({ scan: { ...scan, ...fields }, heard: NOTHING_ON_AIR });
   return (
     <details className="more">
-      <summary>{`Receiver: ${scan.bands.length === 0 ? 'no band' : scan.bands.map((band) => `${band}`).join(', ')} GHz, ${scan.dwellMs} ms a channel`}</summary>
+      <summary>{`Receiver: ${scan.bands.length === 0 ? 'no band' : scan.bands.map((band) => `${band}`).join(', ')} GHz, ${scan.only.length === 0 ? '' : `${scanChannels(scan).length} channels, `}${scan.dwellMs} ms a channel`}</summary>
       {BANDS.map((band) => (
         <CheckField
           key={band}
@@ -207,6 +208,18 @@ function ReceiverForm() {
           onCommit={(on) => set({ bands: BANDS.filter((one) => (one === band ? on : scan.bands.includes(one))) })}
         />
       ))}
+      <TextField
+        key={scan.only.join()}
+        label="only channels"
+        value={scan.only.join(', ')}
+        maxLength={300}
+        mayBeEmpty
+        problem={channelsProblem}
+        onCommit={(text) => set({ only: channelsIn(text) ?? [] })}
+      />
+      {scan.only.length > 0 && scanChannels(scan).length === 0 && (
+        <p role="alert">None of these is a channel of the ticked bands: nothing is heard.</p>
+      )}
       <NumberField
         label="on each"
         unit="ms"

@@ -37,7 +37,7 @@ export function AirSide({ place }: { place: Place }) {
     const point = new DOMPoint(event.clientX, event.clientY).matrixTransform(matrix.inverse());
     return { xM: Math.min(eastM, Math.max(westM, point.x)), yM: Math.min(southM, Math.max(northM, point.y)) };
   };
-  const channels = scanChannels(scan.bands).length;
+  const channels = scanChannels(scan).length;
   const roundS = Math.max(scan.intervalS, (channels * scan.dwellMs) / 1000);
   const { units } = place.project;
   return (

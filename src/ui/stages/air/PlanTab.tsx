@@ -15,13 +15,14 @@ import { SeverityMark } from '../../checks/SeverityMark';
 import { useDocument } from '../../state/documentStore';
 import type { Place } from '../../state/selectors';
 import { useSession } from '../../state/sessionStore';
-import { middleOf, setAir, useAir } from './airStore';
+import { middleOf, scanChannels, setAir, useAir } from './airStore';
 
 /** What was heard held against the plan. */
 export function PlanTab({ place, ownerOf }: { place: Place; ownerOf: (bssid: string) => string | null }) {
   const design = useDocument((s) => s.design);
   const heard = useAir((s) => s.heard);
   const spot = useAir((s) => s.spot);
+  const scan = useAir((s) => s.scan);
   const apId = useAir((s) => s.apId);
   const ignoreBelowDbm = useSession((s) => s.ignoreBelowDbm);
   const designed = useMemo(() => {
@@ -34,10 +35,12 @@ export function PlanTab({ place, ownerOf }: { place: Place; ownerOf: (bssid: str
       .map(({ of, channel, rssiDbm }) => ({ apId: of.id, name: of.name, channel, predictedDbm: rssiDbm }));
   }, [design, place, apId, spot]);
   const names = useMemo(() => ssidsOf(design).map(({ name }) => name), [design]);
-  const found = useMemo(
-    () => againstPlan(heard, designed, ownerOf, names, domainOf(place.project), ignoreBelowDbm),
-    [heard, designed, ownerOf, names, place.project, ignoreBelowDbm],
-  );
+  const found = useMemo(() => {
+    const list = new Set(scanChannels(scan).map(({ band, channel }) => `${band}/${channel}`));
+    return againstPlan(heard, designed, ownerOf, names, domainOf(place.project), ignoreBelowDbm, ({ band, primary }) =>
+      list.has(`${band}/${primary}`),
+    );
+  }, [heard, designed, ownerOf, names, place.project, ignoreBelowDbm, scan]);
   if (heard.rounds < 2) return <p className="empty">Two rounds of the receiver are needed before something is missed: let the clock run.</p>;
   if (found.length === 0) return <p className="empty">What is heard here is as it was planned.</p>;
   return (

@@ -1,4 +1,5 @@
 'use client';
+import { useEffect, useState } from 'react';
 import { SelectField, TextField } from '../../inspector/fields';
 import { roomAt } from '../../readout/heardHere';
 import { useDocument } from '../../state/documentStore';
@@ -6,7 +7,52 @@ import type { Place } from '../../state/selectors';
 import { middleOf, useAir } from './airStore';
 import { clock } from './clock';
 import { deleteRecording, renameRecording, stopRecording } from './recordings';
-import { setSweeps, useSweeps } from './sweepStore';
+import { lengthMs, replayTo, setSweeps, useSweeps, type Recording } from './sweepStore';
+
+/** A step of the replay, in ms: it goes as fast as it was. */
+const STEP_MS = 100;
+
+/** The recording that is shown, sweep by sweep as it was: played, or moved to a time by hand. */
+function ReplayBar({ recording }: { recording: Recording }) {
+  const replay = useSweeps((s) => s.replay);
+  const [runs, setRuns] = useState(false);
+  const length = lengthMs(recording);
+  const untilMs = replay?.id === recording.id ? replay.untilMs : length;
+  useEffect(() => {
+    if (!runs) return;
+    const timer = setInterval(() => {
+      const at = useSweeps.getState().replay?.untilMs ?? 0;
+      replayTo(recording, Math.min(length, at + STEP_MS));
+      if (at + STEP_MS >= length) setRuns(false);
+    }, STEP_MS);
+    return () => clearInterval(timer);
+  }, [runs, recording, length]);
+  const play = () => {
+    if (!runs && untilMs >= length) replayTo(recording, 0);
+    setRuns(!runs);
+  };
+  return (
+    <div className="row replay">
+      <button type="button" className="quiet-button" onClick={play}>
+        {runs ? 'pause replay' : 'replay'}
+      </button>
+      <input
+        type="range"
+        aria-label="Replayed up to"
+        aria-valuetext={`${(untilMs / 1000).toFixed(1)} of ${(length / 1000).toFixed(1)} s`}
+        min={0}
+        max={Math.max(1, Math.ceil(length))}
+        step={STEP_MS}
+        value={untilMs}
+        onChange={(event) => {
+          setRuns(false);
+          replayTo(recording, Number(event.currentTarget.value));
+        }}
+      />
+      <span className="mono">{`${(untilMs / 1000).toFixed(1)} s`}</span>
+    </div>
+  );
+}
 
 /** Sweeps that are kept under a name, shown again, and held against each other. */
 export function Recordings({ place }: { place: Place }) {
@@ -33,7 +79,7 @@ export function Recordings({ place }: { place: Place }) {
             label="show"
             value={playing ?? ''}
             options={[{ value: '', label: 'what is live' }, ...choices]}
-            onCommit={(id) => setSweeps({ playing: id === '' ? null : id })}
+            onCommit={(id) => setSweeps({ playing: id === '' ? null : id, replay: null })}
           />
           <SelectField
             label="beside it"
@@ -45,6 +91,7 @@ export function Recordings({ place }: { place: Place }) {
       )}
       {played !== undefined && (
         <>
+          <ReplayBar key={played.id} recording={played} />
           <TextField label="name" value={played.name} maxLength={60} onCommit={(name) => renameRecording(projectId, played.id, name)} />
           <button type="button" className="quiet-button" onClick={() => deleteRecording(projectId, played.id)}>
             delete recording

@@ -14,7 +14,21 @@ import { labelShifts, labelsOf, outlineOf, partsOf, radiosOf, xOf, yOf, type Fra
 import { pageOf } from './saveNetworks';
 import { SWEEP_LIMITS } from '@/core/spectrum/sweep';
 import { packed, stopRecording, unpacked } from './recordings';
-import { addSweeps, changeSetting, forgetRecordings, MOST_SWEEPS, newestSweeps, setSweeps, settingFor, useSweeps, type Swept } from './sweepStore';
+import { channelsIn } from '../../kit/channelList';
+import { scanChannels } from './airStore';
+import {
+  addSweeps,
+  changeSetting,
+  forgetRecordings,
+  MOST_SWEEPS,
+  lengthMs,
+  newestSweeps,
+  replayTo,
+  setSweeps,
+  settingFor,
+  useSweeps,
+  type Swept,
+} from './sweepStore';
 import { addMarker, MOST_MARKERS, removeMarker, toPeak } from './markers';
 import { levelAtMarker, waterfallRows } from './spectrumDrawing';
 import { hoursOf, hoursText } from '../../site/hours';
@@ -180,6 +194,32 @@ describe('sweeps', () => {
     expect(unpacked(kept)).toEqual(recording);
     for (const broken of [{ ...kept, atMs: Float64Array.of(5) }, { ...kept, setting: { ...now, bins: 0 } }, { ...kept, tenthsDbm: [1] }, null])
       expect(unpacked(broken)).toBeNull();
+  });
+  test('replayed up to a time a recording has the sweeps until then, forwards step by step and backwards anew', () => {
+    const now = setting();
+    const recording = { id: 'r', name: 'n', spot: 's', setting: now, sweeps: [swept(100, -50), swept(150, -70), swept(200, -60)] };
+    expect(lengthMs(recording)).toBe(100);
+    const at = (untilMs: number) => {
+      replayTo(recording, untilMs);
+      const { count, traces } = useSweeps.getState().replay!;
+      return [count, traces.live[0], traces.max[0]];
+    };
+    expect(at(0)).toEqual([1, -50, -50]);
+    expect(at(99)).toEqual([2, -70, -50]);
+    expect(at(100)).toEqual([3, -60, -50]);
+    expect(at(49)).toEqual([1, -50, -50]);
+    expect(useSweeps.getState().replay!.traces.sweeps).toBe(1);
+  });
+  test('the receiver goes over the channels that are chosen, of the bands that it knows; else over all', () => {
+    const of = (bands: Parameters<typeof scanChannels>[0]['bands'], only: number[]) =>
+      scanChannels({ bands, only }).map(({ band, channel }) => `${band}/${channel}`);
+    expect(of(['2.4', '5'], [36, 6, 200])).toEqual(['2.4/6', '5/36']);
+    expect(of(['2.4'], [])).toHaveLength(14);
+    expect(of(['6'], [])).toHaveLength(15);
+    expect(of(['6'], [1])).toEqual(['6/1']);
+    expect(channelsIn('1, 6;36  40')).toEqual([1, 6, 36, 40]);
+    expect(channelsIn('')).toEqual([]);
+    for (const bad of ['1, x', '0', '234', '1.5', '-1']) expect(channelsIn(bad)).toBeNull();
   });
   test('a recording that is stopped without a sweep is none', () => {
     const now = setting();

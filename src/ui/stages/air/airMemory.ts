@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { AIR_LIMITS } from '@/contract/air';
+import { LIMITS } from '@/core/design/limits';
 import { BANDS } from '@/core/radio/band';
 import { AIR_TABS, PACES, setAir, useAir, type AirState } from './airStore';
 
@@ -17,6 +18,7 @@ const rememberedSchema = z
     apId: z.string().max(64).nullable(),
     scan: z.object({
       bands: z.array(z.enum(BANDS)),
+      only: z.array(z.number().int().min(1).max(233)).max(LIMITS.scannedChannels).default([]),
       dwellMs: z.number().min(AIR_LIMITS.dwellMs.min).max(AIR_LIMITS.dwellMs.max),
       intervalS: z
         .number()

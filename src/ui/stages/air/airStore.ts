@@ -12,6 +12,7 @@ import { useDocument } from '../../state/documentStore';
 import { isPassing, wordsOf } from '../../state/notices';
 import { placeNow } from '../../state/selectors';
 import { useSession } from '../../state/sessionStore';
+import { chosenChannels, type ScanChannel } from '@/core/survey/setting';
 import { addSweeps, clearSweeps, forgetRecordings, newestSweeps } from './sweepStore';
 
 /** Tabs of the stage. */
@@ -30,8 +31,8 @@ export const AIR_TAB_LABEL: Readonly<Record<AirTab, string>> = {
 /** Simulated seconds in one. */
 export const PACES = [1, 10, 60, 600] as const;
 
-/** How the receiver scans. No bands: nothing is listened to. */
-export type AirScan = Readonly<{ bands: readonly Band[]; dwellMs: number; intervalS: number }>;
+/** How the receiver scans: bands, and of them only some channels where any are named. No bands: nothing is listened to. */
+export type AirScan = Readonly<{ bands: readonly Band[]; only: readonly number[]; dwellMs: number; intervalS: number }>;
 
 /** A measurement of the load: what was dwelt on so far, where, and what was asked. */
 export type LoadRun = Readonly<{
@@ -82,7 +83,7 @@ const START: AirState = {
   pace: 1,
   spot: null,
   apId: null,
-  scan: { bands: BANDS, dwellMs: 110, intervalS: 0 },
+  scan: { bands: BANDS, only: [], dwellMs: 110, intervalS: 0 },
   heard: NOTHING_ON_AIR,
   heardAt: null,
   picked: [],
@@ -141,8 +142,9 @@ export function jumpTo(atMs: number): void {
 }
 export const jumpToHour = (hour: number): void => jumpTo(Math.floor(useAir.getState().clockMs / DAY_MS) * DAY_MS + hour * 3_600_000);
 
-/** The channels that are scanned: all of a band's 20 MHz channels; at 6 GHz those where clients look first. */
-export function scanChannels(bands: readonly Band[]): Array<{ band: Band; channel: number }> {
+/** The channels that are scanned: those that are chosen, else all of a band's 20 MHz channels; at 6 GHz then those where clients look first. */
+export function scanChannels({ bands, only }: Pick<AirScan, 'bands' | 'only'>): ScanChannel[] {
+  if (only.length > 0) return chosenChannels({ bands, channels: only });
   return bands.flatMap((band) =>
     Array.from({ length: 233 }, (_, i) => i + 1)
       .filter(
@@ -177,7 +179,7 @@ export async function tick(elapsedMs: number): Promise<void> {
   const toMs = clockMs + Math.min(elapsedMs * pace, AIR_LIMITS.stretchMs);
   asking = true;
   try {
-    const channels = scanChannels(scan.bands);
+    const channels = scanChannels(scan);
     const rounds =
       channels.length === 0
         ? null

@@ -99,6 +99,7 @@ export function deleteRecording(projectId: string, id: string): void {
   setSweeps({
     recordings: recordings.filter((one) => one.id !== id),
     playing: playing === id ? null : playing,
+    replay: null,
     beside: beside === id ? null : beside,
   });
   void onDisk((db) => db.delete('recordings', [projectId, id]), 'The browser’s disk did not delete the recording: it is there again after a reload.');

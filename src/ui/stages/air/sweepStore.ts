@@ -9,6 +9,9 @@ export type Swept = Readonly<{ atMs: number; tenthsDbm: Int16Array }>;
 /** A recording that was kept: its sweeps, under a name. */
 export type Recording = Readonly<{ id: string; name: string; setting: SweepSetting; sweeps: readonly Swept[]; spot: string }>;
 
+/** A recording replayed up to a time since its first sweep: so many of its sweeps, and the traces they make. */
+export type Replay = Readonly<{ id: string; untilMs: number; count: number; traces: Traces }>;
+
 export const TRACES = ['live', 'max', 'mean', 'min'] as const;
 export type TraceId = (typeof TRACES)[number];
 
@@ -43,6 +46,8 @@ export type SweepState = {
   /** The recording that is shown instead of what is live, and one drawn beside it. */
   playing: string | null;
   beside: string | null;
+  /** How far the recording that is shown is replayed; null where all of it is shown. */
+  replay: Replay | null;
   recordingFromMs: number | null;
 };
 
@@ -86,6 +91,7 @@ const START: SweepState = {
   recordings: [],
   playing: null,
   beside: null,
+  replay: null,
   recordingFromMs: null,
 };
 
@@ -145,4 +151,18 @@ export function tracesOf({ setting, sweeps }: Recording, thresholdDbm: number, o
   let traces = noTraces(setting.bins);
   for (const swept of sweeps) traces = addSweep(traces, dbmOf(swept), thresholdDbm, over);
   return traces;
+}
+
+/** From the first sweep of a recording to the last, in ms. */
+export const lengthMs = ({ sweeps }: Recording): number => (sweeps.at(-1)?.atMs ?? 0) - (sweeps[0]?.atMs ?? 0);
+
+/** Replays a recording up to a time: from where it was on, or from its beginning where that lies before. */
+export function replayTo(recording: Recording, untilMs: number): void {
+  const { replay, thresholdDbm, averageOver } = useSweeps.getState();
+  const { id, sweeps, setting } = recording;
+  const on = replay !== null && replay.id === id && replay.untilMs <= untilMs;
+  let { count, traces } = on ? replay : { count: 0, traces: noTraces(setting.bins) };
+  const lastMs = (sweeps[0]?.atMs ?? 0) + untilMs;
+  for (; count < sweeps.length && sweeps[count]!.atMs <= lastMs; count++) traces = addSweep(traces, dbmOf(sweeps[count]!), thresholdDbm, averageOver);
+  setSweeps({ replay: { id, untilMs, count, traces } });
 }

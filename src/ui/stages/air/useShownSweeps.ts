@@ -15,7 +15,12 @@ export function useShownSweeps(): { setting: SweepSetting; traces: Traces; sweep
   const over = useSweeps((s) => s.averageOver);
   const recording = recordings.find(({ id }) => id === playing);
   const other = recordings.find(({ id }) => id === besideId);
-  const played = useMemo(() => (recording === undefined ? null : tracesOf(recording, thresholdDbm, over)), [recording, thresholdDbm, over]);
+  const replay = useSweeps((s) => (s.replay !== null && s.replay.id === s.playing ? s.replay : null));
+  const whole = useMemo(
+    () => (recording === undefined || replay !== null ? null : tracesOf(recording, thresholdDbm, over)),
+    [recording, replay, thresholdDbm, over],
+  );
+  const played = useMemo(() => (replay === null ? recording?.sweeps : recording?.sweeps.slice(0, replay.count)), [recording, replay]);
   const setting = recording?.setting ?? liveSetting;
   const beside = useMemo(
     () =>
@@ -27,5 +32,5 @@ export function useShownSweeps(): { setting: SweepSetting; traces: Traces; sweep
         : tracesOf(other, thresholdDbm, over),
     [other, setting, thresholdDbm, over],
   );
-  return { setting, traces: played ?? live, sweeps: recording?.sweeps ?? sweeps, beside };
+  return { setting, traces: replay?.traces ?? whole ?? live, sweeps: played ?? sweeps, beside };
 }

@@ -6,6 +6,7 @@ import { BANDS } from '@/core/radio/band';
 import { DAY_MS } from '@/core/spectrum/signal';
 import { ADAPTERS, adapterOf, chosenChannels, DEFAULT_SETTING, type ReceiverSetting } from '@/core/survey/setting';
 import { sweptParts, type Carried as Swept } from '@/core/survey/swept';
+import { channelsIn, channelsProblem } from '../../kit/channelList';
 import { CheckField, NumberField, SelectField, TextField, Value } from '../../inspector/fields';
 import { signed } from '../../state/format';
 import { bandLabel } from '../../state/selectors';
@@ -16,13 +17,6 @@ import { SPEEDS, connect, disconnect, startWalk, useWalker } from './walker';
 const RECEIVER_TEXT = { off: 'not connected', searching: 'searching …', connecting: 'connecting …', connected: 'connected' } as const;
 /** Below this a battery is to be changed soon. */
 const LOW_BATTERY = 0.1;
-
-/** Numbers out of a text of numbers; null where something in it is none. */
-function numbersIn(text: string): number[] | null {
-  const parts = text.split(/[\s,;]+/).filter((part) => part !== '');
-  const numbers = parts.map(Number);
-  return numbers.every((n) => Number.isInteger(n) && n >= 1 && n <= 233) && numbers.length <= LIMITS.scannedChannels ? numbers : null;
-}
 
 /** The swept receiver as it is carried beside the other: over which bands, and when of the simulated day the walk begins. */
 function Carried({ swept, fixed, onChange }: { swept: Swept; fixed: boolean; onChange: (swept: Swept) => void }) {
@@ -129,8 +123,8 @@ export function ReceiverPanel({ under }: { under: Walk | undefined }) {
           maxLength={300}
           mayBeEmpty
           disabled={fixed}
-          problem={(text) => (numbersIn(text) === null ? 'Channel numbers, as 1, 6, 36; leave it empty for all.' : null)}
-          onCommit={(text) => change({ channels: numbersIn(text) ?? [] })}
+          problem={channelsProblem}
+          onCommit={(text) => change({ channels: channelsIn(text) ?? [] })}
         />
         {channels.length > 0 && chosen.length === 0 && <p role="alert">None of these is a channel of the ticked bands: nothing would be heard.</p>}
         <TextField label="only the network" value={ssid} maxLength={32} mayBeEmpty disabled={fixed} onCommit={(text) => change({ ssid: text })} />
