@@ -42,8 +42,9 @@ async function lookForOven(): Promise<void> {
     driver,
     async () => {
       const told = await Promise.all((await driver.findElements(By.css('.air-cards .found h3'))).map((head) => head.getText()));
-      if (!told.some((text) => text.startsWith('Microwave oven')) && !(await statusOf('Identification')).startsWith('Looking'))
-        await (await byRole(driver, 'button', /^Look (now|again)$/)).sendKeys(Key.ENTER);
+      // What is told counts once no look is under way that may tell something else.
+      if ((await statusOf('Identification')).startsWith('Looking')) return 'looking';
+      if (!told.some((text) => text.startsWith('Microwave oven'))) await (await byRole(driver, 'button', /^Look (now|again)$/)).sendKeys(Key.ENTER);
       return told.join();
     },
     (told) => told.includes('Microwave oven'),
