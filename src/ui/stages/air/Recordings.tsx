@@ -33,8 +33,8 @@ function ReplayBar({ recording }: { recording: Recording }) {
   };
   return (
     <div className="row replay">
-      <button type="button" className="quiet-button" onClick={play}>
-        {runs ? 'pause replay' : 'replay'}
+      <button type="button" className="quiet-button" aria-label={runs ? 'pause replay' : 'replay'} onClick={play}>
+        {runs ? 'pause' : 'replay'}
       </button>
       <input
         type="range"
