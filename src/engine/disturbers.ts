@@ -3,7 +3,7 @@ import type { Disturber } from '@/core/fields/disturber';
 import { lossFieldInto } from '@/core/fields/lossField';
 import { ISOTROPIC } from '@/core/radio/antenna';
 import { BANDS, bandAt, bandIndex, type Band } from '@/core/radio/band';
-import { centreMhz, offMiddleAtDb, type Channel } from '@/core/radio/channel';
+import { offMiddleAtDb, pathMhz, type Channel } from '@/core/radio/channel';
 import type { Receiver } from '@/core/radio/receiver';
 import type { Medium } from '@/core/propagation/medium';
 import { sightLine, type Spot } from '@/core/propagation/ray';
@@ -27,7 +27,7 @@ export const sceneEmitters = ({ emitters, floors }: Pick<Design, 'emitters' | 'f
 function sharesOf({ signal, centreMhz: mhz }: SceneEmitter, radios: ReadonlyArray<{ channel: Channel }>): Float64Array {
   const known = new Map<string, number>();
   return Float64Array.from(radios, ({ channel }) => {
-    const [middle, half] = [centreMhz(channel), channel.widthMhz / 2];
+    const [middle, half] = [pathMhz(channel), channel.widthMhz / 2];
     const key = `${middle}/${half}`;
     const share = known.get(key) ?? 10 * Math.log10(meanShareIn(signal, mhz, middle - half, middle + half));
     known.set(key, share);

@@ -4,7 +4,7 @@ import { adapterOf } from '@/core/survey/setting';
 import type { SiteParameters } from '@/core/survey/site';
 import { airtimeAt, channelAt, sumOf } from '@/core/air/radio';
 import { BANDS, bandAt } from '@/core/radio/band';
-import { centreMhz } from '@/core/radio/channel';
+import { pathMhz } from '@/core/radio/channel';
 import { presenceIn } from '@/core/spectrum/signal';
 import { transferAt, type Disturbing, type Served } from '@/core/survey/transfer';
 import type { TransferAnswer, TransferRequest } from '@/contract/http';
@@ -40,7 +40,7 @@ export function transferOnSite(design: Design, site: SiteParameters, asked: Tran
   const disturbingAt = (serving: number): Disturbing[] => {
     const { pose, channel } = transmitters[serving]!;
     const atAp = airThere(pose, null).signals;
-    const [middle, half] = [centreMhz(channel), channel.widthMhz / 2];
+    const [middle, half] = [pathMhz(channel), channel.widthMhz / 2];
     return signals.flatMap(({ source, levelDbm }, i): Disturbing[] => {
       if (bandAt(source.centreMhz) !== channel.band) return [];
       const presence = presenceIn(source, middle - half, middle + half, atMs * 1000);

@@ -1,6 +1,9 @@
 import { describe, expect, test } from '@jest/globals';
 import { centreMhz, channelExists } from '../radio/channel';
-import { countedOf, heardUntil, joined, NOTHING_HEARD, withMore } from './heard';
+import { newWalk } from '../design/kinds/walk';
+import { readRecord } from '../design/registry';
+import { DEFAULT_SETTING } from './setting';
+import { batchesOf, countedOf, heardUntil, joined, NOTHING_HEARD, withMore } from './heard';
 import { channelsSwept, kindsTold, looksBetween, sweptParts, sweptSpots, type Swept } from './swept';
 
 const look = (fields: Partial<Swept> = {}): Swept => ({
@@ -90,6 +93,18 @@ describe('looks of a walk', () => {
   test('are taken back with what was heard after a time, and added to what was', () => {
     expect(heardUntil(heard, 500).swept.map(({ tMs }) => tMs)).toEqual([500]);
     expect(withMore(heard, heard).swept).toHaveLength(4);
+  });
+  test('go with the first batch, once, also where nothing else was heard', () => {
+    const sample = { leg: 0, tMs: 0, xM: 0, yM: 0, bssid: 'b', ssid: 's', apId: 'a', band: '5' as const, channel: 36, widthMhz: 20, rssiDbm: -50 };
+    const parts = batchesOf({ ...heard, samples: [sample, sample, sample] }, 2);
+    expect(parts.map(({ swept }) => swept.length)).toEqual([2, 0]);
+    expect(batchesOf(heard, 2)).toEqual([heard]);
+  });
+  test('a walk of before carried none', () => {
+    const record = newWalk({ id: 'w', variantId: 'v', floorId: 'f', name: 'Walk', startedAt: '2026-11-30T08:00:00.000Z', receiver: DEFAULT_SETTING });
+    const { swept: _swept, ...receiver } = DEFAULT_SETTING;
+    expect(readRecord('walks', 3, { ...record, receiver })).toEqual(record);
+    expect(readRecord('walks', 3, { ...record, receiver: null })).toEqual({ ...record, receiver: null });
   });
   test('of several walks are one after the other', () => {
     const one = countedOf(walk, heard);

@@ -1,4 +1,5 @@
 'use client';
+import { useMemo } from 'react';
 import Button from '@mui/material/Button';
 import { edit, remove } from '@/core/design/commands';
 import { LIMITS } from '@/core/design/limits';
@@ -43,7 +44,7 @@ function toldIn(looks: readonly PlacedLook[]): Told[] {
 export function SweptPanel({ place, looks }: { place: Place; looks: readonly PlacedLook[] }) {
   const design = useDocument((s) => s.design);
   const set = useSession((s) => s.set);
-  const told = toldIn(looks);
+  const told = useMemo(() => toldIn(looks), [looks]);
   const emitters = emittersOn(design, place.floor.id);
   if (looks.length === 0 && emitters.length === 0) return null;
   return (
