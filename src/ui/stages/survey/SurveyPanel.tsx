@@ -125,8 +125,9 @@ function MapOfWalks({ place, looks }: { place: Place; looks: readonly PlacedLook
       )}
       <LengthField label="reach" valueM={reachM} units={place.project.units} minM={0.5} maxM={50} onCommit={(value) => set({ reachM: value })} />
       <p>
-        Measured maps take each radio’s own readings, its shadows and the walls together; further than the reach from a reading of it nothing is
-        claimed of a radio.
+        {lensOf(lens).swept === null
+          ? 'Measured maps take each radio’s own readings, its shadows and the walls together; further than the reach from a reading of it nothing is claimed of a radio.'
+          : 'A spot goes by the nearest looks of the swept receiver that no wall of 3 dB hides from it; further than the reach from every look nothing is claimed.'}
       </p>
       {others.length > 0 && (
         <SelectField
