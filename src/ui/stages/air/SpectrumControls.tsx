@@ -5,6 +5,7 @@ import { UpperRoomError } from '@/core/errors';
 import { BANDS, type Band } from '@/core/radio/band';
 import { centreMhz } from '@/core/radio/channel';
 import { bandSheet } from '@/core/radio/bandSheet';
+import { TRIGGER_LIMITS } from '@/core/spectrum/trigger';
 import { checkSweep, floorDbm, leastSweepMs, SWEEP_LIMITS, type SweepSetting } from '@/core/spectrum/sweep';
 import { CheckField, NumberField, SelectField } from '../../inspector/fields';
 import { bandLabel, type Place } from '../../state/selectors';
@@ -12,7 +13,7 @@ import { signed } from '../../state/format';
 import { setAir, useAir } from './airStore';
 import { partsOf } from './outlines';
 import { Recordings } from './Recordings';
-import { changeSetting, clearSweeps, PRESET, setSweeps, settingFor, TRACE_LABEL, TRACES, useSweeps } from './sweepStore';
+import { changeSetting, changeTrigger, clearSweeps, PRESET, setSweeps, settingFor, TRACE_LABEL, TRACES, useSweeps } from './sweepStore';
 
 const RBWS = [10, 30, 100, 300, 1000, 3000] as const;
 
@@ -213,26 +214,32 @@ export function SpectrumControls({ place, per, onPer }: { place: Place; per: num
       </fieldset>
       <fieldset>
         <legend>Trigger</legend>
-        <CheckField label="at a level" checked={state.triggerDbm !== null} onCommit={(on) => setSweeps({ triggerDbm: on ? -60 : null, waits: on })} />
-        {state.triggerDbm !== null && (
+        <CheckField label="at a level" checked={state.triggered} onCommit={(on) => changeTrigger({}, on)} />
+        {state.triggered && (
           <>
             <NumberField
               label="level"
               unit="dBm"
-              value={state.triggerDbm}
-              min={-130}
-              max={0}
+              value={state.trigger.levelDbm}
+              {...TRIGGER_LIMITS.levelDbm}
               digits={0}
-              onCommit={(triggerDbm) => setSweeps({ triggerDbm })}
+              onCommit={(levelDbm) => changeTrigger({ levelDbm })}
+            />
+            <NumberField
+              label="delay"
+              unit="ms"
+              value={state.trigger.delayMs}
+              {...TRIGGER_LIMITS.delayMs}
+              digits={0}
+              onCommit={(delayMs) => changeTrigger({ delayMs })}
             />
             <NumberField
               label="goes on for"
               unit="ms"
-              value={state.goesOnMs}
-              min={0}
-              max={60_000}
+              value={state.trigger.goesOnMs}
+              {...TRIGGER_LIMITS.goesOnMs}
               digits={0}
-              onCommit={(goesOnMs) => setSweeps({ goesOnMs })}
+              onCommit={(goesOnMs) => changeTrigger({ goesOnMs })}
             />
           </>
         )}

@@ -40,7 +40,7 @@ export function SpectrumView({ radios, per }: { radios: readonly DrawnRadio[]; p
   const size = useSize(box);
   const scheme = useScheme();
   const rampName = useSession((s) => s.ramp);
-  const { shown, smoothOver, thresholdDbm, refDbm, dbPerDiv, lower, markers, triggerDbm, waits, hold } = useSweeps();
+  const { shown, smoothOver, thresholdDbm, refDbm, dbPerDiv, lower, markers, trigger, triggered, gate, waits, hold } = useSweeps();
   const { setting, traces, sweeps, beside } = useShownSweeps();
   const ramp = useMemo(() => rampTable(RAMP_STOPS[rampName][scheme]), [rampName, scheme]);
   /** The waterfall's pixels so far: new rows are put on top of them. */
@@ -76,7 +76,7 @@ export function SpectrumView({ radios, per }: { radios: readonly DrawnRadio[]; p
       drawNetworks(g, sheet, radios, t);
       if (beside !== null) drawTrace(g, sheet, traceOf(beside, 'max', smoothOver), 'max', t, true);
       if (traces.sweeps > 0) for (const id of TRACES) if (shown.includes(id)) drawTrace(g, sheet, traceOf(traces, id, smoothOver), id, t);
-      if (triggerDbm !== null) drawLevel(g, sheet, triggerDbm, `trigger ${signed(triggerDbm)} dBm`, t);
+      if (triggered) drawLevel(g, sheet, trigger.levelDbm, `trigger ${signed(trigger.levelDbm)} dBm`, t);
       if (lower === 'duty') drawLevel(g, sheet, thresholdDbm, `threshold ${signed(thresholdDbm)} dBm`, t);
       g.restore();
       for (const marker of markers) drawMarker(g, sheet, marker, levelAtMarker(traceOf(traces, marker.trace, smoothOver), setting, marker), t);
@@ -157,7 +157,8 @@ export function SpectrumView({ radios, per }: { radios: readonly DrawnRadio[]; p
     dbPerDiv,
     lower,
     markers,
-    triggerDbm,
+    trigger,
+    triggered,
     setting,
     traces,
     sweeps,
@@ -190,7 +191,9 @@ export function SpectrumView({ radios, per }: { radios: readonly DrawnRadio[]; p
           addMarker(mhz, nearest?.id ?? 'live');
         }}
       />
-      {(waits || hold) && <span className="air-waits">{hold ? 'held' : 'waits for the trigger'}</span>}
+      {(waits || hold) && (
+        <span className="air-waits">{hold ? 'held' : gate.opensMs.length > 0 ? 'triggered: waits for the delay' : 'waits for the trigger'}</span>
+      )}
       {traces.sweeps > 0 && markers.length > 0 && (
         <button type="button" className="quiet-button air-clear" onClick={() => setSweeps({ markers: [] })}>
           clear markers

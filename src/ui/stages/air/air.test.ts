@@ -21,6 +21,7 @@ import {
   changeSetting,
   forgetRecordings,
   MOST_SWEEPS,
+  changeTrigger,
   lengthMs,
   newestSweeps,
   replayTo,
@@ -177,12 +178,24 @@ describe('sweeps', () => {
     expect(useSweeps.getState().sweeps).toEqual([]);
     expect(newestSweeps(0, 1000)).toBeNull();
   });
-  test('a trigger waits for a level, and then goes on for as long as it is told', () => {
+  test('with a trigger only what it lets through is taken in, from one answer to the next; changed, it waits anew', () => {
     const now = setting();
-    setSweeps({ triggerDbm: -60, goesOnMs: 100 });
-    addSweeps(now, [swept(0, -90), swept(50, -55), swept(100, -90), swept(150, -90), swept(200, -90)]);
-    expect(useSweeps.getState().sweeps.map(({ atMs }) => atMs)).toEqual([50, 100, 150]);
+    const taken = () => useSweeps.getState().sweeps.map(({ atMs }) => atMs);
+    changeTrigger({ levelDbm: -60, delayMs: 100, goesOnMs: 50 });
     expect(useSweeps.getState().waits).toBe(true);
+    addSweeps(now, [swept(0, -90), swept(50, -55)]);
+    addSweeps(now, [swept(100, -90), swept(150, -90)]);
+    expect([taken(), useSweeps.getState().waits]).toEqual([[150], false]);
+    addSweeps(now, [swept(200, -90), swept(250, -90)]);
+    expect([taken(), useSweeps.getState().waits]).toEqual([[150, 200], true]);
+    expect(useSweeps.getState().traces.sweeps).toBe(2);
+    addSweeps(now, [swept(300, -55)]);
+    changeTrigger({ delayMs: 200 });
+    addSweeps(now, [swept(400, -90)]);
+    expect(taken()).toEqual([150, 200]);
+    changeTrigger({}, false);
+    addSweeps(now, [swept(450, -90)]);
+    expect([taken(), useSweeps.getState().waits]).toEqual([[150, 200, 450], false]);
   });
   test('a recording is kept as it was, and what is not whole or of another make is not believed', () => {
     const { bins } = SWEEP_LIMITS;

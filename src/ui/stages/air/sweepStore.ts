@@ -3,6 +3,7 @@ import { AIR_LIMITS } from '@/contract/air';
 import type { Band } from '@/core/radio/band';
 import { leastSweepMs, type SweepSetting } from '@/core/spectrum/sweep';
 import { addSweep, noTraces, type Traces } from '@/core/spectrum/traces';
+import { passesTrigger, SHUT, type Gate, type Trigger } from '@/core/spectrum/trigger';
 
 /** A sweep as it came. */
 export type Swept = Readonly<{ atMs: number; tenthsDbm: Int16Array }>;
@@ -24,11 +25,10 @@ export type Marker = Readonly<{ id: number; mhz: number; trace: TraceId }>;
 export type SweepState = {
   setting: SweepSetting;
   hold: boolean;
-  /** Sweeps are only taken in from where one is at this level or above somewhere; null: all are. */
-  triggerDbm: number | null;
-  /** From a sweep that meets the level on, sweeps are taken for so many ms; until when that is. */
-  goesOnMs: number;
-  openUntilMs: number;
+  /** Which sweeps are taken in, whether that goes on (else all are), and what it is about to do. */
+  trigger: Trigger;
+  triggered: boolean;
+  gate: Gate;
   shown: readonly TraceId[];
   averageOver: number;
   smoothOver: number;
@@ -74,9 +74,9 @@ export const MOST_SWEEPS = 12_000;
 const START: SweepState = {
   setting: FIRST,
   hold: false,
-  triggerDbm: null,
-  goesOnMs: 0,
-  openUntilMs: -Infinity,
+  trigger: { levelDbm: -60, delayMs: 0, goesOnMs: 0 },
+  triggered: false,
+  gate: SHUT,
   shown: ['live', 'max', 'mean'],
   averageOver: 20,
   smoothOver: 1,
@@ -101,10 +101,15 @@ export const setSweeps = (fields: Partial<SweepState>): void => useSweeps.setSta
 /** What was swept is forgotten: the receiver stands elsewhere, or the clock was set. Settings and recordings stay. */
 export function clearSweeps(): void {
   const { setting } = useSweeps.getState();
-  setSweeps({ traces: noTraces(setting.bins), sweeps: [], waits: false, openUntilMs: -Infinity, recordingFromMs: null });
+  setSweeps({ traces: noTraces(setting.bins), sweeps: [], waits: false, gate: SHUT, recordingFromMs: null });
 }
 /** Of another project nothing stays. */
 export const forgetRecordings = (): void => useSweeps.setState({ ...START, traces: noTraces(FIRST.bins) });
+
+/** Another trigger: what the one before was about to do is forgotten. */
+export const changeTrigger = (fields: Partial<Trigger>, triggered = true): void => {
+  setSweeps({ trigger: { ...useSweeps.getState().trigger, ...fields }, triggered, waits: triggered, gate: SHUT });
+};
 
 /** Another setting begins anew. */
 export function changeSetting(setting: SweepSetting): void {
@@ -129,21 +134,20 @@ export function addSweeps(setting: SweepSetting, sweeps: readonly Swept[]): void
   const now = useSweeps.getState();
   // Asked for under another setting.
   if (now.setting !== setting || now.hold) return;
-  let { traces } = now;
-  let { waits, openUntilMs } = now;
+  let { traces, gate, waits } = now;
   const taken: Swept[] = [];
   for (const swept of sweeps) {
     const levels = dbmOf(swept);
-    if (now.triggerDbm !== null) {
-      const trigger = now.triggerDbm;
-      if (levels.some((dbm) => dbm >= trigger)) openUntilMs = swept.atMs + now.goesOnMs;
-      waits = !(swept.atMs <= openUntilMs);
+    if (now.triggered) {
+      const answer = passesTrigger(now.trigger, gate, swept.atMs, levels);
+      gate = answer.gate;
+      waits = !answer.taken;
       if (waits) continue;
     } else waits = false;
     traces = addSweep(traces, levels, now.thresholdDbm, now.averageOver);
     taken.push(swept);
   }
-  setSweeps({ traces, waits, openUntilMs, sweeps: [...now.sweeps, ...taken].slice(-MOST_SWEEPS) });
+  setSweeps({ traces, waits, gate, sweeps: [...now.sweeps, ...taken].slice(-MOST_SWEEPS) });
 }
 
 /** The traces of a recording, made again from its sweeps. */
