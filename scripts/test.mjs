@@ -31,7 +31,8 @@ passed += read.filter((ok) => ok).length;
 failed += read.filter((ok) => !ok).length;
 
 for (const [name, extra] of [
-  ['unit', []],
+  // By itself Jest leaves a core free, which of two is half.
+  ['unit', ['--maxWorkers=2']],
   // Each file has a server and a browser of its own, so two can run beside each other.
   ['e2e', ['--maxWorkers=2', '--forceExit', '--verbose']],
 ]) {

@@ -49,6 +49,20 @@ export async function setOffline(driver: WebDriver, offline: boolean): Promise<v
   await tools.sendDevToolsCommand('Network.emulateNetworkConditions', { offline, latency: 0, downloadThroughput: -1, uploadThroughput: -1 });
 }
 
+/**
+ * Elements that are on the screen, each with what it is probably called. To ask the browser for every name takes a call each, some hundred for a search; this is one call, and only what it points at is
+ * asked for its name.
+ */
+const ON_SCREEN = `
+  const words = (e) => e.innerText ?? e.textContent ?? '';
+  const by = (ids) => ids.split(/\\s+/).map((id) => document.getElementById(id)?.textContent ?? '').join(' ');
+  const name = (e) =>
+    e.ariaLabel || (e.getAttribute('aria-labelledby') && by(e.getAttribute('aria-labelledby'))) || [...(e.labels ?? [])].map((one) => one.textContent).join(' ') ||
+    e.caption?.textContent || (e.matches('input, textarea, select') ? '' : words(e)) || e.title || e.placeholder || '';
+  return [...document.querySelectorAll(arguments[0])].filter((e) => e.getClientRects().length > 0).map((e) => [e, name(e).replace(/\\s+/g, ' ').trim()]);`;
+/** After so long also what is probably called otherwise is asked for its name, in ms. */
+const SURE_AFTER_MS = 1500;
+
 /** An element of a role by its accessible name, as a user of a screen reader would ask for it: the browser computes both. */
 export async function byRole(driver: WebDriver, role: string, name: string | RegExp, timeoutMs = 40_000): Promise<WebElement> {
   const selectors: Readonly<Record<string, string>> = {
@@ -65,9 +79,12 @@ export async function byRole(driver: WebDriver, role: string, name: string | Reg
     region: 'section,[role=region]',
   };
   const matches = (text: string) => (typeof name === 'string' ? text === name : name.test(text));
+  const started = Date.now();
   return driver.wait(
     async () => {
-      for (const element of await driver.findElements(By.css(selectors[role] ?? `[role=${role}]`))) {
+      const shown = await driver.executeScript<Array<[WebElement, string]>>(ON_SCREEN, selectors[role] ?? `[role=${role}]`);
+      for (const [element, probably] of shown) {
+        if (!matches(probably) && Date.now() - started < SURE_AFTER_MS) continue;
         try {
           if (!matches(await element.getAccessibleName())) continue;
           // A tick box is drawn by its frame; the box itself lies unseen on top and takes the clicks.
