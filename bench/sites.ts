@@ -18,7 +18,7 @@ import { cellAt, gridOver } from '@/core/geometry/grid';
 import { EXPONENT_SD, locate } from '@/core/survey/fit/locate';
 import { learnedMedium } from '@/core/survey/fit/surveyed';
 import { EXPECTED_SCATTER, fitReadings, type Fit, type Held } from '@/core/survey/fit/fit';
-import { readingsOf, unheardOf } from '@/core/survey/fit/readings';
+import { readingsOf, unheardOf, type Unheard } from '@/core/survey/fit/readings';
 import { screensIn } from '@/core/survey/measured';
 
 /** A made-up floor that was walked, and what is true there. */
@@ -180,6 +180,14 @@ export const fitOfSite = ({ medium, radios, samples, zM }: SurveyedSite, held: H
     ),
     zM,
     held,
+  );
+
+/** Where its radios were listened for and not heard. */
+export const unheardOn = ({ samples, visits, radios }: SurveyedSite): Unheard[] =>
+  unheardOf(
+    samples,
+    visits,
+    radios.map(({ apId }) => ({ apId, band: '5' as const })),
   );
 
 /** Where a radio of a site is found to be when nobody knows, all others being known; and whether the region holds where it is. */

@@ -4,7 +4,6 @@ import { outlinesOf } from '@/core/fields/outlines';
 import { gridOver } from '@/core/geometry/grid';
 import { centresOf, middlePowerDbm } from '@/core/radio/channel';
 import { halfLostDbm } from '@/core/survey/receiver';
-import { unheardOf } from '@/core/survey/fit/readings';
 import { withUnheard } from '@/core/survey/fit/unheard';
 import { seeded } from '@/core/random';
 import { faultsOf, type Fault } from '@/core/survey/fit/faults';
@@ -13,7 +12,7 @@ import { estimatorOf, learnedMedium, ownGainDb, surveyedOf, type Estimate } from
 import { predictedDbm } from '@/core/survey/fit/trend';
 import { krigeAt, nearestOf, newKriging } from '@/core/survey/fit/whiten';
 import type { Transmitter } from '@/core/survey/site';
-import { SITE_KINDS, fitOfSite, locatedOn, surveyedSite, type SiteChange, type SurveyedSite } from './sites';
+import { SITE_KINDS, fitOfSite, locatedOn, surveyedSite, unheardOn, type SiteChange, type SurveyedSite } from './sites';
 
 /** Held-out spots further from every reading of a radio, or weaker, are left to nobody. */
 const REACH_M = 5;
@@ -141,7 +140,7 @@ const FAULTS: ReadonlyArray<{ name: string; hide: (seed: number) => { change: Si
 ];
 
 function told(site: SurveyedSite): Fault[] {
-  const steps = faultsOf(fitOfSite(site));
+  const steps = faultsOf(fitOfSite(site), unheardOn(site));
   let step = steps.next();
   while (!step.done) step = steps.next();
   return step.value;
@@ -150,12 +149,7 @@ function told(site: SurveyedSite): Fault[] {
 /** Errors below what the receiver hears, in dB: by what was heard alone, and with where nothing was heard; and the share of spots that are wrongly called heard. */
 function belowHearing(site: SurveyedSite): { without: number; withIt: number; count: number; falselyWithout: number; falselyWith: number } {
   const heardOnly = fitOfSite(site);
-  const unheard = unheardOf(
-    site.samples,
-    site.visits,
-    site.radios.map(({ apId }) => ({ apId, band: '5' as const })),
-  );
-  const fits = [heardOnly, withUnheard(heardOnly, unheard)];
+  const fits = [heardOnly, withUnheard(heardOnly, unheardOn(site))];
   const from = halfLostDbm('5');
   const out: Estimate = { leftDb: 0, varianceDb2: 0 };
   const squares = [0, 0];

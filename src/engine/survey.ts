@@ -16,20 +16,24 @@ import { UpperRoomError } from '@/core/errors';
 import { floats, outlinesFor, type Handler } from './derived';
 import type { Params, Progress, Result, SurveyQuestion } from './protocol';
 
-function fitOf({ scene, radios, heard: { samples, visits }, held }: SurveyQuestion, countUnheard: boolean): Fit {
+const whoseOf = (radios: SurveyQuestion['radios']) => radios.map(({ apId, channel: { band } }) => ({ apId, band }));
+
+/** Where radios were listened for and not heard. */
+const unheardIn = ({ radios, heard: { samples, visits } }: SurveyQuestion) => unheardOf(samples, visits, whoseOf(radios));
+
+/** What the readings alone say. */
+function heardFit({ scene, radios, heard: { samples }, held }: SurveyQuestion): Fit {
   const [first] = radios;
   if (first === undefined) throw new UpperRoomError('TOO_FEW_READINGS');
   const { medium } = outlinesFor(scene);
   const apart = screensIn(medium.panes, first.channel.band, scene.planeZM);
-  const whose = radios.map(({ apId, channel: { band } }) => ({ apId, band }));
-  const fit = fitReadings(medium, radios, readingsOf(samples, whose, apart), scene.planeZM, held);
-  return countUnheard ? withUnheard(fit, unheardOf(samples, visits, whose)) : fit;
+  return fitReadings(medium, radios, readingsOf(samples, whoseOf(radios), apart), scene.planeZM, held);
 }
 
 /** The measured map of each radio that was heard, and what was learned on the way. */
 export const surveyed: Handler<'surveyed'> = (params) => {
   const { scene, radios, reachM } = params;
-  const fit = fitOf(params, true);
+  const fit = withUnheard(heardFit(params), unheardIn(params));
   const heard = new Set(fit.readings.map(({ radio }) => radio));
   const outlines = outlinesOf(learnedMedium(fit));
   const maps = radios.flatMap((radio, r) => {
@@ -62,10 +66,10 @@ export const swept: Handler<'sweptMap'> = ({ scene, band, spots, reachM }) => {
   return sweptMap(spots, scene.grid, reachM, ({ xM, yM }) => screensIn(panes, band, scene.planeZM, { xM, yM, reachM }));
 };
 
-/** What the readings say is not as drawn; what was not heard is left aside, for it leans on the model that is in question. */
+/** What a survey says is not as drawn. */
 export function* faults(params: Params<'faults'>): Generator<Progress<'faults'> | undefined, Result<'faults'>, boolean | undefined> {
   const apIds = params.radios.map(({ apId }) => apId);
-  const found = yield* faultsOf(fitOf({ ...params, held: [] }, false));
+  const found = yield* faultsOf(heardFit({ ...params, held: [] }), unheardIn(params));
   return found.map((fault) =>
     fault.kind === 'swapped'
       ? { ...fault, apIds: [apIds[fault.radio]!, apIds[fault.other]!] }
@@ -85,7 +89,7 @@ export const located: Handler<'locate'> = ({ scene, radios, heard, bssid, band, 
   try {
     // One of the design's own that is looked for does not vouch for its own place.
     const others = radios.filter(({ apId }) => !samples.some((sample) => sample.bssid === bssid && sample.apId === apId));
-    const fit = fitOf({ scene, radios: others, heard, held: [] }, false);
+    const fit = heardFit({ scene, radios: others, heard, held: [] });
     [outlines, scatter, offsetDb, exponentSd] = [outlinesOf(learnedMedium(fit)), fit.scatter, fit.estimates[0]!, fit.sd[1]!];
   } catch (error) {
     // Without readings of our own the building is taken as drawn.

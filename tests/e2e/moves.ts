@@ -97,6 +97,23 @@ export async function measuredCard(driver: WebDriver): Promise<{ share: number; 
   return { share: Number(share), of: number(of), part: number(part), whole: number(whole) };
 }
 
+/** Waits until whoever walks is at a spot of the plan, in m. */
+export async function walkedTo(driver: WebDriver, xM: number, yM: number): Promise<void> {
+  await eventually(
+    driver,
+    async () => {
+      const to = await toPx(driver, xM, yM);
+      return driver.executeScript<number>(
+        `const at = document.querySelector('[data-testid=walker]')?.getScreenCTM(); return at ? Math.hypot(at.e - arguments[0], at.f - arguments[1]) : Infinity;`,
+        to.x,
+        to.y,
+      );
+    },
+    (offPx) => offPx < 3,
+    `the walk at ${xM} m, ${yM} m`,
+  );
+}
+
 /** Puts the receiver of Air at a spot of the floor, in m. */
 export async function stand(driver: WebDriver, xM: number, yM: number): Promise<void> {
   const at: { x: number; y: number } = await driver.executeScript(

@@ -6,7 +6,7 @@ import { heardAt } from '@/core/fields/heard';
 import { COMMON_CLIENT } from '@/core/radio/receiver';
 import { emittersOf, floorMedium } from '@/engine/scene';
 import { byRole, byTestId, eventually, exactViewport, textOf } from './browser';
-import { chooseIn, clickPlan, dragPlan, movePlan, openProject, saved, strongestDbm, toBand, toLens, measuredCard } from './moves';
+import { chooseIn, clickPlan, dragPlan, measuredCard, movePlan, openProject, saved, strongestDbm, toBand, toLens, walkedTo } from './moves';
 import { beforeTheEnd, driver, server } from './together';
 
 beforeTheEnd(async () => {
@@ -209,10 +209,12 @@ describe('the whole story, in one window after another', () => {
       [44, 21],
     ] as const)
       await clickPlan(driver, x, y);
-    const first = await eventually(driver, count, (n) => n > 40, 'samples along the first leg');
+    await walkedTo(driver, 44, 21);
+    const first = await eventually(driver, count, (n) => n > 40, 'samples on the way to the second turn');
     await clickPlan(driver, 44, 35);
-    await driver.sleep(1800);
-    const second = await eventually(driver, count, (n) => n > first, 'more samples after the next turn');
+    await walkedTo(driver, 44, 35);
+    // What is on its way from before the turn is fewer than these.
+    const second = await eventually(driver, count, (n) => n > first + 150, 'more samples after the next turn');
     await (await byRole(driver, 'button', 'Undo last click')).click();
     await eventually(driver, count, (n) => n < second && n > 0, 'samples of the undone turn taken back');
     await (await byRole(driver, 'button', 'Pause')).click();
@@ -225,7 +227,7 @@ describe('the whole story, in one window after another', () => {
       (legs) => legs === '2',
       'two legs',
     );
-    await driver.sleep(1500);
+    await walkedTo(driver, 70, 24);
     const name = await byRole(driver, 'textbox', 'name');
     await name.sendKeys(Key.chord(Key.CONTROL, 'a'), 'Entrance and café', Key.ENTER);
     await (await byRole(driver, 'button', 'Finish')).click();

@@ -158,7 +158,7 @@ export const WalkLayer = memo(function WalkLayer({
         );
       })}
       {walker && (
-        <g transform={`translate(${px(walker).x} ${px(walker).y})`}>
+        <g data-testid="walker" transform={`translate(${px(walker).x} ${px(walker).y})`}>
           <circle r={9} fill="none" stroke="var(--hand)" strokeWidth={2} />
           <circle r={3.4} fill="var(--hand)" />
         </g>

@@ -2,10 +2,13 @@ import type { Pose } from '../../propagation/ray';
 import type { Emitter } from '../../propagation/station';
 import { fitReadings, noiseOf, placesOf, type Fit } from './fit';
 import { cholesky, inverseOf, quadratic, solveLower, solveUpper } from './linear';
+import { normalQuantile } from './normal';
 import { unknownObstacle, type UnknownObstacle } from './obstacle';
-import type { Reading } from './readings';
+import type { Reading, Unheard } from './readings';
 import { isObstacle, withObstacle, withWallLoss } from './trend';
-import { earlierOf, standingOf, whiten } from './whiten';
+import { addProducts, leftOver, mixingOf, slopeRowsOf, squareOf, whiten } from './slopes';
+import { withUnheard } from './unheard';
+import { earlierOf, standingOf } from './whiten';
 
 /**
  * What on a floor is not as it was drawn, and how sure that is: `excess` is by how much its evidence lies above what chance gives, on the scale of twice a logarithm of likelihoods.
@@ -43,12 +46,13 @@ const MOST_FAULTS = 6;
 /**
  * What is not as drawn, in the order of evidence: the strongest is taken into the model, all is learned anew, and what is left is looked at again, for one cause has many signs.
  * Yields between access points: each round takes a second or two.
+ * @param unheard where radios were listened for and not heard: behind what nobody drew there is much of that. Of radios themselves it says nothing, for it leans on the level that is in question.
  */
-export function* faultsOf(drawn: Fit): Generator<undefined, Fault[], boolean | undefined> {
+export function* faultsOf(drawn: Fit, unheard: readonly Unheard[]): Generator<undefined, Fault[], boolean | undefined> {
   const told: Fault[] = [];
   let fit = drawn;
   for (let round = 0; round < MOST_FAULTS; round++) {
-    const signs = yield* signsOf(fit);
+    const signs = yield* signsOf(fit, unheard);
     const strongest = signs.reduce<Fault | null>((best, fault) => (best === null || fault.excess > best.excess ? fault : best), null);
     if (strongest === null) break;
     told.push(strongest);
@@ -86,7 +90,7 @@ function withFault({ medium, radios, readings, zM }: Fit, fault: Fault, round: n
 }
 
 /** All that stands out of one fit, each thing by itself. */
-function* signsOf(fit: Fit): Generator<undefined, Fault[], boolean | undefined> {
+function* signsOf(fit: Fit, unheard: readonly Unheard[]): Generator<undefined, Fault[], boolean | undefined> {
   const found: Fault[] = [...levelFaults(fit), ...wallFaults(fit)];
   const judges = fit.radios.map((_, r) => placeJudge(fit, r));
   const own = judges.map((judge, r) => judge?.(fit.radios[r]!.pose) ?? NaN);
@@ -106,30 +110,26 @@ function* signsOf(fit: Fit): Generator<undefined, Fault[], boolean | undefined> 
     }
   }
   yield undefined;
-  const obstacle = unknownObstacle(fit);
+  const obstacle = unknownObstacle(withUnheard(fit, unheard));
   return obstacle === null ? found : [...found, obstacle];
 }
 
 /** Access points that are louder or weaker than the rest, beyond what their like differ by: a score test (Rao) of each one's own level. */
 function levelFaults({ white, estimates, covariance, radios, trend, readings }: Fit): Fault[] {
   const p = estimates.length;
-  const width = p + 1;
+  const { starts, columns, slopes } = white;
+  const left = leftOver(white, estimates);
   const threshold = normalQuantile(1 - LEVEL_CHANCE / radios.length);
   return radios.flatMap((_, radio): Fault[] => {
     const column = trend.parameters.findIndex((q) => q.kind === 'radio' && q.radio === radio);
     let [along, square] = [0, 0];
     const crossed = new Float64Array(p);
     for (let i = 0; i < readings.length; i++) {
-      const c = white[i * width + column]!;
-      if (c === 0) continue;
-      let left = white[i * width + p]!;
-      for (let k = 0; k < p; k++) {
-        const x = white[i * width + k]!;
-        if (x === 0) continue;
-        left -= x * estimates[k]!;
-        crossed[k]! += c * x;
-      }
-      along += c * left;
+      if (readings[i]!.radio !== radio) continue;
+      let c = 0;
+      for (let k = starts[i]!; k < starts[i + 1]!; k++) if (columns[k] === column) c = slopes[k]!;
+      for (let k = starts[i]!; k < starts[i + 1]!; k++) crossed[columns[k]!]! += c * slopes[k]!;
+      along += c * left[i]!;
       square += c * c;
     }
     const information = square - quadratic(covariance, crossed);
@@ -175,19 +175,10 @@ function placeJudge(fit: Fit, radio: number): ((pose: Pick<Pose, 'xM' | 'yM' | '
   const step = Math.max(1, all.length / TRIED_READINGS);
   const readings = all.filter((_, i) => Math.floor((i + 1) / step) > Math.floor(i / step)).map((reading): Reading => ({ ...reading, radio: 0 }));
   const p = priorSd.length;
-  const width = p + 1;
   // What the others say: the sums without this radio's rows.
   const sums = new Float64Array(p * p);
   const right = new Float64Array(p);
-  for (let i = 0; i < fit.readings.length; i++) {
-    if (fit.readings[i]!.radio === radio) continue;
-    for (let c = 0; c < p; c++) {
-      const x = white[i * width + c]!;
-      if (x === 0) continue;
-      right[c]! += x * white[i * width + p]!;
-      for (let d = 0; d < p; d++) sums[c * p + d]! += x * white[i * width + d]!;
-    }
-  }
+  addProducts(white, p, sums, right, (i) => fit.readings[i]!.radio !== radio);
   for (let c = 0; c < p; c++) sums[c * p + c]! += 1 / priorSd[c]! ** 2;
   cholesky(sums, p);
   solveLower(sums, p, right);
@@ -201,41 +192,31 @@ function placeJudge(fit: Fit, radio: number): ((pose: Pick<Pose, 'xM' | 'yM' | '
   const information = inverseOf(prior, f);
   const columnOf = new Map(free.map((c, a) => [c, a]));
   const places = placesOf(readings);
-  const standing = standingOf(places, noiseOf(readings, scatter), scatter, earlierOf(places, 8));
+  const earlier = earlierOf(places, 8);
+  const standing = standingOf(places, noiseOf(readings, scatter), scatter, earlier);
   const spots = readings.map(({ xM, yM }) => ({ xM, yM, zM }));
-  const rows = new Float64Array(readings.length * (f + 1));
   const emitter = radios[radio]!;
   return ({ xM, yM, zM: height }) => {
     const at = { xM, yM, zM: height };
-    rows.fill(0);
-    readings.forEach(({ dbm }, i) => {
-      const row = trend.rowOf({ ...emitter, pose: { ...emitter.pose, ...at } }, radio, spots[i]!);
-      let left = dbm - row.baseDbm;
-      row.columns.forEach((c, k) => {
-        // Deviations from what the others say.
-        left -= row.slopes[k]! * right[c]!;
-        const a = columnOf.get(c);
-        if (a !== undefined) rows[i * (f + 1) + a] = row.slopes[k]!;
-      });
-      rows[i * (f + 1) + f] = left;
-    });
-    const whitened = whiten(standing, rows, f + 1);
+    const rows = spots.map((spot) => trend.rowOf({ ...emitter, pose: { ...emitter.pose, ...at } }, radio, spot));
+    // Deviations from what the others say.
+    const rest = Float64Array.from(rows, ({ baseDbm, columns, slopes }, i) =>
+      columns.reduce((left, c, k) => left - slopes[k]! * right[c]!, readings[i]!.dbm - baseDbm),
+    );
+    const own = slopeRowsOf(
+      rows.map(({ columns, slopes }) => {
+        const kept = columns.flatMap((c, k) => (columnOf.has(c) ? [k] : []));
+        return { columns: kept.map((k) => columnOf.get(columns[k]!)!), slopes: kept.map((k) => slopes[k]!) };
+      }),
+      rest,
+    );
+    const whitened = whiten(standing, own, mixingOf(own, earlier, f));
     const lower = Float64Array.from(information);
     const b = new Float64Array(f);
-    let square = 0;
-    for (let i = 0; i < readings.length; i++) {
-      const z = whitened[i * (f + 1) + f]!;
-      square += z * z;
-      for (let a = 0; a < f; a++) {
-        const x = whitened[i * (f + 1) + a]!;
-        if (x === 0) continue;
-        b[a]! += x * z;
-        for (let c = 0; c <= a; c++) lower[a * f + c]! += x * whitened[i * (f + 1) + c]!;
-      }
-    }
+    addProducts(whitened, f, lower, b);
     cholesky(lower, f);
     solveLower(lower, f, b);
-    return square - b.reduce((sum, y) => sum + y * y, 0);
+    return squareOf(whitened) - squareOf({ rest: b });
   };
 }
 
@@ -254,25 +235,4 @@ function bestPlace(misfitAt: (pose: Pick<Pose, 'xM' | 'yM' | 'zM'>) => number, {
   search({ xM, yM }, AWAY_M, COARSE_M);
   search(best, COARSE_M - FINE_M, FINE_M);
   return best;
-}
-
-/** The quantile of the normal distribution, by halving its distribution function: one call in a while. */
-export function normalQuantile(share: number): number {
-  let [low, high] = [-8, 8];
-  for (let i = 0; i < 60; i++) {
-    const middle = (low + high) / 2;
-    if (normalShare(middle) < share) low = middle;
-    else high = middle;
-  }
-  return (low + high) / 2;
-}
-
-/** The normal distribution function (Abramowitz and Stegun, 26.2.17; error below 7.5e-8). */
-export function normalShare(x: number): number {
-  const t = 1 / (1 + 0.2316419 * Math.abs(x));
-  const tail =
-    (Math.exp((-x * x) / 2) / Math.sqrt(2 * Math.PI)) *
-    t *
-    (0.31938153 + t * (-0.356563782 + t * (1.781477937 + t * (-1.821255978 + t * 1.330274429))));
-  return x > 0 ? 1 - tail : tail;
 }

@@ -1,11 +1,12 @@
 import { describe, expect, test } from '@jest/globals';
-import { SITE_KINDS, fitOfSite, surveyedSite, type SiteChange } from '../../../../bench/sites';
+import { SITE_KINDS, fitOfSite, surveyedSite, unheardOn, type SiteChange } from '../../../../bench/sites';
 import { joinPanes, panesOf } from '../../building/panes';
 import { seeded } from '../../random';
 import { screensIn } from '../measured';
-import { faultsOf, normalQuantile, normalShare, type Fault } from './faults';
+import { faultsOf, type Fault } from './faults';
 import { crossValidatedDb } from './fit';
 import { HISTOGRAM, countsOf, spreadDb, summaryOf } from './summary';
+import { normalQuantile, normalShare } from './normal';
 import { cholesky, inverseOf, logDeterminant, simplexLeast, solveLower, solveUpper } from './linear';
 import { joined, NOTHING_COUNTED } from '../heard';
 import { readingsOf } from './readings';
@@ -13,7 +14,8 @@ import { estimatorOf, learnedMedium, ownGainDb, surveyedOf, type Estimate } from
 import { correctedMedium, predictedDbm, withWallLoss } from './trend';
 import { mediumOf } from '../../propagation/medium';
 import { sightLine } from '../../propagation/ray';
-import { earlierOf, krigeAt, nearestOf, newKriging, standingOf, whiten, type Places, type Scatter } from './whiten';
+import { addProducts, leftOver, mixingOf, slopeRowsOf, squareOf, whiten } from './slopes';
+import { earlierOf, krigeAt, nearestOf, newKriging, standingOf, type Places, type Scatter } from './whiten';
 import { lossFields } from '../../fields/lossField';
 import { outlinesOf } from '../../fields/outlines';
 import { middlePowerDbm } from '../../radio/channel';
@@ -113,7 +115,12 @@ describe('kriging', () => {
     const noise = Float64Array.from({ length: 12 }, () => 1 + uniform());
     const z = Float64Array.from({ length: 12 }, () => uniform() - 0.5);
     const standing = standingOf(places, noise, scatter, earlierOf(places, 12));
-    const white = whiten(standing, z, 1);
+    // Of three parameters; on the last, in any order, one row in three hangs.
+    const own = Array.from({ length: 12 }, (_, i) =>
+      i % 3 === 0 ? { columns: [2, 0], slopes: [1 + i, 1] } : { columns: [0, 1], slopes: [1, uniform()] },
+    );
+    const rows = slopeRowsOf(own, z);
+    const white = whiten(standing, rows, mixingOf(rows, standing.earlier, 3));
     const covariance = new Float64Array(144);
     for (let i = 0; i < 12; i++)
       for (let j = 0; j < 12; j++) {
@@ -124,10 +131,25 @@ describe('kriging', () => {
     cholesky(covariance, 12);
     const solved = Float64Array.from(z);
     solveLower(covariance, 12, solved);
-    expect(white.reduce((sum, value) => sum + value * value, 0)).toBeCloseTo(
-      solved.reduce((sum, value) => sum + value * value, 0),
-      9,
-    );
+    const product = (a: Float64Array, b: Float64Array) => a.reduce((sum, value, i) => sum + value * b[i]!, 0);
+    expect(squareOf(white)).toBeCloseTo(product(solved, solved), 9);
+    // Products of slopes too, and with what is to be explained: of the rows that take part.
+    const [sums, right] = [new Float64Array(9), new Float64Array(3)];
+    addProducts(white, 3, sums, right);
+    const dense = [0, 1, 2].map((c) => {
+      const column = Float64Array.from(own, ({ columns, slopes }) => slopes[columns.indexOf(c)] ?? 0);
+      solveLower(covariance, 12, column);
+      return column;
+    });
+    for (const c of [0, 1, 2]) {
+      expect(right[c]).toBeCloseTo(product(dense[c]!, solved), 9);
+      for (let d = 0; d <= c; d++) expect(sums[c * 3 + d]).toBeCloseTo(product(dense[c]!, dense[d]!), 9);
+    }
+    const [some, rest] = [new Float64Array(9), new Float64Array(3)];
+    for (const parity of [0, 1]) addProducts(white, 3, some, rest, (i) => i % 2 === parity);
+    expect([...some, ...rest].map((value, i) => Math.abs(value - [...sums, ...right][i]!) < 1e-9)).toEqual(Array(12).fill(true));
+    expect(squareOf({ rest: leftOver(rows, Float64Array.of(0, 0, 0)) })).toBeCloseTo(product(z, z), 12);
+    expect(leftOver(rows, Float64Array.of(0.5, 0, 2))[3]).toBeCloseTo(z[3]! - 0.5 - 2 * 4, 12);
     expect(standing.logVariances).toBeCloseTo(logDeterminant(covariance, 12), 9);
   });
 });
@@ -318,7 +340,8 @@ describe('learning from a walk', () => {
 
 describe('what is not as drawn', () => {
   const found = (seed: number, change?: SiteChange): Fault[] => {
-    const steps = faultsOf(fitOfSite(surveyedSite(rooms, seed, change)));
+    const site = surveyedSite(rooms, seed, change);
+    const steps = faultsOf(fitOfSite(site), unheardOn(site));
     let step = steps.next();
     while (!step.done) step = steps.next();
     return step.value;

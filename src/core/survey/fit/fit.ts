@@ -2,9 +2,10 @@ import { UpperRoomError } from '../../errors';
 import type { Medium } from '../../propagation/medium';
 import type { Emitter } from '../../propagation/station';
 import { cholesky, inverseOf, logDeterminant, simplexLeast, solveLower, solveUpper } from './linear';
+import { addProducts, leftOver, mixingOf, slopeRowsOf, squareOf, whiten, type Mixing, type SlopeRows } from './slopes';
 import type { Reading } from './readings';
 import { trendOf, type Parameter, type Row, type Trend } from './trend';
-import { earlierOf, krigeAt, nearestOf, newKriging, standingOf, whiten, type Earlier, type Places, type Scatter, type Standing } from './whiten';
+import { earlierOf, krigeAt, nearestOf, newKriging, standingOf, type Earlier, type Places, type Scatter, type Standing } from './whiten';
 
 /** Neighbours on which a reading stands in the fit, and on which a spot stands on the map. */
 const FIT_NEAR = 8;
@@ -54,12 +55,13 @@ export type Fit = Readonly<{
   noise: Float64Array;
   /** Of each reading: what the drawing says there, and how that hangs on the parameters. */
   rows: readonly Row[];
+  slopes: SlopeRows;
   /** Of each reading: what the corrected model leaves over, in dB; and its residual where only its neighbours were known. */
   left: Float64Array;
   crossed: Float64Array;
   places: Places;
-  /** Whitened rows: the parameters' columns, then what is to be explained. */
-  white: Float64Array;
+  /** Whitened rows. */
+  white: SlopeRows;
   standing: Standing;
 }>;
 
@@ -73,50 +75,28 @@ export const placesOf = (readings: readonly Reading[]): Places => ({
   radio: Int32Array.from(readings, ({ radio }) => radio),
 });
 
-/** Rows of slopes, and last what is to be explained: the reading less the model. */
-function matrixOf(readings: readonly Reading[], rows: readonly Row[], parameters: number): Float64Array {
-  const width = parameters + 1;
-  const matrix = new Float64Array(readings.length * width);
-  rows.forEach((row, i) => {
-    row.columns.forEach((column, k) => (matrix[i * width + column] = row.slopes[k]!));
-    matrix[i * width + parameters] = readings[i]!.dbm - row.baseDbm;
-  });
-  return matrix;
-}
+/** What is to be explained: the readings less the model. */
+const lessModel = (readings: readonly Reading[], rows: readonly Row[]): SlopeRows =>
+  slopeRowsOf(
+    rows,
+    Float64Array.from(rows, ({ baseDbm }, i) => readings[i]!.dbm - baseDbm),
+  );
 
 type Solved = { estimates: Float64Array; lower: Float64Array; explained: number; square: number };
 
 /** Least squares on whitened rows with the parameters' priors: estimates, the factor of their inverse covariance, and what of the squares they explain. */
-function solve(white: Float64Array, count: number, priorSd: Float64Array): Solved {
+function solve(white: SlopeRows, priorSd: Float64Array): Solved {
   const p = priorSd.length;
-  const width = p + 1;
   const lower = new Float64Array(p * p);
   const b = new Float64Array(p);
-  let square = 0;
-  const columns: number[] = [];
-  for (let i = 0; i < count; i++) {
-    const at = i * width;
-    // Most slopes are 0: only those that are not take part.
-    columns.length = 0;
-    for (let c = 0; c < p; c++) if (white[at + c] !== 0) columns.push(c);
-    const z = white[at + p]!;
-    square += z * z;
-    for (const c of columns) {
-      const x = white[at + c]!;
-      b[c]! += x * z;
-      for (const d of columns) {
-        if (d > c) break;
-        lower[c * p + d]! += x * white[at + d]!;
-      }
-    }
-  }
+  addProducts(white, p, lower, b);
   for (let c = 0; c < p; c++) lower[c * p + c]! += 1 / priorSd[c]! ** 2;
   cholesky(lower, p);
   const estimates = Float64Array.from(b);
   solveLower(lower, p, estimates);
   const explained = estimates.reduce((sum, y) => sum + y * y, 0);
   solveUpper(lower, p, estimates);
-  return { estimates, lower, explained, square };
+  return { estimates, lower, explained, square: squareOf(white) };
 }
 
 const priorWith = ({ parameters, priorSd }: Trend, { wallVar }: Scatter, held: Held): Float64Array =>
@@ -147,20 +127,25 @@ function stretchesOf(readings: readonly Reading[]): number[] {
 /**
  * How readings scatter, by the likelihood of a part of them: what shadows vary by and how far they reach, what a beacon scatters, what single walls differ by.
  */
-function learnScatter(readings: readonly Reading[], trend: Trend, rows: Float64Array, held: Held): Scatter {
-  const width = trend.parameters.length + 1;
+function learnScatter(readings: readonly Reading[], trend: Trend, held: Held): Scatter {
   const part = stretchesOf(readings);
   const own = part.map((i) => readings[i]!);
   const places = placesOf(own);
   const earlier = earlierOf(places, FIT_NEAR);
-  const ownRows = new Float64Array(part.length * width);
-  part.forEach((i, k) => ownRows.set(rows.subarray(i * width, (i + 1) * width), k * width));
+  // Parameters on which none of them hangs add nothing to the likelihood, and time that grows with the cube of how many there are.
+  const told = [...new Set(part.flatMap((i) => trend.rows[i]!.columns))].sort((a, b) => a - b);
+  const place = new Map(told.map((column, k) => [column, k]));
+  const rows = lessModel(
+    own,
+    part.map((i) => ({ ...trend.rows[i]!, columns: trend.rows[i]!.columns.map((column) => place.get(column)!) })),
+  );
+  const mixing = mixingOf(rows, earlier, told.length);
   const minusTwoLogLikelihood = (logs: Float64Array): number => {
     const scatter = scatterOf(logs.map(Math.exp));
     const standing = standingOf(places, noiseOf(own, scatter), scatter, earlier);
-    const white = whiten(standing, ownRows, width);
-    const priorSd = priorWith(trend, scatter, held);
-    const { lower, explained, square } = solve(white, own.length, priorSd);
+    const everySd = priorWith(trend, scatter, held);
+    const priorSd = Float64Array.from(told, (column) => everySd[column]!);
+    const { lower, explained, square } = solve(whiten(standing, rows, mixing), priorSd);
     const expected = logs.reduce((sum, log, k) => sum + ((log - Math.log(EXPECTED.values[k]!)) / EXPECTED.sd[k]!) ** 2, 0);
     return (
       standing.logVariances +
@@ -216,31 +201,31 @@ export function fitReadings(fromMedium: Medium, radios: readonly Emitter[], all:
     radios,
     readings.map(({ radio, xM, yM }) => ({ radio, xM, yM, zM })),
   );
-  const rows = readings.map(({ radio, xM, yM }) => trend.rowAt(radio, { xM, yM, zM }));
-  const matrix = matrixOf(readings, rows, trend.parameters.length);
-  const scatter = learnScatter(readings, trend, matrix, held);
+  const { rows } = trend;
+  const scatter = learnScatter(readings, trend, held);
   const places = placesOf(readings);
   const earlier = earlierOf(places, FIT_NEAR);
   const priorSd = priorWith(trend, scatter, held);
   const noise = noiseOf(readings, scatter);
-  const width = priorSd.length + 1;
-  let solved = whitenAndSolve(places, noise, scatter, earlier, matrix, priorSd);
+  const slopes = lessModel(readings, rows);
+  const mixing = mixingOf(slopes, earlier, priorSd.length);
+  let solved = whitenAndSolve(places, noise, scatter, earlier, slopes, mixing, priorSd);
   let crossed: Float64Array = new Float64Array(0);
   // Twice, for what lies off pulls its neighbours along.
   for (let round = 0; round < 2; round++) {
-    const left = leftOver(matrix, width, solved.estimates);
+    const left = leftOver(slopes, solved.estimates);
     const { off, variance } = crossValidate(left, places, noise, scatter);
     crossed = off;
     for (let i = 0; i < off.length; i++) {
       const least = scatter.beaconVar / readings[i]!.count;
       noise[i] = Math.max(least, (off[i]! / OUTLIER) ** 2 - variance[i]!);
     }
-    solved = whitenAndSolve(places, noise, scatter, earlier, matrix, priorSd);
+    solved = whitenAndSolve(places, noise, scatter, earlier, slopes, mixing, priorSd);
   }
   const covariance = inverseOf(solved.lower, priorSd.length);
   const { estimates, white, standing } = solved;
   const sd = estimates.map((_, c) => Math.sqrt(covariance[c * priorSd.length + c]!));
-  const left = leftOver(matrix, width, estimates);
+  const left = leftOver(slopes, estimates);
   return {
     medium: fromMedium,
     radios,
@@ -255,6 +240,7 @@ export function fitReadings(fromMedium: Medium, radios: readonly Emitter[], all:
     covariance,
     noise,
     rows,
+    slopes,
     left,
     crossed,
     places,
@@ -265,17 +251,19 @@ export function fitReadings(fromMedium: Medium, radios: readonly Emitter[], all:
 
 /** A fit that takes more readings into account, each with its own noise, in dB2: what is known of scatter, priors and the noise of its own readings stays. */
 export function refitWith(fit: Fit, more: readonly Reading[], moreRows: readonly Row[], noiseDb2: readonly number[]): Fit {
-  const { trend, scatter, priorSd } = fit;
+  const { scatter, priorSd } = fit;
   const readings = [...fit.readings.slice(0, fit.heard), ...more];
   const rows = [...fit.rows.slice(0, fit.heard), ...moreRows];
   const noise = Float64Array.of(...fit.noise.subarray(0, fit.heard), ...noiseDb2);
   const places = placesOf(readings);
-  const matrix = matrixOf(readings, rows, trend.parameters.length);
-  const { estimates, lower, white, standing } = whitenAndSolve(places, noise, scatter, earlierOf(places, FIT_NEAR), matrix, priorSd);
+  const slopes = lessModel(readings, rows);
+  const earlier = earlierOf(places, FIT_NEAR);
+  const mixing = mixingOf(slopes, earlier, priorSd.length);
+  const { estimates, lower, white, standing } = whitenAndSolve(places, noise, scatter, earlier, slopes, mixing, priorSd);
   const covariance = inverseOf(lower, priorSd.length);
   const sd = estimates.map((_, c) => Math.sqrt(covariance[c * priorSd.length + c]!));
-  const left = leftOver(matrix, priorSd.length + 1, estimates);
-  return { ...fit, readings, rows, noise, places, estimates, sd, covariance, left, white, standing };
+  const left = leftOver(slopes, estimates);
+  return { ...fit, readings, rows, slopes, noise, places, estimates, sd, covariance, left, white, standing };
 }
 
 /** Fewer readings say nothing of a building. */
@@ -286,21 +274,11 @@ function whitenAndSolve(
   noise: Float64Array,
   scatter: Scatter,
   earlier: Earlier,
-  rows: Float64Array,
+  slopes: SlopeRows,
+  mixing: Mixing,
   priorSd: Float64Array,
-): Solved & { white: Float64Array; standing: Standing } {
+): Solved & { white: SlopeRows; standing: Standing } {
   const standing = standingOf(places, noise, scatter, earlier);
-  const white = whiten(standing, rows, priorSd.length + 1);
-  return { ...solve(white, places.radio.length, priorSd), white, standing };
-}
-
-/** What the corrected model leaves of each reading, in dB. */
-function leftOver(rows: Float64Array, width: number, estimates: Float64Array): Float64Array {
-  const left = new Float64Array(rows.length / width);
-  for (let i = 0; i < left.length; i++) {
-    let value = rows[i * width + width - 1]!;
-    for (let c = 0; c < width - 1; c++) value -= rows[i * width + c]! * estimates[c]!;
-    left[i] = value;
-  }
-  return left;
+  const white = whiten(standing, slopes, mixing);
+  return { ...solve(white, priorSd), white, standing };
 }

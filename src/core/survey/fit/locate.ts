@@ -1,5 +1,5 @@
 import type { Grid } from '../../geometry/grid';
-import { normalShare } from './faults';
+import { normalShare } from './normal';
 import { cholesky, solveLower } from './linear';
 import type { Reading, Unheard } from './readings';
 import { SPREAD_DB } from './unheard';

@@ -43,21 +43,36 @@ function estimatorsOf(
   shadow: (xM: number, yM: number, out: Float64Array) => void;
   rest: (xM: number, yM: number, out: Float64Array) => void;
 } {
-  const { places, left, noise, scatter, trend, covariance, zM, readings, rows } = fit;
+  const { places, left, noise, scatter, trend, covariance, zM, readings, slopes: known } = fit;
   const p = trend.parameters.length;
   const own = Int32Array.from(readings.flatMap((reading, i) => (reading.radio === radio ? [i] : [])));
+  const placeIn = new Int32Array(readings.length);
+  own.forEach((i, k) => (placeIn[i] = k));
   const near = new Int32Array(MAP_NEAR);
   const kriging = newKriging(MAP_NEAR, true);
-  const known = covariancesOf(places, own, scatter);
+  const covariances = covariancesOf(places, own, scatter);
   const u = new Float64Array(p);
   const seen = new Uint8Array(p);
-  const touched: number[] = [];
+  const touched = new Int32Array(p);
+  let count = 0;
   const add = (c: number, value: number): void => {
     if (seen[c] === 0) {
       seen[c] = 1;
-      touched.push(c);
+      touched[count++] = c;
     }
     u[c]! += value;
+  };
+  const find = (xM: number, yM: number, without: number): void => {
+    nearestOf(places, own, xM, yM, MAP_NEAR, near, 0, without);
+    // The spot that is asked next mostly lies beside this one: looked at first, its neighbours spare the others a place in the list.
+    for (let k = 0; k < MAP_NEAR && near[k]! >= 0; k++) {
+      const other = own[k]!;
+      const at = placeIn[near[k]!]!;
+      own[at] = other;
+      placeIn[other] = at;
+      own[k] = near[k]!;
+      placeIn[near[k]!] = k;
+    }
   };
   /** Spots side by side have mostly the same neighbours, if not at the same distances: in one order their matrix is factored once. */
   const inOneOrder = (): void => {
@@ -69,12 +84,13 @@ function estimatorsOf(
       near[b] = one;
     }
   };
+  const krige = (xM: number, yM: number) => krigeAt(places, noise, scatter, near, 0, MAP_NEAR, xM, yM, kriging, covariances);
   const shadow = (xM: number, yM: number, out: Float64Array): void => {
-    nearestOf(places, own, xM, yM, MAP_NEAR, near, 0);
+    find(xM, yM, -1);
     inOneOrder();
-    const { count, varianceDb2 } = krigeAt(places, noise, scatter, near, 0, MAP_NEAR, xM, yM, kriging, known);
+    const { count: neighbours, varianceDb2 } = krige(xM, yM);
     let sum = 0;
-    for (let a = 0; a < count; a++) sum += kriging.weights[a]! * left[near[a]!]!;
+    for (let a = 0; a < neighbours; a++) sum += kriging.weights[a]! * left[near[a]!]!;
     out[0] = sum;
     out[1] = varianceDb2;
   };
@@ -86,27 +102,32 @@ function estimatorsOf(
   };
   const whole = (xM: number, yM: number, out: Estimate, without = -1): number => {
     if (own.length === 0) return Infinity;
-    nearestOf(places, own, xM, yM, MAP_NEAR, near, 0, without);
+    find(xM, yM, without);
     const nearest = near[0]!;
     inOneOrder();
-    const { count, varianceDb2 } = krigeAt(places, noise, scatter, near, 0, MAP_NEAR, xM, yM, kriging, known);
+    const { count: neighbours, varianceDb2 } = krige(xM, yM);
     const here = trend.rowAt(radio, { xM, yM, zM });
-    for (const c of touched) u[c] = seen[c] = 0;
-    touched.length = 0;
+    for (let k = 0; k < count; k++) u[touched[k]!] = seen[touched[k]!] = 0;
+    count = 0;
     here.columns.forEach((c, k) => add(c, here.slopes[k]!));
     let leftDb = 0;
-    for (let a = 0; a < count; a++) {
+    for (let a = 0; a < neighbours; a++) {
       const weight = kriging.weights[a]!;
-      leftDb += weight * left[near[a]!]!;
-      const row = rows[near[a]!]!;
-      row.columns.forEach((c, k) => add(c, -weight * row.slopes[k]!));
+      const i = near[a]!;
+      leftDb += weight * left[i]!;
+      for (let k = known.starts[i]!; k < known.starts[i + 1]!; k++) add(known.columns[k]!, -weight * known.slopes[k]!);
     }
     let unknown = 0;
-    for (const c of touched) for (const d of touched) unknown += u[c]! * u[d]! * covariance[c * p + d]!;
+    for (let a = 0; a < count; a++) {
+      const c = touched[a]!;
+      let others = 0;
+      for (let b = 0; b < a; b++) others += u[touched[b]!]! * covariance[c * p + touched[b]!]!;
+      unknown += u[c]! * (u[c]! * covariance[c * p + c]! + 2 * others);
+    }
     out.leftDb = leftDb;
     krigedDb2 = varianceDb2;
     out.varianceDb2 = varianceDb2 + unknown + here.free * scatter.wallVar;
-    return count === 0 ? Infinity : Math.hypot(places.xM[nearest]! - xM, places.yM[nearest]! - yM);
+    return neighbours === 0 ? Infinity : Math.hypot(places.xM[nearest]! - xM, places.yM[nearest]! - yM);
   };
   return { whole, shadow, rest };
 }

@@ -43,6 +43,8 @@ export type Trend = Readonly<{
   parameters: readonly Parameter[];
   /** Prior standard deviation; NaN for single walls, whose common one is fitted. */
   priorSd: Float64Array;
+  /** Of the readings that told which parameters there are, in their order. */
+  rows: readonly Row[];
   rowAt: (radio: number, at: Spot) => Row;
   /** The same of a radio that is otherwise than designed, in the columns of that one. */
   rowOf: (emitter: Emitter, radio: number, at: Spot) => Row;
@@ -55,8 +57,9 @@ export function trendOf(medium: Medium, radios: readonly Emitter[], spots: Reado
   const used = new Set<Material>();
   const materials = new Map(medium.panes.materials.map((material) => [material.id, material]));
   const keyOf = ({ wallId, materialId }: Crossing): string => `${wallId}/${materialId}`;
-  for (const spot of spots) {
-    for (const crossing of straightThrough(lineTo(medium, radios[spot.radio]!, spot))) {
+  const lines = spots.map((spot) => lineTo(medium, radios[spot.radio]!, spot));
+  for (const line of lines) {
+    for (const crossing of straightThrough(line)) {
       used.add(materials.get(crossing.materialId)!);
       const known = rays.get(keyOf(crossing));
       if (known === undefined) rays.set(keyOf(crossing), { crossing, rays: 1 });
@@ -85,8 +88,7 @@ export function trendOf(medium: Medium, radios: readonly Emitter[], spots: Reado
     if (p.kind === 'wall') return isObstacle(p) ? PRIOR.obstacle : NaN;
     return p.kind === 'material' ? PRIOR.material + PRIOR.materialShare * lossDbOf(p.material) : PRIOR[p.kind];
   });
-  const rowOf = (emitter: Emitter, radio: number, at: Spot): Row => {
-    const { pose } = emitter;
+  const rowAlong = (line: SightLine, { pose, txPowerDbm }: Emitter, radio: number, at: Spot): Row => {
     const away = Math.hypot(planDistanceM(pose, at), at.zM - pose.zM);
     const columns = [0, 1, 2 + radio];
     const slopes = [1, -10 * Math.log10(Math.max(away, MIN_DISTANCE_M)), 1];
@@ -101,14 +103,20 @@ export function trendOf(medium: Medium, radios: readonly Emitter[], spots: Reado
       }
       return true;
     };
-    const line = lineTo(medium, emitter, at);
     for (const crossing of straightThrough(line)) {
       take(columnOfMaterial.get(crossing.materialId));
       if (!take(columnOfWall.get(keyOf(crossing)))) free++;
     }
-    return { baseDbm: emitter.txPowerDbm - line.lossDb, columns, slopes, free };
+    return { baseDbm: txPowerDbm - line.lossDb, columns, slopes, free };
   };
-  return { parameters, priorSd, rowOf, rowAt: (radio, at) => rowOf(radios[radio]!, radio, at) };
+  const rowOf = (emitter: Emitter, radio: number, at: Spot): Row => rowAlong(lineTo(medium, emitter, at), emitter, radio, at);
+  return {
+    parameters,
+    priorSd,
+    rows: spots.map((spot, i) => rowAlong(lines[i]!, radios[spot.radio]!, spot.radio, spot)),
+    rowOf,
+    rowAt: (radio, at) => rowOf(radios[radio]!, radio, at),
+  };
 }
 
 /** The medium with what was found in one band: exponent, materials and single walls. What would then strengthen costs nothing. */

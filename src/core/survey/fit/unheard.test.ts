@@ -3,7 +3,7 @@ import { SITE_KINDS, fitOfSite, surveyedSite } from '../../../../bench/sites';
 import { normal, seeded } from '../../random';
 import type { Visit } from '../heard';
 import { halfLostDbm } from '../receiver';
-import { normalShare } from './faults';
+import { normalShare } from './normal';
 import { unheardOf } from './readings';
 import { estimatorOf, ownGainDb, learnedMedium, type Estimate } from './surveyed';
 import { predictedDbm } from './trend';

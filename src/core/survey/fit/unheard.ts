@@ -1,5 +1,5 @@
-import { normalShare } from './faults';
 import { refitWith, type Fit } from './fit';
+import { normalShare } from './normal';
 import type { Reading, Unheard } from './readings';
 import { estimatorOf, type Estimate } from './surveyed';
 

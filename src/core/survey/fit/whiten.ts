@@ -10,7 +10,7 @@ export type Places = Readonly<{ xM: Float64Array; yM: Float64Array; radio: Int32
 /** For each reading, in an order in which each stands only on earlier ones, the nearest earlier of its radio; -1 where there are no more. */
 export type Earlier = Readonly<{ order: Int32Array; near: Int32Array; most: number }>;
 
-/** Indices of the `most` nearest of `among` to a spot, the nearest first, into `out`; -1 for what is missing. @param without left out */
+/** Indices of the `most` nearest of `among` to a spot, the nearest first and of equally near ones the lower, into `out`; -1 for what is missing. @param without left out */
 export function nearestOf(
   { xM, yM }: Places,
   among: ArrayLike<number>,
@@ -28,9 +28,9 @@ export function nearestOf(
     const i = among[k]!;
     if (i === without) continue;
     const d = (xM[i]! - x) ** 2 + (yM[i]! - y) ** 2;
-    if (count === most && d >= distances[count - 1]!) continue;
+    if (count === most && !isNearer(d, i, distances[count - 1]!, out[from + count - 1]!)) continue;
     let to = count < most ? count++ : count - 1;
-    while (to > 0 && distances[to - 1]! > d) {
+    while (to > 0 && isNearer(d, i, distances[to - 1]!, out[from + to - 1]!)) {
       distances[to] = distances[to - 1]!;
       out[from + to] = out[from + to - 1]!;
       to--;
@@ -40,6 +40,7 @@ export function nearestOf(
   }
   for (let k = count; k < most; k++) out[from + k] = -1;
 }
+const isNearer = (d: number, i: number, other: number, j: number): boolean => d < other || (d === other && i < j);
 /** As many neighbours as are ever asked for. */
 const nearestDistances = new Float64Array(64);
 
@@ -172,20 +173,4 @@ export function standingOf(places: Places, noise: Float64Array, scatter: Scatter
     for (let a = 0; a < count; a++) weights[i * most + a] = kriging.weights[a]!;
   }
   return { earlier, weights, scale, logVariances };
-}
-
-/** Makes rows of readings independent, with variance 1: each row less what its earlier neighbours foretell, over its deviation. @param columns of `rows`, row-major */
-export function whiten({ earlier: { near, most }, weights, scale }: Standing, rows: Float64Array, columns: number): Float64Array {
-  const out = new Float64Array(rows.length);
-  for (let i = 0; i < scale.length; i++) {
-    const to = i * columns;
-    for (let c = 0; c < columns; c++) out[to + c] = rows[to + c]!;
-    for (let a = i * most; a < (i + 1) * most && near[a]! >= 0; a++) {
-      const weight = weights[a]!;
-      const from = near[a]! * columns;
-      for (let c = 0; c < columns; c++) out[to + c]! -= weight * rows[from + c]!;
-    }
-    for (let c = 0; c < columns; c++) out[to + c]! *= scale[i]!;
-  }
-  return out;
 }

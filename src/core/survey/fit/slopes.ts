@@ -1,0 +1,103 @@
+import type { Earlier, Standing } from './whiten';
+
+/**
+ * How some readings hang on the parameters: of hundreds of slopes in a row but a few are not 0. Those of row i stand from `starts[i]` up to `starts[i + 1]`, by ascending column; `rest` is
+ * what each row is to explain.
+ */
+export type SlopeRows = Readonly<{ starts: Int32Array; columns: Int32Array; slopes: Float64Array; rest: Float64Array }>;
+
+export function slopeRowsOf(rows: ReadonlyArray<Readonly<{ columns: readonly number[]; slopes: readonly number[] }>>, rest: Float64Array): SlopeRows {
+  const starts = new Int32Array(rows.length + 1);
+  rows.forEach(({ columns }, i) => (starts[i + 1] = starts[i]! + columns.length));
+  const columns = new Int32Array(starts[rows.length]!);
+  const slopes = new Float64Array(columns.length);
+  rows.forEach((row, i) => {
+    const ascending = row.columns.map((_, k) => k).sort((a, b) => row.columns[a]! - row.columns[b]!);
+    ascending.forEach((k, to) => {
+      columns[starts[i]! + to] = row.columns[k]!;
+      slopes[starts[i]! + to] = row.slopes[k]!;
+    });
+  });
+  return { starts, columns, slopes, rest };
+}
+
+/** What is left of each row by some estimates. */
+export function leftOver({ starts, columns, slopes, rest }: SlopeRows, estimates: Float64Array): Float64Array {
+  return rest.map((value, i) => {
+    for (let k = starts[i]!; k < starts[i + 1]!; k++) value -= slopes[k]! * estimates[columns[k]!]!;
+    return value;
+  });
+}
+
+/**
+ * Where whitened rows have slopes, and where each slope of a row and of its earlier neighbours, in their order, goes to among them. It is the same however readings scatter.
+ */
+export type Mixing = Readonly<Pick<SlopeRows, 'starts' | 'columns'> & { to: Int32Array }>;
+
+/** @param parameters how many columns there are */
+export function mixingOf(rows: SlopeRows, { near, most }: Earlier, parameters: number): Mixing {
+  const count = rows.rest.length;
+  const starts = new Int32Array(count + 1);
+  const columns: number[] = [];
+  const to: number[] = [];
+  const place = new Int32Array(parameters).fill(-1);
+  for (let i = 0; i < count; i++) {
+    const first = columns.length;
+    const from = [i];
+    for (let a = i * most; a < (i + 1) * most && near[a]! >= 0; a++) from.push(near[a]!);
+    const own: number[] = [];
+    for (const row of from)
+      for (let k = rows.starts[row]!; k < rows.starts[row + 1]!; k++) {
+        const c = rows.columns[k]!;
+        if (place[c]! < 0) place[c] = own.push(c);
+      }
+    own.sort((a, b) => a - b);
+    for (const c of own) place[c] = columns.push(c) - 1;
+    for (const row of from) for (let k = rows.starts[row]!; k < rows.starts[row + 1]!; k++) to.push(place[rows.columns[k]!]!);
+    for (let k = first; k < columns.length; k++) place[columns[k]!] = -1;
+    starts[i + 1] = columns.length;
+  }
+  return { starts, columns: Int32Array.from(columns), to: Int32Array.from(to) };
+}
+
+/** Makes rows of readings independent, with variance 1: each row less what its earlier neighbours foretell, over its deviation. */
+export function whiten({ earlier: { near, most }, weights, scale }: Standing, rows: SlopeRows, { starts, columns, to }: Mixing): SlopeRows {
+  const slopes = new Float64Array(columns.length);
+  const rest = new Float64Array(scale.length);
+  let next = 0;
+  for (let i = 0; i < scale.length; i++) {
+    let value = rows.rest[i]!;
+    for (let k = rows.starts[i]!; k < rows.starts[i + 1]!; k++) slopes[to[next++]!]! += rows.slopes[k]!;
+    for (let a = i * most; a < (i + 1) * most && near[a]! >= 0; a++) {
+      const weight = weights[a]!;
+      const row = near[a]!;
+      value -= weight * rows.rest[row]!;
+      for (let k = rows.starts[row]!; k < rows.starts[row + 1]!; k++) slopes[to[next++]!]! -= weight * rows.slopes[k]!;
+    }
+    rest[i] = value * scale[i]!;
+    for (let k = starts[i]!; k < starts[i + 1]!; k++) slopes[k]! *= scale[i]!;
+  }
+  return { starts, columns, slopes, rest };
+}
+
+/** Adds the products of slopes of some rows to the lower triangle of `sums`, and those with what is to be explained to `right`. @param counts which rows take part */
+export function addProducts(
+  { starts, columns, slopes, rest }: SlopeRows,
+  parameters: number,
+  sums: Float64Array,
+  right: Float64Array,
+  counts: (row: number) => boolean = () => true,
+): void {
+  for (let i = 0; i < rest.length; i++) {
+    if (!counts(i)) continue;
+    for (let k = starts[i]!; k < starts[i + 1]!; k++) {
+      const c = columns[k]!;
+      const x = slopes[k]!;
+      right[c]! += x * rest[i]!;
+      for (let l = starts[i]!; l <= k; l++) sums[c * parameters + columns[l]!]! += x * slopes[l]!;
+    }
+  }
+}
+
+/** The sum of the squares of what is to be explained. */
+export const squareOf = ({ rest }: Pick<SlopeRows, 'rest'>): number => rest.reduce((sum, z) => sum + z * z, 0);
