@@ -215,7 +215,7 @@ const PARTS: Readonly<Record<string, () => void>> = {
   positions: () => void rows.push(...benchPositions()),
   finding: () => void rows.push(...benchFinding()),
   survey: () => {
-    rows.push(['**What a walk teaches** (5 GHz, held out: spots within 5 m of a reading that nobody walked; two seeds of each kind)', '', '']);
+    rows.push(['**What a walk teaches** (5 GHz, held out: spots within 5 m of a reading that nobody walked; six seeds of each kind)', '', '']);
     benchSurvey(row);
   },
   air: () => {

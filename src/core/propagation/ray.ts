@@ -200,10 +200,10 @@ export function sightLine(
   const bending = bendingAt(panes, ax, ay, az, zM);
   const { panes: pieces, origin } = panesMetFrom(met, ax, ay);
   for (let p = 0; p < pieces.count; p++) {
-    if (of[origin[p]!]! >= 0 && bending[of[origin[p]!]!] === 1) continue;
     const share = crossingShare(pieces, p, ax, ay, az, xM, yM, zM);
+    if (share < 0) continue;
     const laneUnits = pieces.lossUnits[p * BANDS.length + lane]!;
-    if (share < 0 || laneUnits === 0) continue;
+    if (laneUnits === 0 || (of[origin[p]!]! >= 0 && bending[of[origin[p]!]!] === 1)) continue;
     units += laneUnits;
     const wallId = pieces.wallIds[pieces.wallIndex[p]!]!;
     const materialId = pieces.materials[pieces.materialIndex[p]!]!.id;
