@@ -409,6 +409,7 @@ test('no view has a serious accessibility fault, a target that is hard to hit, o
   await toLens(driver, 'Serving AP');
   await toLens(driver, 'Signal');
   await driver.findElement(By.css('body')).sendKeys('r');
+  await (await byRole(driver, 'textbox', 'search from')).sendKeys(Key.chord(Key.CONTROL, 'a'), '1', Key.ENTER);
   await (await byRole(driver, 'button', 'Compute')).click();
   await byRole(driver, 'button', 'Apply', 60_000);
   await faults('a retune sheet');
