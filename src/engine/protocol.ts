@@ -35,6 +35,7 @@ import type { ApModel } from '@/core/radio/catalogue';
 import type { Channel } from '@/core/radio/channel';
 import type { Receiver } from '@/core/radio/receiver';
 import type { Fault } from '@/core/survey/fit/faults';
+import type { OtherChannel } from '@/core/survey/otherChannel';
 import type { Held } from '@/core/survey/fit/fit';
 import type { Located } from '@/core/survey/fit/locate';
 import type { FitSummary } from '@/core/survey/fit/summary';
@@ -183,7 +184,7 @@ export type SurveyQuestion = Readonly<{ scene: Scene; radios: readonly DesignedR
 export type SurveyedMap = Surveyed & Readonly<{ apId: string }>;
 
 /** Something that is not as drawn, with the access points that it is about. */
-export type FoundFault = Fault & Readonly<{ apIds: readonly string[] }>;
+export type FoundFault = (Fault | OtherChannel) & Readonly<{ apIds: readonly string[] }>;
 
 /** Every call of the engine: add a row here first; the compiler finds every place to update. */
 export interface WorkerCalls {

@@ -36,7 +36,11 @@ function isIt(told: FoundFault, fault: SiteFault): boolean {
     }
     case 'no-wall':
       return told.kind === 'wall' && told.wallId === fault.wallId && told.offDb < 0;
-    default:
+    case 'channel':
+      return told.kind === 'channel' && told.apId === fault.apId && told.heard.primary === fault.channel && told.heard.widthMhz === fault.widthMhz;
+    // What is not plugged in is told by the fit, a height by nothing.
+    case 'unplugged':
+    case 'height':
       return false;
   }
 }
@@ -85,7 +89,8 @@ export function* score({ design, site, asked, heard }: Params<'score'>): Generat
       fault,
       found: fault.kind === 'unplugged' ? summary.unheard.includes(fault.apId) : told.some((one) => isIt(one, fault)),
     }));
-  const falseAlarms = told.filter((one) => !hidden.some(({ fault }) => isIt(one, fault))).length;
+  // Another channel that was heard is so, whatever drove it there.
+  const falseAlarms = told.filter((one) => one.kind !== 'channel' && !hidden.some(({ fault }) => isIt(one, fault))).length;
   const positions: Score['positions'] = [];
   const grid = gridOver(floor.outline, 1);
   const mask = new Uint8Array(grid.cols * grid.rows).fill(1);

@@ -11,6 +11,7 @@ import { EXPONENT_SD, locate } from '@/core/survey/fit/locate';
 import { summaryOf } from '@/core/survey/fit/summary';
 import { learnedMedium, surveyedOf } from '@/core/survey/fit/surveyed';
 import { screensIn } from '@/core/survey/measured';
+import { otherChannels } from '@/core/survey/otherChannel';
 import { sweptMap } from '@/core/survey/sweptMap';
 import { UpperRoomError } from '@/core/errors';
 import { floats, outlinesFor, type Handler } from './derived';
@@ -70,11 +71,14 @@ export const swept: Handler<'sweptMap'> = ({ scene, band, spots, reachM }) => {
 export function* faults(params: Params<'faults'>): Generator<Progress<'faults'> | undefined, Result<'faults'>, boolean | undefined> {
   const apIds = params.radios.map(({ apId }) => apId);
   const found = yield* faultsOf(heardFit({ ...params, held: [] }), unheardIn(params));
-  return found.map((fault) =>
+  const others = otherChannels(params.heard.samples, params.radios).map((one) => ({ ...one, apIds: [one.apId] }));
+  const told = found.map((fault) =>
     fault.kind === 'swapped'
       ? { ...fault, apIds: [apIds[fault.radio]!, apIds[fault.other]!] }
       : { ...fault, apIds: 'radio' in fault ? [apIds[fault.radio]!] : [] },
   );
+  // A channel is read, not estimated.
+  return [...others, ...told];
 }
 
 /** Where a transmitter is that was heard: through the building as the design's own radios show it to be, where enough of them was heard. */

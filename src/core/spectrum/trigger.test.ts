@@ -25,6 +25,16 @@ test('with a delay it begins that much later: what is in between is not taken, t
   expect(taken({ delayMs: 120 }, -50, -90, -90, -90, -90)).toEqual([150]);
   expect(taken({ delayMs: 120, goesOnMs: 50 }, -50, -90, -90, -90, -90)).toEqual([150]);
 });
+test('where two delays are over at once, it goes on from the later', () => {
+  const trigger = { levelDbm: -60, delayMs: 30, goesOnMs: 80 };
+  let gate = SHUT;
+  const at = (ms: number, dbm: number) => {
+    const answer = passesTrigger(trigger, gate, ms, Float32Array.of(dbm));
+    gate = answer.gate;
+    return answer.taken;
+  };
+  expect([at(0, -50), at(20, -50), at(100, -90), at(130, -90), at(131, -90)]).toEqual([false, false, true, true, false]);
+});
 test('what meets the level while one is awaited is not forgotten', () => {
   expect(taken({ delayMs: 100 }, -50, -90, -50, -90, -90, -90)).toEqual([100, 200]);
 });

@@ -61,7 +61,9 @@ export function ScorePanel({ place }: { place: Place }) {
           ) : (
             <ol className="faults" aria-label="What was hidden">
               {score.hidden.map(({ fault, found }, i) => (
-                <li key={i}>{`${found ? 'Found' : 'Not found'}: ${hiddenWords(fault, design, units)}`}</li>
+                <li
+                  key={i}
+                >{`${found ? 'Found' : 'Not found'}: ${hiddenWords(fault, design, units)}${fault.kind === 'height' ? ' A walk at one height cannot tell that from shadows.' : ''}`}</li>
               ))}
             </ol>
           )}

@@ -1,5 +1,6 @@
 import { materialsOf, type Design } from '@/core/design/design';
 import { formatLength, type UnitSystem } from '@/core/units/length';
+import { channelLabel } from '@/core/radio/channel';
 import type { Learned } from '@/core/survey/fit/summary';
 import type { FoundFault } from '@/engine/protocol';
 import { signed } from '../state/format';
@@ -11,6 +12,8 @@ const strengthOf = (excess: number): string => (excess > 40 ? 'very strong evide
 export function faultWords(fault: FoundFault, design: Design, units: UnitSystem): string {
   const [first, second] = fault.apIds.map((id) => design.accessPoints[id]?.name ?? 'a deleted AP');
   const at = (xM: number, yM: number) => `${formatLength(xM, units, 1)}, ${formatLength(yM, units, 1)}`;
+  if (fault.kind === 'channel')
+    return `${first} sends on channel ${channelLabel(fault.heard)}, not on ${channelLabel(fault.designed)} as designed (${fault.times} of its ${fault.of} beacons): set it as designed, or take that into the design.`;
   const strength = strengthOf(fault.excess);
   switch (fault.kind) {
     case 'level':

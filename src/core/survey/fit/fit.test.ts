@@ -339,9 +339,9 @@ describe('learning from a walk', () => {
 });
 
 describe('what is not as drawn', () => {
-  const found = (seed: number, change?: SiteChange): Fault[] => {
+  const found = (seed: number, change?: SiteChange, deaf = false): Fault[] => {
     const site = surveyedSite(rooms, seed, change);
-    const steps = faultsOf(fitOfSite(site), unheardOn(site));
+    const steps = faultsOf(fitOfSite(site), deaf ? [] : unheardOn(site));
     let step = steps.next();
     while (!step.done) step = steps.next();
     return step.value;
@@ -415,16 +415,19 @@ describe('what is not as drawn', () => {
     // Never less than nothing.
     expect(db(withWallLoss(medium, { wallId: 'w', materialId: 'glass' }, -90, '5'), 1, 1)).toBe(0);
   });
-  test('a wall of 10 dB that nobody drew', () => {
-    const [first] = found(2, (transmitters, medium) => {
-      const extra = panesOf(
-        [{ id: 'hidden', floorId: 'f', axM: 16, ayM: 14.3, bxM: 22, byM: 14.3, baseM: 0, topM: 3, materialId: 'plasterboard' }],
-        [],
-      );
+  /** A wall of 10 dB along the floor, 6 m long, that is not drawn. */
+  const wallFrom =
+    (axM: number, yM: number): SiteChange =>
+    (transmitters, medium) => {
+      const extra = panesOf([{ id: 'hidden', floorId: 'f', axM, ayM: yM, bxM: axM + 6, byM: yM, baseM: 0, topM: 3, materialId: 'plasterboard' }], []);
       return { transmitters, medium: { ...medium, panes: joinPanes([medium.panes, { ...extra, lossUnits: extra.lossUnits.map(() => 200) }]) } };
-    });
-    expect(first).toMatchObject({ kind: 'obstacle' });
-    const { fromM, toM } = first as Fault & { kind: 'obstacle' };
-    expect(Math.hypot((fromM[0] + toM[0]) / 2 - 19, (fromM[1] + toM[1]) / 2 - 14.3)).toBeLessThan(2);
+    };
+  const offM = (fault: Fault | undefined, xM: number, yM: number): number =>
+    fault?.kind === 'obstacle' ? Math.hypot((fault.fromM[0] + fault.toM[0]) / 2 - xM, (fault.fromM[1] + fault.toM[1]) / 2 - yM) : Infinity;
+  test('a wall of 10 dB that nobody drew', () => expect(offM(found(2, wallFrom(16, 14.3))[0], 19, 14.3)).toBeLessThan(2));
+  test('one that hides what is behind it: by where nothing was heard', () => {
+    expect(offM(found(3, wallFrom(9, 14.3))[0], 12, 14.3)).toBeLessThan(2);
+    // Five readings look through it.
+    expect(found(3, wallFrom(9, 14.3), true)).toEqual([]);
   });
 });
