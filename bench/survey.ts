@@ -31,7 +31,7 @@ function accuracyOf(site: SurveyedSite): { errors: Record<(typeof WAYS)[number],
   const noise = Float64Array.from(readings, (reading) => (4 + 1 / 12) / reading.count);
   const truth = { shadowVar: site.truth.shadowSigmaDb ** 2, correlationM: site.truth.correlationM, beaconVar: 4, wallVar: 0 };
   site.radios.forEach((radio, r) => {
-    const own = readings.flatMap((reading, i) => (reading.radio === r ? [i] : []));
+    const own = Int32Array.from(readings.flatMap((reading, i) => (reading.radio === r ? [i] : [])));
     const mean = own.reduce((sum, i) => sum + readings[i]!.dbm, 0) / own.length;
     const estimate = estimatorOf(fit, r);
     const gainDb = ownGainDb(fit, r);
@@ -43,7 +43,7 @@ function accuracyOf(site: SurveyedSite): { errors: Record<(typeof WAYS)[number],
     for (const at of site.heldOut) {
       const level = at.levelsDbm[r]!;
       if (level < WEAKEST_DBM || !(estimate(at.xM, at.yM, out) < REACH_M)) continue;
-      nearestOf(places, own, at.xM, at.yM, MAP_NEAR, near, 0);
+      nearestOf(places, own, own.length, at.xM, at.yM, MAP_NEAR, near, 0);
       const krige = (left: Float64Array) => {
         const { count: n } = krigeAt(places, noise, truth, near, 0, MAP_NEAR, at.xM, at.yM, room);
         let sum = 0;

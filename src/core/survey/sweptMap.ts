@@ -29,12 +29,14 @@ export function sweptMap(
   };
   const noise = new Float64Array(spots.length).fill(SCATTER.beaconVar);
   const near = new Int32Array(NEAR);
+  const among = new Int32Array(spots.length);
   const kriging = newKriging(NEAR);
   for (let cell = 0; cell < out.length; cell++) {
     const own = seenBy[cell];
     if (own === undefined) continue;
     const [x, y] = [originXM + (cell % cols) * cellM, originYM + Math.floor(cell / cols) * cellM];
-    nearestOf(places, own, x, y, NEAR, near, 0);
+    among.set(own);
+    nearestOf(places, among, own.length, x, y, NEAR, near, 0);
     const { count } = krigeAt(places, noise, SCATTER, near, 0, NEAR, x, y, kriging);
     let mean = 0;
     for (let a = 0; a < count; a++) mean += spots[near[a]!]!.levelDbm / count;

@@ -29,7 +29,7 @@ export function faultWords(fault: FoundFault, design: Design, units: UnitSystem)
       return `${what} loses ${Math.abs(fault.offDb).toFixed(0)} dB less than drawn (±${fault.sdDb.toFixed(0)} dB): look whether it is there, and of what; ${strength}.`;
     }
     case 'obstacle':
-      return `Something of about ${signed(fault.lossDb, 0)} dB that nobody drew stands between ${at(...fault.fromM)} and ${at(...fault.toM)}; ${fault.rays} readings look through it; ${strength}.`;
+      return `Something of about ${signed(fault.lossDb, 0)} dB that nobody drew stands between ${at(...fault.fromM)} and ${at(...fault.toM)}; ${fault.rays} readings look through it${fault.unheard > 0 ? `, and at ${fault.unheard} spots nothing was heard through it` : ''}; ${strength}.`;
   }
 }
 

@@ -5,7 +5,7 @@ import { cholesky, inverseOf, logDeterminant, simplexLeast, solveLower, solveUpp
 import { addProducts, leftOver, mixingOf, slopeRowsOf, squareOf, whiten, type Mixing, type SlopeRows } from './slopes';
 import type { Reading } from './readings';
 import { trendOf, type Parameter, type Row, type Trend } from './trend';
-import { earlierOf, krigeAt, nearestOf, newKriging, standingOf, type Earlier, type Places, type Scatter, type Standing } from './whiten';
+import { earlierOf, krigeAt, nearestOf, newKriging, ofEachRadio, standingOf, type Earlier, type Places, type Scatter, type Standing } from './whiten';
 
 /** Neighbours on which a reading stands in the fit, and on which a spot stands on the map. */
 const FIT_NEAR = 8;
@@ -162,18 +162,14 @@ function learnScatter(readings: readonly Reading[], trend: Trend, held: Held): S
 /** What each reading would be by its neighbours alone, less what it is; and the variance of the shadow there. */
 function crossValidate(left: Float64Array, places: Places, noise: Float64Array, scatter: Scatter): { off: Float64Array; variance: Float64Array } {
   const n = left.length;
-  const byRadio = new Map<number, number[]>();
-  places.radio.forEach((radio, i) => {
-    const own = byRadio.get(radio);
-    if (own === undefined) byRadio.set(radio, [i]);
-    else own.push(i);
-  });
+  const byRadio = ofEachRadio(places);
   const near = new Int32Array(MAP_NEAR);
   const kriging = newKriging(MAP_NEAR);
   const off = new Float64Array(n);
   const variance = new Float64Array(n);
   for (let i = 0; i < n; i++) {
-    nearestOf(places, byRadio.get(places.radio[i]!)!, places.xM[i]!, places.yM[i]!, MAP_NEAR, near, 0, i);
+    const own = byRadio.get(places.radio[i]!)!;
+    nearestOf(places, own, own.length, places.xM[i]!, places.yM[i]!, MAP_NEAR, near, 0, i);
     const { count, varianceDb2 } = krigeAt(places, noise, scatter, near, 0, MAP_NEAR, places.xM[i]!, places.yM[i]!, kriging);
     let mean = 0;
     for (let a = 0; a < count; a++) mean += kriging.weights[a]! * left[near[a]!]!;

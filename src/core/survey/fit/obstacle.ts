@@ -12,21 +12,22 @@ const CHANCE = 4.6;
 /** What is known beforehand of what such a thing loses: standard deviation in dB. */
 const PRIOR_DB = 15;
 
-/** Something straight that nobody drew: between which spots, about what it loses, and how many readings look through it. */
+/** Something straight that nobody drew: between which spots, about what it loses, how many readings look through it, and at how many spots nothing was heard through it. */
 export type UnknownObstacle = Readonly<{
   kind: 'obstacle';
   fromM: readonly [number, number];
   toM: readonly [number, number];
   lossDb: number;
   rays: number;
+  unheard: number;
 }>;
 
 type Piece = Readonly<{ ax: number; ay: number; bx: number; by: number }>;
-type Scored = Readonly<{ score: number; rays: number; lossDb: number }>;
+type Scored = Readonly<{ score: number; rays: number; unheard: number; lossDb: number }>;
 
 /** The piece of wall that explains most of what is weaker than the fit has it; null where none stands out. */
 export function unknownObstacle(fit: Fit): (UnknownObstacle & Readonly<{ excess: number }>) | null {
-  const { white, estimates, covariance, readings, radios, standing } = fit;
+  const { white, estimates, covariance, readings, heard, radios, standing } = fit;
   const p = estimates.length;
   const n = readings.length;
   const left = leftOver(white, estimates);
@@ -65,7 +66,13 @@ export function unknownObstacle(fit: Fit): (UnknownObstacle & Readonly<{ excess:
     for (const i of rows) touched[i] = 0;
     const information = square - quadratic(covariance, sums);
     if (!(information > 1e-9)) return null;
-    return { score: along / Math.sqrt(information), rays: rays.length, lossDb: along / (information + 1 / PRIOR_DB ** 2) };
+    const heardRays = rays.filter((i) => i < heard).length;
+    return {
+      score: along / Math.sqrt(information),
+      rays: heardRays,
+      unheard: rays.length - heardRays,
+      lossDb: along / (information + 1 / PRIOR_DB ** 2),
+    };
   };
 
   const xs = readings.map(({ xM }) => xM);
@@ -107,6 +114,7 @@ export function unknownObstacle(fit: Fit): (UnknownObstacle & Readonly<{ excess:
     toM: [piece.bx, piece.by],
     lossDb: scored.lossDb,
     rays: scored.rays,
+    unheard: scored.unheard,
     excess: scored.score ** 2 - CHANCE ** 2,
   };
 }

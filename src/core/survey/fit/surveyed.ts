@@ -63,7 +63,7 @@ function estimatorsOf(
     u[c]! += value;
   };
   const find = (xM: number, yM: number, without: number): void => {
-    nearestOf(places, own, xM, yM, MAP_NEAR, near, 0, without);
+    nearestOf(places, own, own.length, xM, yM, MAP_NEAR, near, 0, without);
     // The spot that is asked next mostly lies beside this one: looked at first, its neighbours spare the others a place in the list.
     for (let k = 0; k < MAP_NEAR && near[k]! >= 0; k++) {
       const other = own[k]!;

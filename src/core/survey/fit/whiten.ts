@@ -10,10 +10,11 @@ export type Places = Readonly<{ xM: Float64Array; yM: Float64Array; radio: Int32
 /** For each reading, in an order in which each stands only on earlier ones, the nearest earlier of its radio; -1 where there are no more. */
 export type Earlier = Readonly<{ order: Int32Array; near: Int32Array; most: number }>;
 
-/** Indices of the `most` nearest of `among` to a spot, the nearest first and of equally near ones the lower, into `out`; -1 for what is missing. @param without left out */
+/** Indices of the `most` nearest of `among` to a spot, the nearest first and of equally near ones the lower, into `out`; -1 for what is missing. @param amongCount how many of `among` take part @param without left out */
 export function nearestOf(
   { xM, yM }: Places,
-  among: ArrayLike<number>,
+  among: Int32Array,
+  amongCount: number,
   x: number,
   y: number,
   most: number,
@@ -24,7 +25,7 @@ export function nearestOf(
   const from = at;
   const distances = nearestDistances;
   let count = 0;
-  for (let k = 0; k < among.length; k++) {
+  for (let k = 0; k < amongCount; k++) {
     const i = among[k]!;
     if (i === without) continue;
     const d = (xM[i]! - x) ** 2 + (yM[i]! - y) ** 2;
@@ -44,6 +45,17 @@ const isNearer = (d: number, i: number, other: number, j: number): boolean => d 
 /** As many neighbours as are ever asked for. */
 const nearestDistances = new Float64Array(64);
 
+/** The readings of each radio. */
+export function ofEachRadio({ radio }: Places): Map<number, Int32Array> {
+  const lists = new Map<number, number[]>();
+  radio.forEach((r, i) => {
+    const own = lists.get(r);
+    if (own === undefined) lists.set(r, [i]);
+    else own.push(i);
+  });
+  return new Map([...lists].map(([r, own]) => [r, Int32Array.from(own)]));
+}
+
 /** The nearest earlier readings of each, in a shuffled order: so that each has some near and some far. */
 export function earlierOf(places: Places, most: number, seed = 1): Earlier {
   const n = places.radio.length;
@@ -54,12 +66,11 @@ export function earlierOf(places: Places, most: number, seed = 1): Earlier {
     [order[i], order[j]] = [order[j]!, order[i]!];
   }
   const near = new Int32Array(n * most).fill(-1);
-  const before = new Map<number, number[]>();
+  const before = new Map([...ofEachRadio(places)].map(([radio, all]) => [radio, { own: new Int32Array(all.length), count: 0 }]));
   for (const i of order) {
-    const own = before.get(places.radio[i]!) ?? [];
-    nearestOf(places, own, places.xM[i]!, places.yM[i]!, most, near, i * most);
-    own.push(i);
-    before.set(places.radio[i]!, own);
+    const known = before.get(places.radio[i]!)!;
+    nearestOf(places, known.own, known.count, places.xM[i]!, places.yM[i]!, most, near, i * most);
+    known.own[known.count++] = i;
   }
   return { order, near, most };
 }
