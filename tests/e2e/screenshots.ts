@@ -210,10 +210,10 @@ try {
   );
   // Room for both: what was learned, and what is not as drawn.
   const edge = await driver.findElement(By.css('[role=separator]'));
-  await edge.sendKeys(...Array<string>(9).fill(Key.ARROW_UP));
+  await edge.sendKeys(...Array<string>(4).fill(Key.ARROW_UP));
   await driver.executeScript('document.activeElement.blur(); document.querySelector("ol.faults").scrollIntoView({ block: "end" })');
   await shoot(driver, 'survey-measured');
-  await edge.sendKeys(...Array<string>(9).fill(Key.ARROW_DOWN));
+  await edge.sendKeys(...Array<string>(4).fill(Key.ARROW_DOWN));
   await chooseIn(driver, 'shows', /^Trust$/);
   await eventually(
     driver,
