@@ -109,6 +109,27 @@ describe('kriging', () => {
         .slice(0, 8),
     );
   });
+  test('of equally near ones the lower, whichever is looked at first', () => {
+    const places = placesAt([
+      [1, 0],
+      [0, 1],
+      [-1, 0],
+      [0, -1],
+    ]);
+    for (const among of [
+      [0, 1, 2, 3],
+      [3, 2, 1, 0],
+      [2, 0, 3, 1],
+    ]) {
+      const near = new Int32Array(2);
+      nearestOf(places, Int32Array.from(among), 4, 0, 0, 2, near, 0);
+      expect(Array.from(near)).toEqual([0, 1]);
+    }
+    // Only as many as take part.
+    const near = new Int32Array(2);
+    nearestOf(places, Int32Array.of(3, 2, 1, 0), 1, 0, 0, 2, near, 0);
+    expect(Array.from(near)).toEqual([3, -1]);
+  });
   test('whitened by all that come earlier, squares are those of the whole covariance; radios have nothing in common', () => {
     const uniform = seeded(5);
     const places = placesAt(Array.from({ length: 12 }, (_, i) => [uniform() * 10, uniform() * 10, i % 2] as const));
