@@ -2,7 +2,9 @@ import { accessPointsAround } from '@/core/design/design';
 import { UpperRoomError } from '@/core/errors';
 import { gridOver } from '@/core/geometry/grid';
 import { distanceM } from '@/core/geometry/point';
+import { BANDS } from '@/core/radio/band';
 import { predictedDbm } from '@/core/survey/fit/trend';
+import { otherChannels } from '@/core/survey/otherChannel';
 import { bssidOf, type SiteFault } from '@/core/survey/site';
 import type { Score } from '@/contract/site';
 import { trueStorey } from './truth';
@@ -37,7 +39,13 @@ function isIt(told: FoundFault, fault: SiteFault): boolean {
     case 'no-wall':
       return told.kind === 'wall' && told.wallId === fault.wallId && told.offDb < 0;
     case 'channel':
-      return told.kind === 'channel' && told.apId === fault.apId && told.heard.primary === fault.channel && told.heard.widthMhz === fault.widthMhz;
+      return (
+        told.kind === 'channel' &&
+        told.apId === fault.apId &&
+        told.heard.band === fault.band &&
+        told.heard.primary === fault.channel &&
+        told.heard.widthMhz === fault.widthMhz
+      );
     // What is not plugged in is told by the fit, a height by nothing.
     case 'unplugged':
     case 'height':
@@ -81,7 +89,17 @@ export function* score({ design, site, asked, heard }: Params<'score'>): Generat
       }
     yield;
   }
-  const told = yield* run(faults(question));
+  // Channels are told band by band; what is hidden is of all.
+  const otherBands = emittersOf(
+    design,
+    aps,
+    BANDS.filter((one) => one !== band),
+    true,
+  ).map(({ of, channel }) => ({ apId: of.id, channel }));
+  const told: FoundFault[] = [
+    ...(yield* run(faults(question))),
+    ...otherChannels(heard.samples, otherBands).map((one) => ({ ...one, apIds: [one.apId] })),
+  ];
   const known = new Set(aps.map(({ id }) => id));
   const hidden = (site.faults ?? [])
     .filter((fault) => apsOf(fault).every((id) => known.has(id)))

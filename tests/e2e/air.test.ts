@@ -220,7 +220,11 @@ test('with a trigger that nothing meets no sweep is taken in; at a level that is
   const then = await time();
   await eventually(driver, time, (now) => now !== then, 'the clock');
   expect(await sweeps()).toBe(before);
+  await field('delay', '60000');
   await field('level', '-110');
+  const words = async () => (await driver.findElements(By.css('.air-waits')))[0]?.getText();
+  await eventually(driver, words, (text) => text === 'triggered: waits for the delay', 'the delay');
+  expect(await sweeps()).toBe(before);
   await field('delay', '400');
   await eventually(driver, sweeps, (count) => count > before, 'sweeps');
   await eventually(driver, waits, (count) => count === 0, 'it is open');
@@ -304,4 +308,17 @@ test('the list of networks is taken out as a table, as a page and as JSON, each 
   expect(page!.match(/<tr>/g)).toHaveLength(listed + 1);
   // Nothing is fetched by the page.
   expect(page).not.toMatch(/<script|src=|href=|url\(/);
+  // Of one channel alone; every other is still heard.
+  const onIt = lines.filter((line) => line.includes(',□ 36/')).length;
+  await chooseIn(driver, 'Channels listed', /^□ 36$/);
+  await eventually(
+    driver,
+    () => statusOf('Listed'),
+    (text) => text === `${onIt} of ${listed} listed`,
+    'how many are on it',
+  );
+  const rows = await rowsOf('Networks heard');
+  expect(rows.length).toBeGreaterThan(0);
+  for (const row of rows) expect(row.join(' ')).toMatch(/□ 36\/\d+/);
+  await chooseIn(driver, 'Channels listed', /^every channel$/);
 });

@@ -31,6 +31,7 @@ function walkedCottage() {
       { kind: 'level', apId: weak, offDb: -20 },
       { kind: 'unplugged', apId: out },
       { kind: 'channel', apId: weak, band: '5', channel: 149, widthMhz: 20 },
+      { kind: 'channel', apId: weak, band: '2.4', channel: 13, widthMhz: 20 },
     ],
   };
   let legs: Leg[] = [];
@@ -60,6 +61,8 @@ test('what is hidden is described on the training ground, heard by the receiver,
   expect(score.hidden.map(({ fault: { kind }, found }) => [kind, found])).toEqual([
     ['level', true],
     ['unplugged', true],
+    ['channel', true],
+    // Of a band that the comparison is not of.
     ['channel', true],
   ]);
   expect(score.falseAlarms).toBe(0);

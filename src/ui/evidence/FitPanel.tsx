@@ -141,8 +141,8 @@ function Faults({
       {faults.error !== null && <p role="alert">{faults.error}</p>}
       {faults.found?.length === 0 && (
         <p role="status">
-          Nothing stands out. What a walk can tell: an access point weak or loud by 10 dB, hung 2 m or more from its place, two that are swapped, a
-          wall of 10 dB that 15 readings look through. Less than that is lost in shadows.
+          Nothing stands out. What a walk can tell: an access point on another channel, weak or loud by 10 dB, hung 2 m or more from its place, two
+          that are swapped, a wall of 10 dB that 15 readings look through. Less than that is lost in shadows.
         </p>
       )}
       {faults.found !== null && faults.found.length > 0 && (

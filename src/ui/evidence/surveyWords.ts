@@ -13,7 +13,7 @@ export function faultWords(fault: FoundFault, design: Design, units: UnitSystem)
   const [first, second] = fault.apIds.map((id) => design.accessPoints[id]?.name ?? 'a deleted AP');
   const at = (xM: number, yM: number) => `${formatLength(xM, units, 1)}, ${formatLength(yM, units, 1)}`;
   if (fault.kind === 'channel')
-    return `${first} sends on channel ${channelLabel(fault.heard)}, not on ${channelLabel(fault.designed)} as designed (${fault.times} of its ${fault.of} beacons): set it as designed, or take that into the design.`;
+    return `${first} was heard on channel ${channelLabel(fault.heard)}, not on ${channelLabel(fault.designed)} as designed (${fault.times} of its ${fault.of} beacons): set it as designed, or take that into the design; a walk that is older than the design says what was set then.`;
   const strength = strengthOf(fault.excess);
   switch (fault.kind) {
     case 'level':

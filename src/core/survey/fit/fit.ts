@@ -55,6 +55,7 @@ export type Fit = Readonly<{
   noise: Float64Array;
   /** Of each reading: what the drawing says there, and how that hangs on the parameters. */
   rows: readonly Row[];
+  /** The same of what each is more than the drawing says. */
   slopes: SlopeRows;
   /** Of each reading: what the corrected model leaves over, in dB; and its residual where only its neighbours were known. */
   left: Float64Array;
@@ -75,12 +76,17 @@ export const placesOf = (readings: readonly Reading[]): Places => ({
   radio: Int32Array.from(readings, ({ radio }) => radio),
 });
 
-/** What is to be explained: the readings less the model. */
-const lessModel = (readings: readonly Reading[], rows: readonly Row[]): SlopeRows =>
-  slopeRowsOf(
+/** Readings made ready to be solved again and again: on which earlier ones each stands, how what they are more than the model hangs on the parameters, and where slopes go when they are whitened. */
+type Ready = Readonly<{ places: Places; earlier: Earlier; slopes: SlopeRows; mixing: Mixing }>;
+function readyOf(readings: readonly Reading[], rows: readonly Row[], parameters: number): Ready {
+  const places = placesOf(readings);
+  const earlier = earlierOf(places, FIT_NEAR);
+  const slopes = slopeRowsOf(
     rows,
     Float64Array.from(rows, ({ baseDbm }, i) => readings[i]!.dbm - baseDbm),
   );
+  return { places, earlier, slopes, mixing: mixingOf(slopes, earlier, parameters) };
+}
 
 type Solved = { estimates: Float64Array; lower: Float64Array; explained: number; square: number };
 
@@ -130,22 +136,19 @@ function stretchesOf(readings: readonly Reading[]): number[] {
 function learnScatter(readings: readonly Reading[], trend: Trend, held: Held): Scatter {
   const part = stretchesOf(readings);
   const own = part.map((i) => readings[i]!);
-  const places = placesOf(own);
-  const earlier = earlierOf(places, FIT_NEAR);
   // Parameters on which none of them hangs add nothing to the likelihood, and time that grows with the cube of how many there are.
   const told = [...new Set(part.flatMap((i) => trend.rows[i]!.columns))].sort((a, b) => a - b);
   const place = new Map(told.map((column, k) => [column, k]));
-  const rows = lessModel(
+  const ready = readyOf(
     own,
     part.map((i) => ({ ...trend.rows[i]!, columns: trend.rows[i]!.columns.map((column) => place.get(column)!) })),
+    told.length,
   );
-  const mixing = mixingOf(rows, earlier, told.length);
   const minusTwoLogLikelihood = (logs: Float64Array): number => {
     const scatter = scatterOf(logs.map(Math.exp));
-    const standing = standingOf(places, noiseOf(own, scatter), scatter, earlier);
     const everySd = priorWith(trend, scatter, held);
     const priorSd = Float64Array.from(told, (column) => everySd[column]!);
-    const { lower, explained, square } = solve(whiten(standing, rows, mixing), priorSd);
+    const { lower, explained, square, standing } = whitenAndSolve(ready, noiseOf(own, scatter), scatter, priorSd);
     const expected = logs.reduce((sum, log, k) => sum + ((log - Math.log(EXPECTED.values[k]!)) / EXPECTED.sd[k]!) ** 2, 0);
     return (
       standing.logVariances +
@@ -199,13 +202,11 @@ export function fitReadings(fromMedium: Medium, radios: readonly Emitter[], all:
   );
   const { rows } = trend;
   const scatter = learnScatter(readings, trend, held);
-  const places = placesOf(readings);
-  const earlier = earlierOf(places, FIT_NEAR);
   const priorSd = priorWith(trend, scatter, held);
   const noise = noiseOf(readings, scatter);
-  const slopes = lessModel(readings, rows);
-  const mixing = mixingOf(slopes, earlier, priorSd.length);
-  let solved = whitenAndSolve(places, noise, scatter, earlier, slopes, mixing, priorSd);
+  const ready = readyOf(readings, rows, priorSd.length);
+  const { places, slopes } = ready;
+  let solved = whitenAndSolve(ready, noise, scatter, priorSd);
   let crossed: Float64Array = new Float64Array(0);
   // Twice, for what lies off pulls its neighbours along.
   for (let round = 0; round < 2; round++) {
@@ -216,7 +217,7 @@ export function fitReadings(fromMedium: Medium, radios: readonly Emitter[], all:
       const least = scatter.beaconVar / readings[i]!.count;
       noise[i] = Math.max(least, (off[i]! / OUTLIER) ** 2 - variance[i]!);
     }
-    solved = whitenAndSolve(places, noise, scatter, earlier, slopes, mixing, priorSd);
+    solved = whitenAndSolve(ready, noise, scatter, priorSd);
   }
   const covariance = inverseOf(solved.lower, priorSd.length);
   const { estimates, white, standing } = solved;
@@ -251,11 +252,9 @@ export function refitWith(fit: Fit, more: readonly Reading[], moreRows: readonly
   const readings = [...fit.readings.slice(0, fit.heard), ...more];
   const rows = [...fit.rows.slice(0, fit.heard), ...moreRows];
   const noise = Float64Array.of(...fit.noise.subarray(0, fit.heard), ...noiseDb2);
-  const places = placesOf(readings);
-  const slopes = lessModel(readings, rows);
-  const earlier = earlierOf(places, FIT_NEAR);
-  const mixing = mixingOf(slopes, earlier, priorSd.length);
-  const { estimates, lower, white, standing } = whitenAndSolve(places, noise, scatter, earlier, slopes, mixing, priorSd);
+  const ready = readyOf(readings, rows, priorSd.length);
+  const { places, slopes } = ready;
+  const { estimates, lower, white, standing } = whitenAndSolve(ready, noise, scatter, priorSd);
   const covariance = inverseOf(lower, priorSd.length);
   const sd = estimates.map((_, c) => Math.sqrt(covariance[c * priorSd.length + c]!));
   const left = leftOver(slopes, estimates);
@@ -266,12 +265,9 @@ export function refitWith(fit: Fit, more: readonly Reading[], moreRows: readonly
 export const LEAST_READINGS = 6;
 
 function whitenAndSolve(
-  places: Places,
+  { places, earlier, slopes, mixing }: Ready,
   noise: Float64Array,
   scatter: Scatter,
-  earlier: Earlier,
-  slopes: SlopeRows,
-  mixing: Mixing,
   priorSd: Float64Array,
 ): Solved & { white: SlopeRows; standing: Standing } {
   const standing = standingOf(places, noise, scatter, earlier);

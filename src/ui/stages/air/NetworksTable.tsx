@@ -11,7 +11,7 @@ import { VirtualBody } from '../../kit/VirtualBody';
 import { useDocument } from '../../state/documentStore';
 import type { Place } from '../../state/selectors';
 import { setAir, useAir } from './airStore';
-import { columnOf, COLUMNS, FIRST_COLUMNS, grouped, GROUPINGS, sorted, type Grouping, type NetworkRow } from './columns';
+import { channelMark, channelsOf, columnOf, COLUMNS, FIRST_COLUMNS, grouped, GROUPINGS, sorted, type Grouping, type NetworkRow } from './columns';
 import { saveNetworks } from './saveNetworks';
 
 const KEY = 'upper-room.air.columns';
@@ -26,6 +26,8 @@ function keptColumns(): readonly string[] {
     return FIRST_COLUMNS;
   }
 }
+
+const EVERY_CHANNEL = 'every channel';
 
 /** The networks that were heard: columns as chosen, sorted by several, filtered, put together, and taken out as files. */
 export function NetworksTable({
@@ -44,6 +46,7 @@ export function NetworksTable({
   const [band, setBand] = useState<'every' | 'this'>('every');
   const [security, setSecurity] = useState('any');
   const [width, setWidth] = useState(0);
+  const [channel, setChannel] = useState(EVERY_CHANNEL);
   const [choosing, choose] = useState(false);
   const picked = useAir((s) => s.picked);
   const bandNow = useAir((s) => s.band);
@@ -61,17 +64,19 @@ export function NetworksTable({
         ({ newest }) =>
           (band === 'every' || newest.band === bandNow) &&
           (security === 'any' || newest.network.security === security) &&
-          (width === 0 || newest.widthMhz === width),
+          (width === 0 || newest.widthMhz === width) &&
+          (channel === EVERY_CHANNEL || channelMark(newest) === channel),
       )
       .map((network): NetworkRow => {
         const apId = ownerOf(network.bssid);
         return { network, apName: apId === null ? null : (accessPoints[apId]?.name ?? 'deleted AP') };
       });
     return sorted(all, by);
-  }, [networks, ownerOf, accessPoints, by, band, bandNow, security, width]);
+  }, [networks, ownerOf, accessPoints, by, band, bandNow, security, width, channel]);
   const items = useMemo(() => grouped(rows, group), [rows, group]);
   const securities = [...new Set(networks.map(({ newest }) => newest.network.security))].sort();
   const widths = [...new Set(networks.map(({ newest }) => newest.widthMhz))].sort((a, b) => a - b);
+  const channels = channelsOf(networks, channel);
   const shown = columns.flatMap((id) => columnOf(id) ?? []);
   const sortBy = (id: string, also: boolean) => {
     const now = by.find((one) => one.id === id);
@@ -101,6 +106,12 @@ export function NetworksTable({
           onChoose={setBand}
         />
         <Choice
+          label="Channels listed"
+          value={channel}
+          options={[EVERY_CHANNEL, ...channels].map((value) => ({ value, label: value }))}
+          onChoose={setChannel}
+        />
+        <Choice
           label="Security listed"
           value={security}
           options={[{ value: 'any', label: 'any security' }, ...securities.map((value) => ({ value: value as string, label: value }))]}
@@ -121,6 +132,7 @@ export function NetworksTable({
         <button type="button" className="quiet-button" aria-expanded={choosing} onClick={() => choose(!choosing)}>
           columns
         </button>
+        {rows.length < networks.length && <span role="status" aria-label="Listed">{`${rows.length} of ${networks.length} listed`}</span>}
         <span className="save">
           {(['CSV', 'HTML', 'JSON'] as const).map((as) => (
             <button

@@ -15,6 +15,11 @@ import { partsOf } from './outlines';
 import { Recordings } from './Recordings';
 import { changeSetting, changeTrigger, clearSweeps, PRESET, setSweeps, settingFor, TRACE_LABEL, TRACES, useSweeps } from './sweepStore';
 
+const TRIGGER_FIELDS = [
+  { key: 'levelDbm', label: 'level', unit: 'dBm' },
+  { key: 'delayMs', label: 'delay', unit: 'ms' },
+  { key: 'goesOnMs', label: 'goes on for', unit: 'ms' },
+] as const;
 const RBWS = [10, 30, 100, 300, 1000, 3000] as const;
 
 /** How the spectrum is swept, what is shown of it, and what is kept. */
@@ -215,34 +220,18 @@ export function SpectrumControls({ place, per, onPer }: { place: Place; per: num
       <fieldset>
         <legend>Trigger</legend>
         <CheckField label="at a level" checked={state.triggered} onCommit={(on) => changeTrigger({}, on)} />
-        {state.triggered && (
-          <>
+        {state.triggered &&
+          TRIGGER_FIELDS.map(({ key, label, unit }) => (
             <NumberField
-              label="level"
-              unit="dBm"
-              value={state.trigger.levelDbm}
-              {...TRIGGER_LIMITS.levelDbm}
+              key={key}
+              label={label}
+              unit={unit}
+              value={state.trigger[key]}
+              {...TRIGGER_LIMITS[key]}
               digits={0}
-              onCommit={(levelDbm) => changeTrigger({ levelDbm })}
+              onCommit={(value) => changeTrigger({ [key]: value })}
             />
-            <NumberField
-              label="delay"
-              unit="ms"
-              value={state.trigger.delayMs}
-              {...TRIGGER_LIMITS.delayMs}
-              digits={0}
-              onCommit={(delayMs) => changeTrigger({ delayMs })}
-            />
-            <NumberField
-              label="goes on for"
-              unit="ms"
-              value={state.trigger.goesOnMs}
-              {...TRIGGER_LIMITS.goesOnMs}
-              digits={0}
-              onCommit={(goesOnMs) => changeTrigger({ goesOnMs })}
-            />
-          </>
-        )}
+          ))}
         <CheckField label="hold" checked={state.hold} onCommit={(hold) => setSweeps({ hold })} />
         <Recordings place={place} />
       </fieldset>

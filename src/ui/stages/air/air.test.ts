@@ -8,7 +8,7 @@ import { optionOf, summaryOf } from '@/core/air/advice';
 import { allowedChannels } from '@/core/radio/regulation';
 import { otherBandWords, reasonOf } from './adviceWords';
 import { clock, hourOf } from './clock';
-import { grouped, sorted, COLUMNS } from './columns';
+import { channelsOf, grouped, sorted, COLUMNS } from './columns';
 import { evidenceWords } from './evidenceWords';
 import { labelShifts, labelsOf, outlineOf, partsOf, radiosOf, xOf, yOf, type Frame } from './outlines';
 import { pageOf } from './saveNetworks';
@@ -22,6 +22,7 @@ import {
   forgetRecordings,
   MOST_SWEEPS,
   changeTrigger,
+  clearSweeps,
   lengthMs,
   newestSweeps,
   replayTo,
@@ -117,6 +118,13 @@ describe('the table of networks', () => {
     ]);
     expect(grouped(rows, 'none')).toHaveLength(4);
   });
+  test('channels to choose from are those heard, by band and number; one that is chosen stays when nobody is on it any more', () => {
+    const on = (band: '2.4' | '5', channel: number) => reading(`${band} ${channel}`, { band, channel });
+    const networks = heard(on('5', 100), on('5', 36), on('2.4', 11), on('2.4', 6));
+    expect(channelsOf(networks, 'every channel')).toEqual(['○ 6', '○ 11', '□ 36', '□ 100']);
+    expect(channelsOf(networks, '□ 36')).toHaveLength(4);
+    expect(channelsOf(networks, '⬡ 5')).toEqual(['○ 6', '○ 11', '□ 36', '□ 100', '⬡ 5']);
+  });
   test('every column has a head of its own and says something of each network', () => {
     expect(new Set(COLUMNS.map(({ head }) => head)).size).toBe(COLUMNS.length);
     for (const column of COLUMNS) expect(column.text(rows[0]!)).not.toBe('');
@@ -193,9 +201,11 @@ describe('sweeps', () => {
     changeTrigger({ delayMs: 200 });
     addSweeps(now, [swept(400, -90)]);
     expect(taken()).toEqual([150, 200]);
+    clearSweeps();
+    expect([taken(), useSweeps.getState().waits]).toEqual([[], true]);
     changeTrigger({}, false);
     addSweeps(now, [swept(450, -90)]);
-    expect([taken(), useSweeps.getState().waits]).toEqual([[150, 200, 450], false]);
+    expect([taken(), useSweeps.getState().waits]).toEqual([[450], false]);
   });
   test('a recording is kept as it was, and what is not whole or of another make is not believed', () => {
     const { bins } = SWEEP_LIMITS;

@@ -1,6 +1,7 @@
 import { isLocal, makerOf } from '@/core/air/makers';
 import { channelOfHeard, levelOf, type HeardNetwork } from '@/core/air/heard';
 import { highestMbps } from '@/core/air/radio';
+import { BANDS, type Band } from '@/core/radio/band';
 import { BEACON_INTERVAL_MS } from '@/core/radio/beacon';
 import { channelExists, occupied20 } from '@/core/radio/channel';
 import { channelsText } from '@/core/radio/channelText';
@@ -28,6 +29,16 @@ const share = (value: number | null): string => (value === null ? '–' : wholeP
 const OF = (row: NetworkRow) => row.network.newest.network;
 const snrOf = ({ network }: NetworkRow): number => levelOf(network) - noiseDbm(network.newest.band, 20);
 
+/** A primary channel with its band's mark. */
+export const channelMark = ({ band, channel }: Readonly<{ band: Band; channel: number }>): string => `${BAND_MARK[band]} ${channel}`;
+
+/** The primary channels on which networks were heard, by band and number; and the one that is chosen, also where nobody is on it any more. */
+export function channelsOf(networks: readonly HeardNetwork[], chosen: string): string[] {
+  const order = new Map(networks.map(({ newest }) => [channelMark(newest), 1000 * BANDS.indexOf(newest.band) + newest.channel]));
+  const heard = [...order].sort((a, b) => a[1] - b[1]).map(([mark]) => mark);
+  return /\d/.test(chosen) && !order.has(chosen) ? [...heard, chosen] : heard;
+}
+
 /** Every column there is; the first ones are shown until others are chosen. */
 export const COLUMNS: readonly Column[] = [
   { id: 'ssid', head: 'SSID', mono: false, by: (row) => OF(row).ssid.toLowerCase(), text: (row) => OF(row).ssid || '(hidden)' },
@@ -47,7 +58,7 @@ export const COLUMNS: readonly Column[] = [
     head: 'channel/MHz',
     mono: true,
     by: (row) => `${row.network.newest.band} ${String(row.network.newest.channel).padStart(3, '0')}`,
-    text: (row) => `${BAND_MARK[row.network.newest.band]} ${row.network.newest.channel}/${row.network.newest.widthMhz}`,
+    text: (row) => `${channelMark(row.network.newest)}/${row.network.newest.widthMhz}`,
   },
   { id: 'generation', head: 'generation', mono: false, by: (row) => OF(row).generation, text: (row) => OF(row).generation },
   { id: 'security', head: 'security', mono: false, by: (row) => OF(row).security, text: (row) => OF(row).security },

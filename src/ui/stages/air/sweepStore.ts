@@ -100,8 +100,8 @@ export const setSweeps = (fields: Partial<SweepState>): void => useSweeps.setSta
 
 /** What was swept is forgotten: the receiver stands elsewhere, or the clock was set. Settings and recordings stay. */
 export function clearSweeps(): void {
-  const { setting } = useSweeps.getState();
-  setSweeps({ traces: noTraces(setting.bins), sweeps: [], waits: false, gate: SHUT, recordingFromMs: null });
+  const { setting, triggered } = useSweeps.getState();
+  setSweeps({ traces: noTraces(setting.bins), sweeps: [], waits: triggered, gate: SHUT, recordingFromMs: null });
 }
 /** Of another project nothing stays. */
 export const forgetRecordings = (): void => useSweeps.setState({ ...START, traces: noTraces(FIRST.bins) });
