@@ -320,5 +320,9 @@ test('the list of networks is taken out as a table, as a page and as JSON, each 
   const rows = await rowsOf('Networks heard');
   expect(rows.length).toBeGreaterThan(0);
   for (const row of rows) expect(row.join(' ')).toMatch(/□ 36\/\d+/);
+  // What is listed stays so from tab to tab.
+  await tab('Load');
+  await tab('Networks');
+  expect(await statusOf('Listed')).toBe(`${onIt} of ${listed} listed`);
   await chooseIn(driver, 'Channels listed', /^every channel$/);
 });

@@ -10,8 +10,8 @@ import { Choice } from '../../kit/Choice';
 import { VirtualBody } from '../../kit/VirtualBody';
 import { useDocument } from '../../state/documentStore';
 import type { Place } from '../../state/selectors';
-import { setAir, useAir } from './airStore';
-import { channelMark, channelsOf, columnOf, COLUMNS, FIRST_COLUMNS, grouped, GROUPINGS, sorted, type Grouping, type NetworkRow } from './columns';
+import { setAir, setList, useAir } from './airStore';
+import { channelMark, channelsOf, columnOf, COLUMNS, NO_CHANNEL, FIRST_COLUMNS, grouped, GROUPINGS, sorted, type NetworkRow } from './columns';
 import { saveNetworks } from './saveNetworks';
 
 const KEY = 'upper-room.air.columns';
@@ -27,8 +27,6 @@ function keptColumns(): readonly string[] {
   }
 }
 
-const EVERY_CHANNEL = 'every channel';
-
 /** The networks that were heard: columns as chosen, sorted by several, filtered, put together, and taken out as files. */
 export function NetworksTable({
   networks,
@@ -41,12 +39,7 @@ export function NetworksTable({
 }) {
   const accessPoints = useDocument((s) => s.design.accessPoints);
   const [columns, setColumns] = useState<readonly string[]>(keptColumns);
-  const [by, setBy] = useState<ReadonlyArray<Readonly<{ id: string; down: boolean }>>>([{ id: 'best', down: false }]);
-  const [group, setGroup] = useState<Grouping>('none');
-  const [band, setBand] = useState<'every' | 'this'>('every');
-  const [security, setSecurity] = useState('any');
-  const [width, setWidth] = useState(0);
-  const [channel, setChannel] = useState(EVERY_CHANNEL);
+  const { channel, security, widthMhz, group, by } = useAir((s) => s.list);
   const [choosing, choose] = useState(false);
   const picked = useAir((s) => s.picked);
   const bandNow = useAir((s) => s.band);
@@ -62,26 +55,26 @@ export function NetworksTable({
     const all = networks
       .filter(
         ({ newest }) =>
-          (band === 'every' || newest.band === bandNow) &&
           (security === 'any' || newest.network.security === security) &&
-          (width === 0 || newest.widthMhz === width) &&
-          (channel === EVERY_CHANNEL || channelMark(newest) === channel),
+          (widthMhz === 0 || newest.widthMhz === widthMhz) &&
+          (channel === NO_CHANNEL.every || (channel === NO_CHANNEL.band ? newest.band === bandNow : channelMark(newest) === channel)),
       )
       .map((network): NetworkRow => {
         const apId = ownerOf(network.bssid);
         return { network, apName: apId === null ? null : (accessPoints[apId]?.name ?? 'deleted AP') };
       });
     return sorted(all, by);
-  }, [networks, ownerOf, accessPoints, by, band, bandNow, security, width, channel]);
+  }, [networks, ownerOf, accessPoints, by, bandNow, security, widthMhz, channel]);
   const items = useMemo(() => grouped(rows, group), [rows, group]);
-  const securities = [...new Set(networks.map(({ newest }) => newest.network.security))].sort();
-  const widths = [...new Set(networks.map(({ newest }) => newest.widthMhz))].sort((a, b) => a - b);
+  // What is chosen stays to be seen where nobody is so any more.
+  const securities = [...new Set([...networks.map(({ newest }): string => newest.network.security), security])].filter((one) => one !== 'any').sort();
+  const widths = [...new Set([...networks.map(({ newest }): number => newest.widthMhz), widthMhz])].filter((one) => one > 0).sort((a, b) => a - b);
   const channels = channelsOf(networks, channel);
   const shown = columns.flatMap((id) => columnOf(id) ?? []);
   const sortBy = (id: string, also: boolean) => {
     const now = by.find((one) => one.id === id);
     const next = { id, down: now === undefined ? false : !now.down };
-    setBy(also ? (now === undefined ? [...by, next] : by.map((one) => (one.id === id ? next : one))) : [next]);
+    setList({ by: also ? (now === undefined ? [...by, next] : by.map((one) => (one.id === id ? next : one))) : [next] });
   };
   const pick = (bssid: string, also: boolean) =>
     setAir({ picked: also ? (picked.includes(bssid) ? picked.filter((one) => one !== bssid) : [...picked, bssid]) : [bssid] });
@@ -97,37 +90,32 @@ export function NetworksTable({
           onChange={(event) => setAir({ find: event.target.value })}
         />
         <Choice
-          label="Bands listed"
-          value={band}
-          options={[
-            { value: 'every', label: 'every band' },
-            { value: 'this', label: `${bandNow} GHz alone` },
-          ]}
-          onChoose={setBand}
-        />
-        <Choice
           label="Channels listed"
           value={channel}
-          options={[EVERY_CHANNEL, ...channels].map((value) => ({ value, label: value }))}
-          onChoose={setChannel}
+          options={[
+            { value: NO_CHANNEL.every as string, label: NO_CHANNEL.every as string },
+            { value: NO_CHANNEL.band, label: `${bandNow} GHz alone` },
+            ...channels.map((value) => ({ value, label: value })),
+          ]}
+          onChoose={(value) => setList({ channel: value })}
         />
         <Choice
           label="Security listed"
           value={security}
-          options={[{ value: 'any', label: 'any security' }, ...securities.map((value) => ({ value: value as string, label: value }))]}
-          onChoose={setSecurity}
+          options={[{ value: 'any', label: 'any security' }, ...securities.map((value) => ({ value, label: value }))]}
+          onChoose={(value) => setList({ security: value })}
         />
         <Choice
           label="Widths listed"
-          value={width}
+          value={widthMhz}
           options={[{ value: 0, label: 'any width' }, ...widths.map((value) => ({ value, label: `${value} MHz` }))]}
-          onChoose={setWidth}
+          onChoose={(value) => setList({ widthMhz: value })}
         />
         <Choice
           label="Put together by"
           value={group}
           options={GROUPINGS.map((value) => ({ value, label: value === 'none' ? 'one by one' : `by ${value}` }))}
-          onChoose={setGroup}
+          onChoose={(value) => setList({ group: value })}
         />
         <button type="button" className="quiet-button" aria-expanded={choosing} onClick={() => choose(!choosing)}>
           columns

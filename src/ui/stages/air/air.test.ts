@@ -8,7 +8,7 @@ import { optionOf, summaryOf } from '@/core/air/advice';
 import { allowedChannels } from '@/core/radio/regulation';
 import { otherBandWords, reasonOf } from './adviceWords';
 import { clock, hourOf } from './clock';
-import { channelsOf, grouped, sorted, COLUMNS } from './columns';
+import { channelsOf, grouped, sorted, COLUMNS, NO_CHANNEL } from './columns';
 import { evidenceWords } from './evidenceWords';
 import { labelShifts, labelsOf, outlineOf, partsOf, radiosOf, xOf, yOf, type Frame } from './outlines';
 import { pageOf } from './saveNetworks';
@@ -119,11 +119,11 @@ describe('the table of networks', () => {
     expect(grouped(rows, 'none')).toHaveLength(4);
   });
   test('channels to choose from are those heard, by band and number; one that is chosen stays when nobody is on it any more', () => {
-    const on = (band: '2.4' | '5', channel: number) => reading(`${band} ${channel}`, { band, channel });
-    const networks = heard(on('5', 100), on('5', 36), on('2.4', 11), on('2.4', 6));
-    expect(channelsOf(networks, 'every channel')).toEqual(['○ 6', '○ 11', '□ 36', '□ 100']);
-    expect(channelsOf(networks, '□ 36')).toHaveLength(4);
-    expect(channelsOf(networks, '⬡ 5')).toEqual(['○ 6', '○ 11', '□ 36', '□ 100', '⬡ 5']);
+    const on = (band: '2.4' | '5' | '6', channel: number) => reading(`${band} ${channel}`, { band, channel });
+    const networks = heard(on('5', 100), on('6', 5), on('5', 36), on('2.4', 11), on('2.4', 6));
+    const all = ['○ 6', '○ 11', '□ 36', '□ 100', '⬡ 5'];
+    for (const chosen of [...Object.values(NO_CHANNEL), '□ 36']) expect(channelsOf(networks, chosen)).toEqual(all);
+    expect(channelsOf(networks, '⬡ 21')).toEqual([...all, '⬡ 21']);
   });
   test('every column has a head of its own and says something of each network', () => {
     expect(new Set(COLUMNS.map(({ head }) => head)).size).toBe(COLUMNS.length);

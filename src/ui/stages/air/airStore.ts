@@ -13,6 +13,7 @@ import { isPassing, wordsOf } from '../../state/notices';
 import { placeNow } from '../../state/selectors';
 import { useSession } from '../../state/sessionStore';
 import { chosenChannels, type ScanChannel } from '@/core/survey/setting';
+import { NO_CHANNEL, type NetworkList } from './columns';
 import { addSweeps, clearSweeps, forgetRecordings, newestSweeps } from './sweepStore';
 
 /** Tabs of the stage. */
@@ -63,6 +64,7 @@ export type AirState = {
   picked: readonly string[];
   onlyOurs: 'everybody' | 'ours' | 'others';
   find: string;
+  list: NetworkList;
   planWide: boolean;
   /** The newest measurement of each band, and the one before it at the same place. */
   load: Readonly<Partial<Record<Band, LoadRun>>>;
@@ -89,6 +91,7 @@ const START: AirState = {
   picked: [],
   onlyOurs: 'everybody',
   find: '',
+  list: { channel: NO_CHANNEL.every, security: 'any', widthMhz: 0, group: 'none', by: [{ id: 'best', down: false }] },
   planWide: false,
   load: {},
   before: {},
@@ -99,6 +102,7 @@ const START: AirState = {
 
 export const useAir = create<AirState>()(() => START);
 export const setAir = (fields: Partial<AirState>): void => useAir.setState(fields);
+export const setList = (fields: Partial<NetworkList>): void => setAir({ list: { ...useAir.getState().list, ...fields } });
 
 /** For another project all begins anew. */
 export function forgetAir(): void {

@@ -29,6 +29,8 @@ const share = (value: number | null): string => (value === null ? '–' : wholeP
 const OF = (row: NetworkRow) => row.network.newest.network;
 const snrOf = ({ network }: NetworkRow): number => levelOf(network) - noiseDbm(network.newest.band, 20);
 
+/** No channel in particular: all of them, or all of the band that is looked at. */
+export const NO_CHANNEL = { every: 'every channel', band: 'band' } as const;
 /** A primary channel with its band's mark. */
 export const channelMark = ({ band, channel }: Readonly<{ band: Band; channel: number }>): string => `${BAND_MARK[band]} ${channel}`;
 
@@ -36,7 +38,7 @@ export const channelMark = ({ band, channel }: Readonly<{ band: Band; channel: n
 export function channelsOf(networks: readonly HeardNetwork[], chosen: string): string[] {
   const order = new Map(networks.map(({ newest }) => [channelMark(newest), 1000 * BANDS.indexOf(newest.band) + newest.channel]));
   const heard = [...order].sort((a, b) => a[1] - b[1]).map(([mark]) => mark);
-  return /\d/.test(chosen) && !order.has(chosen) ? [...heard, chosen] : heard;
+  return !Object.values<string>(NO_CHANNEL).includes(chosen) && !order.has(chosen) ? [...heard, chosen] : heard;
 }
 
 /** Every column there is; the first ones are shown until others are chosen. */
@@ -158,6 +160,15 @@ const groupKey = (row: NetworkRow, by: Grouping): string => {
       return '';
   }
 };
+
+/** How the table of networks is listed: which of them (`channel` a mark, or one of `NO_CHANNEL`; 0 for any width), put together by what, and sorted by which columns, one after the other. */
+export type NetworkList = Readonly<{
+  channel: string;
+  security: string;
+  widthMhz: number;
+  group: Grouping;
+  by: ReadonlyArray<Readonly<{ id: string; down: boolean }>>;
+}>;
 
 /** Rows under a line that sums them up, in the order in which their groups come first. */
 export type Grouped = Readonly<{ kind: 'row'; row: NetworkRow }> | Readonly<{ kind: 'sum'; name: string; words: string }>;
