@@ -10,6 +10,7 @@ import { alongM, crossingOf, distanceToM } from '../geometry/segment';
 import { WAYS, bendingAt, newPassing, obstaclesLossDb, passObstacle, type Way } from './diffraction';
 import { mediumAt, type Medium } from './medium';
 import { pathLossDb } from './pathLoss';
+import { sectorOf, sectorsFrom, type Sectors } from './sectors';
 import { panesMetFrom } from './slant';
 
 /** Where an antenna hangs and points. Height in the building's z. */
@@ -175,7 +176,7 @@ function placeOnWay(o: Obstacle, panes: Panes, ax: number, ay: number, cx: numbe
  * The budget of the ray from an access point's antenna to a spot, wall by wall, nearest the access point first.
  * @param centreMhz at which path, walls and slabs are computed: a channel's, where there is one
  */
-export function sightLine(
+export const sightLine = (
   medium: Medium,
   pose: Pose,
   antenna: Antenna,
@@ -183,7 +184,19 @@ export function sightLine(
   end: Spot,
   endGainDbi = 0,
   centreMhz = centreOfBandMhz(band),
-): SightLine {
+): SightLine => sightLinesFrom(medium, pose, antenna, band, centreMhz)(end, endGainDbi);
+
+/** So many rays are drawn past every pane before it is worth knowing in which directions the panes stand. */
+const FEW_RAYS = 4;
+
+/** As `sightLine`, of many spots: what is the same for all of them is made ready once. */
+export function sightLinesFrom(
+  medium: Medium,
+  pose: Pose,
+  antenna: Antenna,
+  band: Band,
+  centreMhz = centreOfBandMhz(band),
+): (end: Spot, endGainDbi?: number) => SightLine {
   const lane = bandIndex(band);
   const met = mediumAt(
     medium,
@@ -193,60 +206,70 @@ export function sightLine(
   const ax = pose.xM + POSE_SHIFT_M.xM;
   const ay = pose.yM + POSE_SHIFT_M.yM;
   const az = pose.zM + POSE_SHIFT_M.zM;
-  const { xM, yM, zM } = end;
-  const walls: WallCharge[] = [];
-  let units = 0;
   const { of } = obstaclesOf(panes);
-  const bending = bendingAt(panes, ax, ay, az, zM);
   const { panes: pieces, origin } = panesMetFrom(met, ax, ay);
-  for (let p = 0; p < pieces.count; p++) {
-    const share = crossingShare(pieces, p, ax, ay, az, xM, yM, zM);
-    if (share < 0) continue;
-    const laneUnits = pieces.lossUnits[p * BANDS.length + lane]!;
-    if (laneUnits === 0 || (of[origin[p]!]! >= 0 && bending[of[origin[p]!]!] === 1)) continue;
-    units += laneUnits;
-    const wallId = pieces.wallIds[pieces.wallIndex[p]!]!;
-    const materialId = pieces.materials[pieces.materialIndex[p]!]!.id;
-    walls.push({ wallId, materialId, share, zM: az + share * (zM - az), lossDb: laneUnits * LOSS_UNIT_DB, way: null });
-  }
-  const round = bentCharges(panes, bending, ax, ay, az, end, lane);
-  walls.push(...round);
-  walls.sort((p, q) => p.share - q.share);
-  const passed = slabs.flatMap((slab) => {
-    const share = slabShare(slab, az, zM);
-    return share >= 0 && meetsSlab(slab, ax + share * (xM - ax), ay + share * (yM - ay)) ? [{ slab, share }] : [];
-  });
-  const slabsUnits = slabUnits(
-    passed.map(({ slab }) => slab),
-    lane,
-  );
-  const charged = passed.flatMap(({ slab, share }, i): SlabCharge[] =>
-    slabsUnits[i] === 0 ? [] : [{ share, zM: slab.zM, lossDb: slabsUnits[i]! * LOSS_UNIT_DB }],
-  );
-  const distanceM = Math.sqrt((xM - ax) ** 2 + (yM - ay) ** 2 + (zM - az) ** 2);
-  const path = pathLossDb(centreMhz, distanceM, propagation.exponent);
-  const antennaGainDbi = gainDbi(antenna, pose.azimuthDeg, pose.tiltDeg, xM - ax, yM - ay, zM - az);
-  const wallLossDb = units * LOSS_UNIT_DB + round.reduce((sum, { lossDb }) => sum + lossDb, 0);
-  const through = clutter.flatMap((body): ClutterCharge[] => {
-    const lengthM = shareInside(body, ax, ay, az, xM, yM, zM) * distanceM;
-    if (lengthM === 0) return [];
-    const share = middleInside(body, ax, ay, az, xM, yM, zM);
-    return [{ zoneId: body.zoneId, lengthM, share, zM: az + share * (zM - az), lossDb: lengthM * body.dbPerM[lane]! }];
-  });
-  const clutterLossDb = through.reduce((sum, { lossDb }) => sum + lossDb, 0);
-  const slabLossDb = charged.reduce((sum, { lossDb }) => sum + lossDb, 0);
-  const lossDb = path + wallLossDb + slabLossDb + clutterLossDb - antennaGainDbi - endGainDbi;
-  return {
-    distanceM,
-    pathLossDb: path,
-    antennaGainDbi,
-    endGainDbi,
-    wallLossDb,
-    slabLossDb,
-    clutterLossDb,
-    lossDb,
-    walls,
-    slabs: charged,
-    clutter: through,
+  let sectors: Sectors | null = null;
+  let rays = 0;
+  return (end, endGainDbi = 0) => {
+    const { xM, yM, zM } = end;
+    const bending = bendingAt(panes, ax, ay, az, zM);
+    const walls: WallCharge[] = [];
+    let units = 0;
+    const meet = (p: number): void => {
+      const share = crossingShare(pieces, p, ax, ay, az, xM, yM, zM);
+      if (share < 0) return;
+      const laneUnits = pieces.lossUnits[p * BANDS.length + lane]!;
+      if (laneUnits === 0 || (of[origin[p]!]! >= 0 && bending[of[origin[p]!]!] === 1)) return;
+      units += laneUnits;
+      const wallId = pieces.wallIds[pieces.wallIndex[p]!]!;
+      const materialId = pieces.materials[pieces.materialIndex[p]!]!.id;
+      walls.push({ wallId, materialId, share, zM: az + share * (zM - az), lossDb: laneUnits * LOSS_UNIT_DB, way: null });
+    };
+    if (rays++ < FEW_RAYS) for (let p = 0; p < pieces.count; p++) meet(p);
+    else {
+      sectors ??= sectorsFrom(pieces, ax, ay);
+      const sector = sectorOf(xM - ax, yM - ay);
+      for (let k = sectors.starts[sector]!; k < sectors.starts[sector + 1]!; k++) meet(sectors.panes[k]!);
+    }
+    const round = bentCharges(panes, bending, ax, ay, az, end, lane);
+    walls.push(...round);
+    walls.sort((p, q) => p.share - q.share);
+    const passed = slabs.flatMap((slab) => {
+      const share = slabShare(slab, az, zM);
+      return share >= 0 && meetsSlab(slab, ax + share * (xM - ax), ay + share * (yM - ay)) ? [{ slab, share }] : [];
+    });
+    const slabsUnits = slabUnits(
+      passed.map(({ slab }) => slab),
+      lane,
+    );
+    const charged = passed.flatMap(({ slab, share }, i): SlabCharge[] =>
+      slabsUnits[i] === 0 ? [] : [{ share, zM: slab.zM, lossDb: slabsUnits[i]! * LOSS_UNIT_DB }],
+    );
+    const distanceM = Math.sqrt((xM - ax) ** 2 + (yM - ay) ** 2 + (zM - az) ** 2);
+    const path = pathLossDb(centreMhz, distanceM, propagation.exponent);
+    const antennaGainDbi = gainDbi(antenna, pose.azimuthDeg, pose.tiltDeg, xM - ax, yM - ay, zM - az);
+    const wallLossDb = units * LOSS_UNIT_DB + round.reduce((sum, { lossDb }) => sum + lossDb, 0);
+    const through = clutter.flatMap((body): ClutterCharge[] => {
+      const lengthM = shareInside(body, ax, ay, az, xM, yM, zM) * distanceM;
+      if (lengthM === 0) return [];
+      const share = middleInside(body, ax, ay, az, xM, yM, zM);
+      return [{ zoneId: body.zoneId, lengthM, share, zM: az + share * (zM - az), lossDb: lengthM * body.dbPerM[lane]! }];
+    });
+    const clutterLossDb = through.reduce((sum, { lossDb }) => sum + lossDb, 0);
+    const slabLossDb = charged.reduce((sum, { lossDb }) => sum + lossDb, 0);
+    const lossDb = path + wallLossDb + slabLossDb + clutterLossDb - antennaGainDbi - endGainDbi;
+    return {
+      distanceM,
+      pathLossDb: path,
+      antennaGainDbi,
+      endGainDbi,
+      wallLossDb,
+      slabLossDb,
+      clutterLossDb,
+      lossDb,
+      walls,
+      slabs: charged,
+      clutter: through,
+    };
   };
 }

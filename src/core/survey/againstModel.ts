@@ -1,6 +1,6 @@
 import { pathMhz } from '../radio/channel';
 import type { Medium } from '../propagation/medium';
-import { sightLine } from '../propagation/ray';
+import { sightLinesFrom } from '../propagation/ray';
 import type { Emitter } from '../propagation/station';
 import type { Sample } from './sample';
 
@@ -29,10 +29,11 @@ export const COMPARED_FROM_DBM = -80;
 export function againstModel(medium: Medium, zM: number, radios: readonly DesignedRadio[], samples: readonly Sample[]): AgainstModel[] {
   return radios.flatMap((radio): AgainstModel[] => {
     const { band } = radio.channel;
+    const lineTo = sightLinesFrom(medium, radio.pose, radio.antenna, band, pathMhz(radio.channel));
     let [count, predicted, sum, squares] = [0, 0, 0, 0];
     for (const { apId, band: of, xM, yM, rssiDbm } of samples) {
       if (apId !== radio.apId || of !== band) continue;
-      const dbm = radio.txPowerDbm - sightLine(medium, radio.pose, radio.antenna, band, { xM, yM, zM }, 0, pathMhz(radio.channel)).lossDb;
+      const dbm = radio.txPowerDbm - lineTo({ xM, yM, zM }).lossDb;
       if (dbm < COMPARED_FROM_DBM) continue;
       const off = rssiDbm - dbm;
       count++;

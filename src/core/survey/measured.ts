@@ -79,13 +79,18 @@ export function screensIn(
     const east = Math.max(ax, bx);
     const north = Math.min(ay, by);
     const south = Math.max(ay, by);
-    for (const p of heavy) {
+    for (let k = 0; k < heavy.length; k++) {
+      const p = heavy[k]!;
       const px = ends[p * 4]!;
       const py = ends[p * 4 + 1]!;
       const qx = ends[p * 4 + 2]!;
       const qy = ends[p * 4 + 3]!;
       if ((px < west && qx < west) || (px > east && qx > east) || (py < north && qy < north) || (py > south && qy > south)) continue;
-      if (crossingShare(panes, p, ax, ay, zM, bx, by, zM) >= 0) return true;
+      if (crossingShare(panes, p, ax, ay, zM, bx, by, zM) < 0) continue;
+      // What stands in the way of one spot mostly stands in that of the next: it is asked first.
+      heavy[k] = heavy[0]!;
+      heavy[0] = p;
+      return true;
     }
     return false;
   };
@@ -103,17 +108,19 @@ export function eachCellSeeing(
   each: (cell: number) => void,
   done: Uint8Array | null = null,
 ): void {
-  const fromCol = Math.max(0, Math.ceil((xM - reachM - originXM) / cellM));
-  const toCol = Math.min(cols - 1, Math.floor((xM + reachM - originXM) / cellM));
   const fromRow = Math.max(0, Math.ceil((yM - reachM - originYM) / cellM));
   const toRow = Math.min(rows - 1, Math.floor((yM + reachM - originYM) / cellM));
-  for (let row = fromRow; row <= toRow; row++)
+  for (let row = fromRow; row <= toRow; row++) {
+    const y = originYM + row * cellM;
+    const halfM = Math.sqrt(Math.max(0, reachM * reachM - (y - yM) ** 2));
+    const fromCol = Math.max(0, Math.ceil((xM - halfM - originXM) / cellM));
+    const toCol = Math.min(cols - 1, Math.floor((xM + halfM - originXM) / cellM));
     for (let col = fromCol; col <= toCol; col++) {
       const cell = row * cols + col;
       if (done !== null && done[cell] === 1) continue;
-      const [x, y] = [originXM + col * cellM, originYM + row * cellM];
-      if ((x - xM) ** 2 + (y - yM) ** 2 <= reachM * reachM && !screened(xM, yM, x, y)) each(cell);
+      if (!screened(xM, yM, originXM + col * cellM, y)) each(cell);
     }
+  }
 }
 
 /** Mean of the samples of each BSSID within `reachM` of a spot, in dBm: what the readout shows beside the prediction. */

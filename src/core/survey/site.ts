@@ -4,7 +4,7 @@ import type { Antenna } from '../radio/antenna';
 import { LOSS_UNIT_DB } from '../building/material';
 import { joinPanes, panesOf } from '../building/panes';
 import type { Medium } from '../propagation/medium';
-import { sightLine, type Pose, type Spot } from '../propagation/ray';
+import { sightLinesFrom, type SightLine, type Pose, type Spot } from '../propagation/ray';
 import type { Emitter } from '../propagation/station';
 import { hashText, normal, seeded } from '../random';
 import type { Hours, SignalKind } from '../spectrum/signal';
@@ -151,28 +151,40 @@ export function builtMedium(drawn: Medium, faults: readonly SiteFault[], baseZM:
   return { ...drawn, panes: { ...panes, lossUnits, reach } };
 }
 
-/** True mean loss of something that sends to a spot, in dB, before fading and the receiver's own offset. What has one `unit` stands in the same shadows. */
+/** Something that sends. What has one `unit` stands in the same shadows. */
+export type Sender = Readonly<{ unit: string; pose: Pose; antenna: Antenna; band: Band; mhz: number }>;
+
+/** True mean loss of something that sends to a spot, in dB, before fading and the receiver's own offset. */
 export function trueLoss(
   medium: Medium,
   site: Pick<SiteParameters, 'seed' | 'shadowSigmaDb' | 'correlationM'>,
-): (sender: Readonly<{ unit: string; pose: Pose; antenna: Antenna; band: Band; mhz: number }>, at: Spot) => number {
+): (sender: Sender, at: Spot) => number {
+  const rays = new WeakMap<Sender, (at: Spot) => SightLine>();
   const shadows = new Map<string, (xM: number, yM: number) => number>();
-  return ({ unit, pose, antenna, band, mhz }, at) => {
+  return (sender, at) => {
+    const { unit, pose, antenna, band, mhz } = sender;
+    const rayTo = rays.get(sender) ?? sightLinesFrom(medium, pose, antenna, band, mhz);
+    rays.set(sender, rayTo);
     let shadow = shadows.get(unit);
     if (shadow === undefined) {
       shadow = shadowing(hashText(unit) ^ site.seed, site.shadowSigmaDb, site.correlationM);
       shadows.set(unit, shadow);
     }
-    return sightLine(medium, pose, antenna, band, at, 0, mhz).lossDb - shadow(at.xM, at.yM);
+    return rayTo(at).lossDb - shadow(at.xM, at.yM);
   };
 }
 
 /** True mean level of a transmitter at a spot, in dBm, before fading and the receiver's own offset. */
 export function trueLevel(medium: Medium, site: SiteParameters): (transmitter: Transmitter, at: Spot) => number {
   const loss = trueLoss(medium, site);
-  return ({ apId, bssid, pose, antenna, channel, txPowerDbm }, at) =>
+  const senders = new WeakMap<Transmitter, Sender>();
+  return (transmitter, at) => {
+    const { apId, bssid, pose, antenna, channel, txPowerDbm } = transmitter;
     // Both radios of one unit stand in the same shadows, so the band is not in the seed.
-    txPowerDbm - loss({ unit: apId ?? bssid, pose, antenna, band: channel.band, mhz: pathMhz(channel) }, at);
+    const sender = senders.get(transmitter) ?? { unit: apId ?? bssid, pose, antenna, band: channel.band, mhz: pathMhz(channel) };
+    senders.set(transmitter, sender);
+    return txPowerDbm - loss(sender, at);
+  };
 }
 
 /** A made-up locally administered address (IEEE 802-2014, 8.2: second bit of the first octet set), the same for the same id and band. */

@@ -5,7 +5,7 @@ import { cholesky, inverseOf, logDeterminant, simplexLeast, solveLower, solveUpp
 import { addProducts, leftOver, mixingOf, slopeRowsOf, squareOf, whiten, type Mixing, type SlopeRows } from './slopes';
 import type { Reading } from './readings';
 import { trendOf, type Parameter, type Row, type Trend } from './trend';
-import { earlierOf, krigeAt, nearestOf, newKriging, ofEachRadio, standingOf, type Earlier, type Places, type Scatter, type Standing } from './whiten';
+import { earlierOf, othersOf, standingOf, type Earlier, type Places, type Scatter, type Standing } from './whiten';
 
 /** Neighbours on which a reading stands in the fit, and on which a spot stands on the map. */
 const FIT_NEAR = 8;
@@ -16,6 +16,8 @@ const SCATTER_READINGS = 900;
 const SCATTER_RADIOS = 8;
 const STRETCH = 30;
 const EVALUATIONS = 60;
+/** Twice the logarithm of a likelihood may differ by so much and nobody could tell: a deviation is 1. */
+const ALIKE = 0.1;
 
 /** What is expected of scatter before anything is measured: variances in dB2, length in m; and how far off the logarithm of each may be. */
 const EXPECTED = { values: [14, 4, 4.1, 0.7], sd: [0.8, 0.5, 0.35, 1] } as const;
@@ -107,8 +109,11 @@ function solve(white: SlopeRows, priorSd: Float64Array): Solved {
 
 const priorWith = ({ parameters, priorSd }: Trend, { wallVar }: Scatter, held: Held): Float64Array =>
   priorSd.map((sd, i) => (held.includes(parameters[i]!.kind) ? HELD_SD : Number.isNaN(sd) ? Math.sqrt(wallVar) : sd));
-export const noiseOf = (readings: readonly Reading[], { beaconVar }: Scatter): Float64Array =>
-  Float64Array.from(readings, ({ count }) => beaconVar / count);
+export function noiseOf(readings: readonly Reading[], { beaconVar }: Scatter): Float64Array {
+  const noise = new Float64Array(readings.length);
+  readings.forEach(({ count }, i) => (noise[i] = beaconVar / count));
+  return noise;
+}
 const scatterOf = ([shadowVar, correlationM, beaconVar, wallVar]: ArrayLike<number> & Iterable<number>): Scatter => ({
   shadowVar: shadowVar!,
   correlationM: correlationM!,
@@ -151,7 +156,7 @@ function learnScatter(readings: readonly Reading[], trend: Trend, held: Held): S
     const { lower, explained, square, standing } = whitenAndSolve(ready, noiseOf(own, scatter), scatter, priorSd);
     const expected = logs.reduce((sum, log, k) => sum + ((log - Math.log(EXPECTED.values[k]!)) / EXPECTED.sd[k]!) ** 2, 0);
     return (
-      standing.logVariances +
+      standing.variance.reduce((sum, variance) => sum + Math.log(variance), 0) +
       square -
       explained +
       logDeterminant(lower, priorSd.length) +
@@ -159,27 +164,15 @@ function learnScatter(readings: readonly Reading[], trend: Trend, held: Held): S
       expected
     );
   };
-  return scatterOf(simplexLeast(minusTwoLogLikelihood, START.map(Math.log), 0.5, EVALUATIONS).map(Math.exp));
+  return scatterOf(simplexLeast(minusTwoLogLikelihood, START.map(Math.log), 0.5, EVALUATIONS, ALIKE).map(Math.exp));
 }
 
-/** What each reading would be by its neighbours alone, less what it is; and the variance of the shadow there. */
-function crossValidate(left: Float64Array, places: Places, noise: Float64Array, scatter: Scatter): { off: Float64Array; variance: Float64Array } {
-  const n = left.length;
-  const byRadio = ofEachRadio(places);
-  const near = new Int32Array(MAP_NEAR);
-  const kriging = newKriging(MAP_NEAR);
-  const off = new Float64Array(n);
-  const variance = new Float64Array(n);
-  for (let i = 0; i < n; i++) {
-    const own = byRadio.get(places.radio[i]!)!;
-    nearestOf(places, own, own.length, places.xM[i]!, places.yM[i]!, MAP_NEAR, near, 0, i);
-    const { count, varianceDb2 } = krigeAt(places, noise, scatter, near, 0, MAP_NEAR, places.xM[i]!, places.yM[i]!, kriging);
-    let mean = 0;
-    for (let a = 0; a < count; a++) mean += kriging.weights[a]! * left[near[a]!]!;
-    off[i] = left[i]! - mean;
-    variance[i] = varianceDb2;
-  }
-  return { off, variance };
+/** What each of some values is more than its neighbours alone say. */
+function crossedOf(left: Float64Array, { earlier: { near, most }, weights }: Standing): Float64Array {
+  return left.map((value, i) => {
+    for (let a = i * most; a < (i + 1) * most && near[a]! >= 0; a++) value -= weights[a]! * left[near[a]!]!;
+    return value;
+  });
 }
 
 /**
@@ -207,17 +200,18 @@ export function fitReadings(fromMedium: Medium, radios: readonly Emitter[], all:
   const ready = readyOf(readings, rows, priorSd.length);
   const { places, slopes } = ready;
   let solved = whitenAndSolve(ready, noise, scatter, priorSd);
+  const own = noise.slice();
+  let onOthers = standingOf(places, noise, scatter, othersOf(places, MAP_NEAR));
   let crossed: Float64Array = new Float64Array(0);
   // Twice, for what lies off pulls its neighbours along.
   for (let round = 0; round < 2; round++) {
-    const left = leftOver(slopes, solved.estimates);
-    const { off, variance } = crossValidate(left, places, noise, scatter);
-    crossed = off;
-    for (let i = 0; i < off.length; i++) {
-      const least = scatter.beaconVar / readings[i]!.count;
-      noise[i] = Math.max(least, (off[i]! / OUTLIER) ** 2 - variance[i]!);
+    if (round > 0) onOthers = standingOf(places, noise, scatter, onOthers.earlier, onOthers);
+    crossed = crossedOf(leftOver(slopes, solved.estimates), onOthers);
+    for (let i = 0; i < crossed.length; i++) {
+      const shadow = onOthers.variance[i]! - onOthers.noise[i]!;
+      noise[i] = Math.max(own[i]!, (crossed[i]! / OUTLIER) ** 2 - shadow);
     }
-    solved = whitenAndSolve(ready, noise, scatter, priorSd);
+    solved = whitenAndSolve(ready, noise, scatter, priorSd, solved.standing);
   }
   const covariance = inverseOf(solved.lower, priorSd.length);
   const { estimates, white, standing } = solved;
@@ -269,8 +263,9 @@ function whitenAndSolve(
   noise: Float64Array,
   scatter: Scatter,
   priorSd: Float64Array,
+  before: Standing | null = null,
 ): Solved & { white: SlopeRows; standing: Standing } {
-  const standing = standingOf(places, noise, scatter, earlier);
+  const standing = standingOf(places, noise, scatter, earlier, before);
   const white = whiten(standing, slopes, mixing);
   return { ...solve(white, priorSd), white, standing };
 }

@@ -11,7 +11,20 @@ export function cholesky(a: Float64Array, n: number): boolean {
     if (!(pivot > 0)) return false;
     const root = Math.sqrt(pivot);
     a[j * n + j] = root;
-    for (let i = j + 1; i < n; i++) {
+    // Two rows at a time: neither waits for the sums of the other.
+    let i = j + 1;
+    for (; i + 1 < n; i += 2) {
+      let sum = a[i * n + j]!;
+      let next = a[(i + 1) * n + j]!;
+      for (let k = 0; k < j; k++) {
+        const x = a[j * n + k]!;
+        sum -= a[i * n + k]! * x;
+        next -= a[(i + 1) * n + k]! * x;
+      }
+      a[i * n + j] = sum / root;
+      a[(i + 1) * n + j] = next / root;
+    }
+    if (i < n) {
       let sum = a[i * n + j]!;
       for (let k = 0; k < j; k++) sum -= a[i * n + k]! * a[j * n + k]!;
       a[i * n + j] = sum / root;
@@ -41,14 +54,23 @@ export function solveUpper(l: Float64Array, n: number, b: Float64Array): void {
 /** The inverse of L L', whole. */
 export function inverseOf(l: Float64Array, n: number): Float64Array {
   const inverse = new Float64Array(n * n);
-  const column = new Float64Array(n);
+  // The inverse of L by columns, each kept in a row: what is above its diagonal is 0.
+  const columns = new Float64Array(n * n);
   for (let j = 0; j < n; j++) {
-    column.fill(0);
-    column[j] = 1;
-    solveLower(l, n, column);
-    solveUpper(l, n, column);
-    for (let i = 0; i < n; i++) inverse[i * n + j] = column[i]!;
+    const at = j * n;
+    columns[at + j] = 1 / l[at + j]!;
+    for (let i = j + 1; i < n; i++) {
+      let sum = 0;
+      for (let k = j; k < i; k++) sum -= l[i * n + k]! * columns[at + k]!;
+      columns[at + i] = sum / l[i * n + i]!;
+    }
   }
+  for (let i = 0; i < n; i++)
+    for (let j = 0; j <= i; j++) {
+      let sum = 0;
+      for (let k = i; k < n; k++) sum += columns[i * n + k]! * columns[j * n + k]!;
+      inverse[i * n + j] = inverse[j * n + i] = sum;
+    }
   return inverse;
 }
 
@@ -74,8 +96,15 @@ export function quadratic(c: Float64Array, x: Float64Array): number {
  * The least of a function of a few variables, by the simplex of Nelder and Mead ("A simplex method for function minimization", 1965): good enough where a
  * value costs much and no slope is known.
  * @param step how far from the start the first corners lie
+ * @param evaluations after so many it ends, or once values at the simplex's corners differ by less than `alike`
  */
-export function simplexLeast(value: (at: Float64Array) => number, start: readonly number[], step: number, evaluations: number): Float64Array {
+export function simplexLeast(
+  value: (at: Float64Array) => number,
+  start: readonly number[],
+  step: number,
+  evaluations: number,
+  alike = 0,
+): Float64Array {
   const n = start.length;
   type Corner = { at: Float64Array; value: number };
   let left = evaluations;
@@ -86,7 +115,7 @@ export function simplexLeast(value: (at: Float64Array) => number, start: readonl
   const corners = Array.from({ length: n + 1 }, (_, k) => cornerAt(Float64Array.from(start, (x, i) => (i === k - 1 ? x + step : x))));
   const sort = () => corners.sort((a, b) => a.value - b.value);
   sort();
-  while (left > 0) {
+  while (left > 0 && !(corners[n]!.value - corners[0]!.value < alike)) {
     const worst = corners[n]!;
     const middle = Float64Array.from({ length: n }, (_, i) => corners.slice(0, n).reduce((sum, { at }) => sum + at[i]!, 0) / n);
     const along = (share: number): Corner => cornerAt(middle.map((m, i) => m + share * (worst.at[i]! - m)));

@@ -57,7 +57,7 @@ export function unknownObstacle(fit: Fit): (UnknownObstacle & Readonly<{ excess:
     for (const i of rows) {
       let c = -crossed[i]!;
       for (let a = i * most; a < (i + 1) * most && near[a]! >= 0; a++) c += standing.weights[a]! * crossed[near[a]!]!;
-      c *= standing.scale[i]!;
+      c /= Math.sqrt(standing.variance[i]!);
       along += c * left[i]!;
       square += c * c;
       for (let k = starts[i]!; k < starts[i + 1]!; k++) sums[columns[k]!]! += c * slopes[k]!;

@@ -38,34 +38,41 @@ export type Mixing = Readonly<Pick<SlopeRows, 'starts' | 'columns'> & { to: Int3
 export function mixingOf(rows: SlopeRows, { near, most }: Earlier, parameters: number): Mixing {
   const count = rows.rest.length;
   const starts = new Int32Array(count + 1);
-  const columns: number[] = [];
-  const to: number[] = [];
+  let mixed = 0;
+  const from = new Int32Array(most + 1);
+  const fromOf = (i: number): number => {
+    let length = 0;
+    from[length++] = i;
+    for (let a = i * most; a < (i + 1) * most && near[a]! >= 0; a++) from[length++] = near[a]!;
+    return length;
+  };
+  for (let i = 0; i < count; i++) for (let f = fromOf(i) - 1; f >= 0; f--) mixed += rows.starts[from[f]! + 1]! - rows.starts[from[f]!]!;
+  const columns = new Int32Array(mixed);
+  const to = new Int32Array(mixed);
   const place = new Int32Array(parameters).fill(-1);
+  let [filled, next] = [0, 0];
   for (let i = 0; i < count; i++) {
-    const first = columns.length;
-    const from = [i];
-    for (let a = i * most; a < (i + 1) * most && near[a]! >= 0; a++) from.push(near[a]!);
-    const own: number[] = [];
-    for (const row of from)
-      for (let k = rows.starts[row]!; k < rows.starts[row + 1]!; k++) {
-        const c = rows.columns[k]!;
-        if (place[c]! < 0) place[c] = own.push(c);
-      }
-    own.sort((a, b) => a - b);
-    for (const c of own) place[c] = columns.push(c) - 1;
-    for (const row of from) for (let k = rows.starts[row]!; k < rows.starts[row + 1]!; k++) to.push(place[rows.columns[k]!]!);
-    for (let k = first; k < columns.length; k++) place[columns[k]!] = -1;
-    starts[i + 1] = columns.length;
+    const length = fromOf(i);
+    for (let f = 0; f < length; f++) for (let k = rows.starts[from[f]!]!; k < rows.starts[from[f]! + 1]!; k++) place[rows.columns[k]!] = 0;
+    for (let c = 0; c < parameters; c++) {
+      if (place[c]! < 0) continue;
+      place[c] = filled;
+      columns[filled++] = c;
+    }
+    for (let f = 0; f < length; f++) for (let k = rows.starts[from[f]!]!; k < rows.starts[from[f]! + 1]!; k++) to[next++] = place[rows.columns[k]!]!;
+    for (let k = starts[i]!; k < filled; k++) place[columns[k]!] = -1;
+    starts[i + 1] = filled;
   }
-  return { starts, columns: Int32Array.from(columns), to: Int32Array.from(to) };
+  return { starts, columns: columns.slice(0, filled), to };
 }
 
 /** Makes rows of readings independent, with variance 1: each row less what its earlier neighbours foretell, over its deviation. */
-export function whiten({ earlier: { near, most }, weights, scale }: Standing, rows: SlopeRows, { starts, columns, to }: Mixing): SlopeRows {
+export function whiten({ earlier: { near, most }, weights, variance }: Standing, rows: SlopeRows, { starts, columns, to }: Mixing): SlopeRows {
   const slopes = new Float64Array(columns.length);
-  const rest = new Float64Array(scale.length);
+  const rest = new Float64Array(variance.length);
   let next = 0;
-  for (let i = 0; i < scale.length; i++) {
+  for (let i = 0; i < rest.length; i++) {
+    const scale = 1 / Math.sqrt(variance[i]!);
     let value = rows.rest[i]!;
     for (let k = rows.starts[i]!; k < rows.starts[i + 1]!; k++) slopes[to[next++]!]! += rows.slopes[k]!;
     for (let a = i * most; a < (i + 1) * most && near[a]! >= 0; a++) {
@@ -74,8 +81,8 @@ export function whiten({ earlier: { near, most }, weights, scale }: Standing, ro
       value -= weight * rows.rest[row]!;
       for (let k = rows.starts[row]!; k < rows.starts[row + 1]!; k++) slopes[to[next++]!]! -= weight * rows.slopes[k]!;
     }
-    rest[i] = value * scale[i]!;
-    for (let k = starts[i]!; k < starts[i + 1]!; k++) slopes[k]! *= scale[i]!;
+    rest[i] = value * scale;
+    for (let k = starts[i]!; k < starts[i + 1]!; k++) slopes[k]! *= scale;
   }
   return { starts, columns, slopes, rest };
 }

@@ -3,14 +3,24 @@ import type { Medium } from '../../propagation/medium';
 import { eachCellSeeing, screensIn } from '../measured';
 import { MAP_NEAR, type Fit } from './fit';
 import { correctedMedium } from './trend';
-import { covariancesOf, krigeAt, nearestOf, newKriging } from './whiten';
+import { nearbyOf } from './nearby';
+import { covariancesOf, krigeAt, newKriging, ofEachRadio } from './whiten';
 
 /** What a radio's level is taken to be at every cell, in dBm, and the standard deviation of that, in dB; NaN where nobody measured near enough. */
 export type Surveyed = Readonly<{ levelDbm: Float32Array; sdDb: Float32Array }>;
 
-/** Shadows are smooth: they are worked out at nodes this far apart, in m, and taken straight between. What walls do is exact in every cell. What is unknown besides changes slower still. */
-const NODE_M = 1;
+/**
+ * Shadows are smooth: they are worked out at nodes and taken straight between. Nodes lie a third of the shadows' reach apart, within these bounds, in m. What walls do is exact in every cell.
+ * What is unknown besides changes slower still.
+ */
+const NODES_PER_REACH = 3;
+const NODE_M = { least: 0.5, most: 2 } as const;
 const REST_NODE_M = 2.5;
+
+/** How many cells lie from node to node: whole ones, so that what is said at a node is said in a cell. */
+export const nodeCells = ({ scatter: { correlationM } }: Pick<Fit, 'scatter'>, { cellM }: Grid): number =>
+  cellsIn(Math.max(NODE_M.least, Math.min(NODE_M.most, correlationM / NODES_PER_REACH)), cellM);
+const cellsIn = (nodeM: number, cellM: number): number => Math.max(1, Math.round(nodeM / cellM));
 
 /** Far below what any receiver hears nothing is claimed: nobody asks for it, and shadows cost time. */
 const LEAST_DBM = -110;
@@ -18,6 +28,14 @@ const LEAST_DBM = -110;
 /** The medium as the readings have it. */
 export const learnedMedium = ({ trend, estimates, medium, radios }: Fit): Medium =>
   correctedMedium(medium, radios[0]!.channel.band, trend.parameters, estimates);
+
+/** The readings of each radio of a fit: maps of one radio after the other ask for them. */
+const byRadio = new WeakMap<Fit, Map<number, Int32Array>>();
+function ofRadio(fit: Fit, radio: number): Int32Array {
+  const known = byRadio.get(fit) ?? ofEachRadio(fit.places);
+  byRadio.set(fit, known);
+  return known.get(radio) ?? new Int32Array(0);
+}
 
 /** What of a radio's level is its own and the receiver's, beyond the design, in dB. */
 export const ownGainDb = ({ trend, estimates }: Fit, radio: number): number =>
@@ -43,12 +61,11 @@ function estimatorsOf(
   shadow: (xM: number, yM: number, out: Float64Array) => void;
   rest: (xM: number, yM: number, out: Float64Array) => void;
 } {
-  const { places, left, noise, scatter, trend, covariance, zM, readings, slopes: known } = fit;
+  const { places, left, noise, scatter, trend, covariance, zM, slopes: known } = fit;
   const p = trend.parameters.length;
-  const own = Int32Array.from(readings.flatMap((reading, i) => (reading.radio === radio ? [i] : [])));
-  const placeIn = new Int32Array(readings.length);
-  own.forEach((i, k) => (placeIn[i] = k));
+  const own = ofRadio(fit, radio);
   const near = new Int32Array(MAP_NEAR);
+  const find = nearbyOf(places, own, MAP_NEAR);
   const kriging = newKriging(MAP_NEAR, true);
   const covariances = covariancesOf(places, own, scatter);
   const u = new Float64Array(p);
@@ -62,18 +79,6 @@ function estimatorsOf(
     }
     u[c]! += value;
   };
-  const find = (xM: number, yM: number, without: number): void => {
-    nearestOf(places, own, own.length, xM, yM, MAP_NEAR, near, 0, without);
-    // The spot that is asked next mostly lies beside this one: looked at first, its neighbours spare the others a place in the list.
-    for (let k = 0; k < MAP_NEAR && near[k]! >= 0; k++) {
-      const other = own[k]!;
-      const at = placeIn[near[k]!]!;
-      own[at] = other;
-      placeIn[other] = at;
-      own[k] = near[k]!;
-      placeIn[near[k]!] = k;
-    }
-  };
   /** Spots side by side have mostly the same neighbours, if not at the same distances: in one order their matrix is factored once. */
   const inOneOrder = (): void => {
     if (near[MAP_NEAR - 1]! < 0) return;
@@ -86,7 +91,7 @@ function estimatorsOf(
   };
   const krige = (xM: number, yM: number) => krigeAt(places, noise, scatter, near, 0, MAP_NEAR, xM, yM, kriging, covariances);
   const shadow = (xM: number, yM: number, out: Float64Array): void => {
-    find(xM, yM, -1);
+    find(xM, yM, near);
     inOneOrder();
     const { count: neighbours, varianceDb2 } = krige(xM, yM);
     let sum = 0;
@@ -102,7 +107,7 @@ function estimatorsOf(
   };
   const whole = (xM: number, yM: number, out: Estimate, without = -1): number => {
     if (own.length === 0) return Infinity;
-    find(xM, yM, without);
+    find(xM, yM, near, without);
     const nearest = near[0]!;
     inOneOrder();
     const { count: neighbours, varianceDb2 } = krige(xM, yM);
@@ -144,19 +149,21 @@ export function surveyedOf(fit: Fit, radio: number, grid: Grid, lossDb: Float32A
   const sdDb = new Float32Array(cols * rows).fill(NaN);
   const gainDb = ownGainDb(fit, radio);
   const { shadow, rest } = estimatorsOf(fit, radio);
-  const shadowAt = nodesOver(grid, NODE_M, 2, shadow);
-  const restAt = nodesOver(grid, REST_NODE_M, 1, rest);
+  const shadowAt = nodesOver(grid, nodeCells(fit, grid), 2, shadow);
+  const restAt = nodesOver(grid, cellsIn(REST_NODE_M, cellM), 1, rest);
   const here = new Float64Array(2);
   const beside = new Float64Array(1);
-  const own = fit.readings.filter((reading) => reading.radio === radio);
-  const claimed = claimedOf(own, grid, reachM, (reading) =>
-    screensIn(fit.medium.panes, fit.radios[radio]!.channel.band, fit.zM, { ...reading, reachM }),
+  const claimed = claimedOf(
+    Array.from(ofRadio(fit, radio), (i) => fit.readings[i]!),
+    grid,
+    reachM,
+    (reading) => screensIn(fit.medium.panes, fit.radios[radio]!.channel.band, fit.zM, { ...reading, reachM }),
   );
   for (let row = 0, i = 0; row < rows; row++) {
     for (let col = 0; col < cols; col++, i++) {
       if (claimed[i] === 0 || powerDbm + gainDb - lossDb[i]! < LEAST_DBM) continue;
-      shadowAt(col * cellM, row * cellM, here);
-      restAt(col * cellM, row * cellM, beside);
+      shadowAt(col, row, here);
+      restAt(col, row, beside);
       levelDbm[i] = powerDbm + gainDb - lossDb[i]! + here[0]!;
       sdDb[i] = Math.sqrt(here[1]! + beside[0]!);
     }
@@ -165,40 +172,46 @@ export function surveyedOf(fit: Fit, radio: number, grid: Grid, lossDb: Float32A
 }
 
 /**
- * Values that are worked out at nodes of a lattice over a grid, each node when it is first needed, and taken straight between; asked by the distance from the grid's origin, in m.
+ * Values that are worked out at nodes of a lattice over a grid, each node when it is first needed, and taken straight between; asked by cell.
+ * @param nodeCells cells from node to node
  * @param count of values
  */
 function nodesOver(
   { cols, rows, cellM, originXM, originYM }: Grid,
-  nodeM: number,
+  nodeCells: number,
   count: number,
   valuesAt: (xM: number, yM: number, out: Float64Array) => void,
-): (x: number, y: number, out: Float64Array) => void {
-  const nodeCols = Math.ceil(((cols - 1) * cellM) / nodeM) + 2;
-  const nodeRows = Math.ceil(((rows - 1) * cellM) / nodeM) + 2;
+): (col: number, row: number, out: Float64Array) => void {
+  const [across, down] = [betweenNodes(cols, nodeCells), betweenNodes(rows, nodeCells)];
+  const nodeCols = across.after[cols - 1]! + 1;
+  const nodeRows = down.after[rows - 1]! + 1;
   const values = new Float32Array(nodeCols * nodeRows * count).fill(NaN);
   const found = new Float64Array(count);
-  const add = (k: number, l: number, share: number, out: Float64Array): void => {
-    // A corner that has no share is not worked out.
-    if (share === 0) return;
+  const nodeAt = (k: number, l: number): number => {
     const at = (l * nodeCols + k) * count;
     if (Number.isNaN(values[at]!)) {
-      valuesAt(originXM + k * nodeM, originYM + l * nodeM, found);
+      valuesAt(originXM + k * nodeCells * cellM, originYM + l * nodeCells * cellM, found);
       for (let v = 0; v < count; v++) values[at + v] = found[v]!;
     }
-    for (let v = 0; v < count; v++) out[v]! += share * values[at + v]!;
+    return at;
   };
-  return (x, y, out) => {
-    const k = Math.floor(x / nodeM);
-    const l = Math.floor(y / nodeM);
-    const fu = x / nodeM - k;
-    const fv = y / nodeM - l;
-    out.fill(0);
-    add(k, l, (1 - fu) * (1 - fv), out);
-    add(k + 1, l, fu * (1 - fv), out);
-    add(k, l + 1, (1 - fu) * fv, out);
-    add(k + 1, l + 1, fu * fv, out);
+  return (col, row, out) => {
+    const fu = across.share[col]!;
+    const fv = down.share[row]!;
+    const a = nodeAt(across.before[col]!, down.before[row]!);
+    const b = nodeAt(across.after[col]!, down.before[row]!);
+    const c = nodeAt(across.before[col]!, down.after[row]!);
+    const d = nodeAt(across.after[col]!, down.after[row]!);
+    for (let v = 0; v < count; v++)
+      out[v] = (1 - fv) * ((1 - fu) * values[a + v]! + fu * values[b + v]!) + fv * ((1 - fu) * values[c + v]! + fu * values[d + v]!);
   };
+}
+
+/** Between which nodes each cell along one side of a grid lies, and which share of the way from the one to the other; twice the same where it lies on a node. */
+function betweenNodes(cells: number, nodeCells: number): Readonly<{ before: Int32Array; after: Int32Array; share: Float64Array }> {
+  const share = Float64Array.from({ length: cells }, (_, cell) => (cell % nodeCells) / nodeCells);
+  const before = Int32Array.from({ length: cells }, (_, cell) => Math.floor(cell / nodeCells));
+  return { before, after: before.map((node, cell) => (share[cell]! > 0 ? node + 1 : node)), share };
 }
 
 /** The cells within reach of any of some readings that no wall hides from it: behind a wall that nobody stood behind nothing is claimed. */

@@ -3,7 +3,7 @@ import { joinPanes, panesOf } from '../../building/panes';
 import { distanceM as planDistanceM } from '../../geometry/point';
 import type { Medium } from '../../propagation/medium';
 import { MIN_DISTANCE_M } from '../../propagation/pathLoss';
-import { sightLine, type SightLine, type Spot } from '../../propagation/ray';
+import { sightLinesFrom, type SightLine, type Spot } from '../../propagation/ray';
 import type { Emitter } from '../../propagation/station';
 import { BANDS, bandIndex, type Band } from '../../radio/band';
 import { pathMhz } from '../../radio/channel';
@@ -28,15 +28,15 @@ const PRIOR = { offset: 6, exponent: 0.5, radio: 1.25, material: 1.5, materialSh
 /** A wall crossed by fewer readings is not told apart. */
 const LEAST_RAYS = 4;
 
-/** The ray from a radio to a spot, for an antenna without gain. */
-const lineTo = (medium: Medium, radio: Emitter, at: Spot): SightLine =>
-  sightLine(medium, radio.pose, radio.antenna, radio.channel.band, at, 0, pathMhz(radio.channel));
+/** The rays from a radio to spots, for an antenna without gain. */
+const linesFrom = (medium: Medium, { pose, antenna, channel }: Emitter): ((at: Spot) => SightLine) =>
+  sightLinesFrom(medium, pose, antenna, channel.band, pathMhz(channel));
 
 /** What a ray passes straight through. What may be gone round is no plain sum, and stays as the model has it. */
 const straightThrough = ({ walls }: SightLine): Crossing[] => walls.filter(({ way }) => way === null);
 
 /** What the model says of a radio at a spot, in dBm, for an antenna without gain. */
-export const predictedDbm = (medium: Medium, radio: Emitter, at: Spot): number => radio.txPowerDbm - lineTo(medium, radio, at).lossDb;
+export const predictedDbm = (medium: Medium, radio: Emitter, at: Spot): number => radio.txPowerDbm - linesFrom(medium, radio)(at).lossDb;
 
 /** The parameters that some readings may tell something of, their priors, and how a level anywhere hangs on them. */
 export type Trend = Readonly<{
@@ -53,17 +53,23 @@ export type Trend = Readonly<{
 /** The parameters of a band's radios, from what the rays to some spots cross. */
 export function trendOf(medium: Medium, radios: readonly Emitter[], spots: ReadonlyArray<Readonly<{ radio: number }> & Spot>): Trend {
   const band: Band = radios[0]!.channel.band;
-  const rays = new Map<string, { crossing: Crossing; rays: number }>();
+  const crossed = new Map<string, { crossing: Crossing; rays: number }>();
   const used = new Set<Material>();
   const materials = new Map(medium.panes.materials.map((material) => [material.id, material]));
   const keyOf = ({ wallId, materialId }: Crossing): string => `${wallId}/${materialId}`;
-  const lines = spots.map((spot) => lineTo(medium, radios[spot.radio]!, spot));
+  const known = new WeakMap<Emitter, (at: Spot) => SightLine>();
+  const lineTo = (emitter: Emitter, at: Spot): SightLine => {
+    const lines = known.get(emitter) ?? linesFrom(medium, emitter);
+    known.set(emitter, lines);
+    return lines(at);
+  };
+  const lines = spots.map((spot) => lineTo(radios[spot.radio]!, spot));
   for (const line of lines) {
     for (const crossing of straightThrough(line)) {
       used.add(materials.get(crossing.materialId)!);
-      const known = rays.get(keyOf(crossing));
-      if (known === undefined) rays.set(keyOf(crossing), { crossing, rays: 1 });
-      else known.rays++;
+      const before = crossed.get(keyOf(crossing));
+      if (before === undefined) crossed.set(keyOf(crossing), { crossing, rays: 1 });
+      else before.rays++;
     }
   }
   const parameters: Parameter[] = [
@@ -71,7 +77,7 @@ export function trendOf(medium: Medium, radios: readonly Emitter[], spots: Reado
     { kind: 'exponent' },
     ...radios.map((_, radio): Parameter => ({ kind: 'radio', radio })),
     ...[...used].map((material): Parameter => ({ kind: 'material', material })),
-    ...[...rays.values()]
+    ...[...crossed.values()]
       .filter(({ rays: count }) => count >= LEAST_RAYS)
       .map(({ crossing: { wallId, materialId } }): Parameter => ({ kind: 'wall', wallId, material: materials.get(materialId)! })),
   ];
@@ -109,7 +115,7 @@ export function trendOf(medium: Medium, radios: readonly Emitter[], spots: Reado
     }
     return { baseDbm: txPowerDbm - line.lossDb, columns, slopes, free };
   };
-  const rowOf = (emitter: Emitter, radio: number, at: Spot): Row => rowAlong(lineTo(medium, emitter, at), emitter, radio, at);
+  const rowOf = (emitter: Emitter, radio: number, at: Spot): Row => rowAlong(lineTo(emitter, at), emitter, radio, at);
   return {
     parameters,
     priorSd,

@@ -1,4 +1,5 @@
 import { seeded } from '../../random';
+import { decay } from './decay';
 import { cholesky, solveLower, solveUpper } from './linear';
 
 /** What is known of how readings scatter: the field of shadows (variance in dB2, correlation length in m), the variance of one beacon and of single walls, in dB2. */
@@ -75,6 +76,18 @@ export function earlierOf(places: Places, most: number, seed = 1): Earlier {
   return { order, near, most };
 }
 
+/** The nearest other readings of each, of the same radio: what it stands on where all but itself is known. */
+export function othersOf(places: Places, most: number): Earlier {
+  const near = new Int32Array(places.radio.length * most);
+  for (const own of ofEachRadio(places).values())
+    for (const i of own) nearestOf(places, own, own.length, places.xM[i]!, places.yM[i]!, most, near, i * most, i);
+  return { order: Int32Array.from(places.radio.keys()), near, most };
+}
+
+/** Covariance of the shadow at two spots, in dB2, by how far they lie from each other. */
+export const shadowDb2 = ({ shadowVar, correlationM }: Scatter, dx: number, dy: number): number =>
+  shadowVar * decay(Math.sqrt(dx * dx + dy * dy) / correlationM);
+
 /**
  * Room for one kriging; `weights` of the neighbours are its answer. `solved`: of which readings, in their order, the matrix is factored already; null where that is not remembered.
  */
@@ -103,7 +116,7 @@ function isSolved(solved: Int32Array | null, near: Int32Array, at: number, count
 export function krigeAt(
   { xM, yM }: Places,
   noise: Float64Array,
-  { shadowVar, correlationM }: Scatter,
+  scatter: Scatter,
   near: Int32Array,
   at: number,
   most: number,
@@ -112,6 +125,7 @@ export function krigeAt(
   { matrix, weights, against, solved }: Kriging,
   known: Covariances | null = null,
 ): { count: number; varianceDb2: number } {
+  const { shadowVar } = scatter;
   let count = 0;
   while (count < most && near[at + count]! >= 0) count++;
   const again = isSolved(solved, near, at, count);
@@ -120,12 +134,10 @@ export function krigeAt(
     for (let b = 0; b < a && !again; b++) {
       const j = near[at + b]!;
       matrix[a * count + b] =
-        known === null
-          ? shadowVar * Math.exp(-Math.sqrt((xM[i]! - xM[j]!) ** 2 + (yM[i]! - yM[j]!) ** 2) / correlationM)
-          : known.db2[known.place[i]! * known.count + known.place[j]!]!;
+        known === null ? shadowDb2(scatter, xM[i]! - xM[j]!, yM[i]! - yM[j]!) : known.db2[known.place[i]! * known.count + known.place[j]!]!;
     }
     if (!again) matrix[a * count + a] = shadowVar + noise[i]!;
-    against[a] = weights[a] = shadowVar * Math.exp(-Math.sqrt((xM[i]! - x) ** 2 + (yM[i]! - y) ** 2) / correlationM);
+    against[a] = weights[a] = shadowDb2(scatter, xM[i]! - x, yM[i]! - y);
   }
   if (!again) {
     cholesky(matrix, count);
@@ -148,7 +160,7 @@ export type Covariances = Readonly<{ db2: Float64Array; place: Int32Array; count
 const MOST_COVARIANCES = 1200;
 
 /** The covariances between some readings; null where they are too many. */
-export function covariancesOf({ xM, yM }: Places, among: ArrayLike<number>, { shadowVar, correlationM }: Scatter): Covariances | null {
+export function covariancesOf({ xM, yM }: Places, among: ArrayLike<number>, scatter: Scatter): Covariances | null {
   const count = among.length;
   if (count > MOST_COVARIANCES) return null;
   const place = new Int32Array(xM.length);
@@ -158,30 +170,36 @@ export function covariancesOf({ xM, yM }: Places, among: ArrayLike<number>, { sh
     place[i] = a;
     for (let b = 0; b <= a; b++) {
       const j = among[b]!;
-      const value = shadowVar * Math.exp(-Math.sqrt((xM[i]! - xM[j]!) ** 2 + (yM[i]! - yM[j]!) ** 2) / correlationM);
-      db2[a * count + b] = db2[b * count + a] = value;
+      db2[a * count + b] = db2[b * count + a] = shadowDb2(scatter, xM[i]! - xM[j]!, yM[i]! - yM[j]!);
     }
   }
   return { db2, place, count };
 }
 
-/** How each reading stands on its earlier ones: weights in the order of `Earlier.near`, 0 where there are none, and 1 over the deviation of what is left. */
-export type Standing = Readonly<{ earlier: Earlier; weights: Float64Array; scale: Float64Array; logVariances: number }>;
+/** How each reading stands on its earlier ones: weights in the order of `Earlier.near`, 0 where there are none, and the variance of what is left, in dB2. Noise is what it was made with. */
+export type Standing = Readonly<{ earlier: Earlier; noise: Float64Array; weights: Float64Array; variance: Float64Array }>;
 
-/** What makes readings independent of each other: Vecchia's factor of their covariance. */
-export function standingOf(places: Places, noise: Float64Array, scatter: Scatter, earlier: Earlier): Standing {
+/**
+ * What makes readings independent of each other: Vecchia's factor of their covariance.
+ * @param before the same of the same readings and scatter with other noise: only what stands on another noise than there is worked out
+ */
+export function standingOf(places: Places, noise: Float64Array, scatter: Scatter, earlier: Earlier, before: Standing | null = null): Standing {
   const { near, most } = earlier;
   const n = places.radio.length;
-  const weights = new Float64Array(n * most);
-  const scale = new Float64Array(n);
+  const weights = before === null ? new Float64Array(n * most) : before.weights.slice();
+  const variance = before === null ? new Float64Array(n) : before.variance.slice();
   const kriging = newKriging(most);
-  let logVariances = 0;
   for (let i = 0; i < n; i++) {
+    if (before !== null && standsOnSame(i, near, most, noise, before.noise)) continue;
     const { count, varianceDb2 } = krigeAt(places, noise, scatter, near, i * most, most, places.xM[i]!, places.yM[i]!, kriging);
-    const variance = varianceDb2 + noise[i]!;
-    logVariances += Math.log(variance);
-    scale[i] = 1 / Math.sqrt(variance);
+    variance[i] = varianceDb2 + noise[i]!;
     for (let a = 0; a < count; a++) weights[i * most + a] = kriging.weights[a]!;
   }
-  return { earlier, weights, scale, logVariances };
+  return { earlier, noise: noise.slice(), weights, variance };
+}
+
+function standsOnSame(i: number, near: Int32Array, most: number, noise: Float64Array, before: Float64Array): boolean {
+  if (noise[i] !== before[i]) return false;
+  for (let a = i * most; a < (i + 1) * most && near[a]! >= 0; a++) if (noise[near[a]!] !== before[near[a]!]) return false;
+  return true;
 }
