@@ -15,6 +15,7 @@ import { shareBetween } from '@/core/spectrum/shape';
 import { SIGNAL_KINDS, type SignalKind } from '@/core/spectrum/signal';
 import { sweep, type Received, type SweepSetting } from '@/core/spectrum/sweep';
 import { addSweep, noTraces } from '@/core/spectrum/traces';
+import { median } from './timing';
 
 type Row = [string, string, string];
 const SCENES = 20;
@@ -179,7 +180,6 @@ function speed(): Row[] {
     made.push(between - begin);
     taken.push(performance.now() - between);
   }
-  const median = (all: number[]) => all.sort((a, b) => a - b)[all.length >> 1]!;
   return [
     [
       '2000 networks, a round',

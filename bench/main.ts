@@ -26,25 +26,9 @@ import { benchRetune } from './planning';
 import { benchSpeed } from './speed';
 import { benchSurvey } from './survey';
 import { generatedFloor, quayLevel, type BenchScene } from './scenes';
+import { time } from './timing';
 
 const CLIENT_HEIGHT_M = 1;
-
-function median(times: number[]): number {
-  return times.sort((a, b) => a - b)[Math.floor(times.length / 2)]!;
-}
-
-/** Median of several runs after two to warm up, in ms. */
-function time(runs: number, work: () => void): number {
-  work();
-  work();
-  const times: number[] = [];
-  for (let i = 0; i < runs; i++) {
-    const started = performance.now();
-    work();
-    times.push(performance.now() - started);
-  }
-  return median(times);
-}
 
 const rows: Array<[string, string, string]> = [];
 const row = (what: string, ms: number, note = '') => rows.push([what, ms < 10 ? ms.toFixed(2) : ms.toFixed(0), note]);

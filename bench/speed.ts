@@ -16,6 +16,7 @@ import { modelOf } from '@/core/radio/catalogue';
 import { antennasOf } from '@/engine/derived';
 import { floorMedium, poseOf } from '@/engine/scene';
 import { generatedFloor } from './scenes';
+import { time } from './timing';
 
 type Row = [string, string, string];
 
@@ -24,17 +25,6 @@ type Job = Readonly<{ outlines: Outlines; plane: Plane; stations: readonly Stati
 
 const DIRECTIONAL = 'gannet-d2';
 const CLIENT_HEIGHT_M = 1;
-
-/** Median of some runs after one to warm up, in ms. */
-function median(runs: number, work: () => void): number {
-  work();
-  const times = Array.from({ length: runs }, () => {
-    const started = performance.now();
-    work();
-    return performance.now() - started;
-  }).sort((a, b) => a - b);
-  return times[Math.floor(runs / 2)]!;
-}
 
 const outsOf = ({ plane: { grid }, stations }: Job): Float32Array[][] => stations.map(() => BANDS.map(() => new Float32Array(grid.cols * grid.rows)));
 
@@ -46,7 +36,7 @@ function everyRayMs({ outlines: { medium }, plane: { grid, zM }, stations }: Job
   const CELLS = 150;
   const units = new Int32Array(BANDS.length);
   const cells = grid.cols * grid.rows;
-  const part = median(3, () => {
+  const part = time(3, () => {
     for (let k = 0; k < CELLS; k++) {
       const cell = Math.floor((k * cells) / CELLS);
       const [xM, yM] = [grid.originXM + (cell % grid.cols) * grid.cellM, grid.originYM + Math.floor(cell / grid.cols) * grid.cellM];
@@ -69,9 +59,9 @@ const ms = (value: number): string => (value < 10 ? value.toFixed(2) : value.toF
 function rowOf(name: string, jobs: readonly Job[], aim: string, runs = 9): Row {
   const kernel = compiledKernel();
   const outs = jobs.map(outsOf);
-  const fast = median(runs, () => jobs.forEach((job, i) => fill(job, outs[i]!, kernel)));
-  const reading = median(runs, () => outs.forEach(readOnce));
-  const slow = median(Math.max(1, Math.floor(runs / 3)), () => jobs.forEach((job, i) => fill(job, outs[i]!, null)));
+  const fast = time(runs, () => jobs.forEach((job, i) => fill(job, outs[i]!, kernel)));
+  const reading = time(runs, () => outs.forEach(readOnce));
+  const slow = time(Math.max(1, Math.floor(runs / 3)), () => jobs.forEach((job, i) => fill(job, outs[i]!, null)));
   return [
     name,
     ms(fast),
@@ -138,17 +128,17 @@ function editRows({ outlines, plane, stations }: Job, medium: Medium): Row[] {
     [
       'one access point moved: its field, and the strongest of all',
       ms(
-        median(41, () => {
+        time(41, () => {
           moved.pose = { ...moved.pose, xM: moved.pose.xM + 0.013 };
           lossFieldInto(outlines, moved, plane, outs[0]!, kernel);
           top = topThree(lit, cells);
         }),
       ),
-      `the field alone ${ms(median(41, () => lossFieldInto(outlines, moved, plane, outs[0]!, kernel)))} ms; aim 0.5, a few with obstacles`,
+      `the field alone ${ms(time(41, () => lossFieldInto(outlines, moved, plane, outs[0]!, kernel)))} ms; aim 0.5, a few with obstacles`,
     ],
-    ['one wall moved: the plan made ready, and all fields', ms(median(9, () => fill({ ...job, outlines: outlinesOf(medium) }, outs, kernel))), ''],
-    ['power changed: the strongest of all, and Signal', ms(median(21, () => ((top = topThree(lit, cells)), signalInto(top, 0, -90, shown)))), ''],
-    ['another lens: Signal of the second strongest', ms(median(21, () => signalInto(top, 1, -90, shown))), ''],
+    ['one wall moved: the plan made ready, and all fields', ms(time(9, () => fill({ ...job, outlines: outlinesOf(medium) }, outs, kernel))), ''],
+    ['power changed: the strongest of all, and Signal', ms(time(21, () => ((top = topThree(lit, cells)), signalInto(top, 0, -90, shown)))), ''],
+    ['another lens: Signal of the second strongest', ms(time(21, () => signalInto(top, 1, -90, shown))), ''],
   ];
 }
 
@@ -183,8 +173,8 @@ export function benchSpeed(): Row[] {
     rowOf('200 x 150 m, 1 400 walls, 200 APs', [plain(generatedFloor(1400, 200, 11, [200, 150]))], '', 3),
     [
       'strongest three of 42 radios, 38 400 cells',
-      ms(median(21, () => void topThree(many, 38_400))),
-      `TypeScript ${ms(median(9, () => void topThree(many, 38_400, null)))} ms; aim 5 with contention`,
+      ms(time(21, () => void topThree(many, 38_400))),
+      `TypeScript ${ms(time(9, () => void topThree(many, 38_400, null)))} ms; aim 5 with contention`,
     ],
     ...editRows(own[0]!, own[0]!.outlines.medium),
   ];

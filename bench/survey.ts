@@ -7,12 +7,13 @@ import { halfLostDbm } from '@/core/survey/receiver';
 import { withUnheard } from '@/core/survey/fit/unheard';
 import { seeded } from '@/core/random';
 import { faultsOf, type Fault } from '@/core/survey/fit/faults';
-import { MAP_NEAR } from '@/core/survey/fit/fit';
+import { MAP_NEAR, type Fit } from '@/core/survey/fit/fit';
 import { estimatorOf, learnedMedium, ownGainDb, surveyedOf, type Estimate } from '@/core/survey/fit/surveyed';
 import { predictedDbm } from '@/core/survey/fit/trend';
 import { krigeAt, nearestOf, newKriging } from '@/core/survey/fit/whiten';
 import type { Transmitter } from '@/core/survey/site';
 import { SITE_KINDS, fitOfSite, locatedOn, surveyedSite, unheardOn, type SiteChange, type SurveyedSite } from './sites';
+import { time } from './timing';
 
 /** Held-out spots further from every reading of a radio, or weaker, are left to nobody. */
 const REACH_M = 5;
@@ -173,17 +174,9 @@ function belowHearing(site: SurveyedSite): { without: number; withIt: number; co
   return { without, withIt, count, falselyWithout: falsely[0]! / count, falselyWith: falsely[1]! / count };
 }
 
-/** A floor map of many radios from many samples: the fit, then every radio's map, as the measured Signal is made. */
+/** Floor maps of many radios from many samples: the fit, where they were not heard, then every radio's map, as the measured Signal is made. */
 function benchLargeMap(row: (what: string, ms: number, note?: string) => void): void {
   const site = surveyedSite({ name: 'large', widthM: 72, heightM: 46, aps: 60 }, 1);
-  const started = performance.now();
-  const fit = fitOfSite(site);
-  row(
-    '60 BSSIDs, fit',
-    performance.now() - started,
-    `${site.samples.length} samples, ${fit.readings.length} readings taken, ${fit.trend.parameters.length} parameters`,
-  );
-  const outlines = outlinesOf(learnedMedium(fit));
   const grid = gridOver(
     [
       { xM: 0, yM: 0 },
@@ -193,21 +186,33 @@ function benchLargeMap(row: (what: string, ms: number, note?: string) => void): 
     ],
     0.5,
   );
-  const before = process.memoryUsage().arrayBuffers;
-  const times = Array.from({ length: 3 }, () => {
-    const from = performance.now();
-    site.radios.forEach((radio, r) => {
-      const lossDb = lossFields(
-        outlines,
-        { pose: radio.pose, antennas: [null, radio.antenna, null], centresMhz: centresOf([radio.channel]) },
-        { grid, zM: site.zM, gainDbi: 0 },
-      )[1]!;
-      surveyedOf(fit, r, grid, lossDb, middlePowerDbm(radio), 5);
+  const mapsOf = (fit: Fit) => {
+    const outlines = outlinesOf(learnedMedium(fit));
+    return site.radios.map((radio, r) => {
+      const station = { pose: radio.pose, antennas: [null, radio.antenna, null], centresMhz: centresOf([radio.channel]) };
+      const lossDb = lossFields(outlines, station, { grid, zM: site.zM, gainDbi: 0 })[1]!;
+      return surveyedOf(fit, r, grid, lossDb, middlePowerDbm(radio), 5);
     });
-    return performance.now() - from;
-  }).sort((a, b) => a - b);
-  const mb = (Math.max(0, process.memoryUsage().arrayBuffers - before) + 60 * grid.cols * grid.rows * 8) / 1e6;
-  row('60 BSSIDs, maps of a fit', times[1]!, `${grid.cols * grid.rows} cells each; level and deviation of all ${mb.toFixed(0)} MB`);
+  };
+  const heard = fitOfSite(site);
+  const unheard = unheardOn(site);
+  const whole = withUnheard(heard, unheard);
+  const fitMs = time(5, () => fitOfSite(site));
+  const unheardMs = time(5, () => withUnheard(heard, unheardOn(site)));
+  const mapsMs = time(5, () => mapsOf(whole));
+  const bytes = mapsOf(whole).reduce((sum, { levelDbm, sdDb }) => sum + levelDbm.byteLength + sdDb.byteLength, 0);
+  row(
+    '60 BSSIDs, fit',
+    fitMs,
+    `${site.samples.length} samples, ${heard.readings.length} readings taken, ${heard.trend.parameters.length} parameters`,
+  );
+  row(
+    '60 BSSIDs, where they were not heard',
+    unheardMs,
+    `${unheard.length} spots, ${whole.readings.length - whole.heard} of those looked at say something`,
+  );
+  row('60 BSSIDs, maps of a fit', mapsMs, `${grid.cols * grid.rows} cells each; level and deviation of all ${(bytes / 1e6).toFixed(0)} MB`);
+  row('60 BSSIDs, from samples to maps', fitMs + mapsMs, `all three ${(fitMs + unheardMs + mapsMs).toFixed(0)}`);
 }
 
 /** One access point's floor of 300 spots is one draw of shadows: few seeds would say more of chance than of the method. */

@@ -16,7 +16,7 @@ import { estimatorOf, learnedMedium, nodeCells, ownGainDb, surveyedOf, type Esti
 import { correctedMedium, predictedDbm, withWallLoss } from './trend';
 import { mediumOf } from '../../propagation/medium';
 import { sightLine } from '../../propagation/ray';
-import { addProducts, leftOver, mixingOf, slopeRowsOf, squareOf, whiten } from './slopes';
+import { addProducts, joinRows, leftOver, mixingOf, slopeRowsOf, squareOf, whiten } from './slopes';
 import { earlierOf, krigeAt, nearestOf, newKriging, ofEachRadio, othersOf, standingOf, type Places, type Scatter } from './whiten';
 import { lossFields } from '../../fields/lossField';
 import { outlinesOf } from '../../fields/outlines';
@@ -198,6 +198,36 @@ describe('kriging', () => {
     expect(again).toEqual(whole);
     expect(before.noise[7]).toBeLessThan(2);
     expect(whole.variance[7]).toBeGreaterThan(before.variance[7]! + 25);
+  });
+  test('readings that come after others stand on these, which stay as they were; together they are as if all had been worked out at once', () => {
+    const uniform = seeded(10);
+    const places = placesAt(Array.from({ length: 50 }, (_, i) => [uniform() * 30, uniform() * 30, i % 2] as const));
+    const [early, n] = [30, 50];
+    const head = { xM: places.xM.slice(0, early), yM: places.yM.slice(0, early), radio: places.radio.slice(0, early) };
+    const noise = Float64Array.from({ length: n }, () => 1 + uniform());
+    const rest = Float64Array.from({ length: n }, () => uniform() - 0.5);
+    const own = Array.from({ length: n }, (_, i) => ({ columns: [i % 3, 3], slopes: [uniform(), 1 + uniform()] }));
+    const before = earlierOf(head, 6);
+    const earlier = earlierOf(places, 6, before);
+    expect([...earlier.order.subarray(0, early)]).toEqual([...before.order]);
+    expect([...earlier.order.subarray(early)].sort((a, b) => a - b)).toEqual(Array.from({ length: n - early }, (_, k) => early + k));
+    expect([...earlier.order.subarray(early)]).not.toEqual(Array.from({ length: n - early }, (_, k) => early + k));
+    const placeInOrder = new Map([...earlier.order].map((i, at) => [i, at]));
+    for (let at = 0; at < n; at++) {
+      const i = earlier.order[at]!;
+      const all = [...earlier.order.subarray(0, at)].filter((j) => places.radio[j] === places.radio[i]);
+      const near = [...earlier.near.subarray(i * 6, i * 6 + 6)].filter((j) => j >= 0);
+      expect(near).toHaveLength(Math.min(6, all.length));
+      for (const j of near) expect(placeInOrder.get(j)! < at && places.radio[j] === places.radio[i]).toBe(true);
+    }
+    const first = standingOf(head, noise.slice(0, early), scatter, before);
+    const whole = standingOf(places, noise, scatter, earlier);
+    expect(standingOf(places, noise, scatter, earlier, first)).toEqual(whole);
+    const rows = slopeRowsOf(own, rest);
+    const parts = [own.slice(0, early), own.slice(early)].map((some, k) => slopeRowsOf(some, k === 0 ? rest.slice(0, early) : rest.slice(early)));
+    expect(joinRows(parts[0]!, parts[1]!)).toEqual(rows);
+    const white = joinRows(whiten(first, parts[0]!, mixingOf(parts[0]!, before, 4)), whiten(whole, rows, mixingOf(rows, earlier, 4, early)));
+    expect(white).toEqual(whiten(whole, rows, mixingOf(rows, earlier, 4)));
   });
   test('whitened by all that come earlier, squares are those of the whole covariance; radios have nothing in common', () => {
     const uniform = seeded(5);

@@ -2,7 +2,7 @@ import { UpperRoomError } from '../../errors';
 import type { Medium } from '../../propagation/medium';
 import type { Emitter } from '../../propagation/station';
 import { cholesky, inverseOf, logDeterminant, simplexLeast, solveLower, solveUpper } from './linear';
-import { addProducts, leftOver, mixingOf, slopeRowsOf, squareOf, whiten, type Mixing, type SlopeRows } from './slopes';
+import { addProducts, joinRows, leftOver, mixingOf, slopeRowsOf, squareOf, whiten, type Mixing, type SlopeRows } from './slopes';
 import type { Reading } from './readings';
 import { trendOf, type Parameter, type Row, type Trend } from './trend';
 import { earlierOf, othersOf, standingOf, type Earlier, type Places, type Scatter, type Standing } from './whiten';
@@ -72,23 +72,32 @@ export type Fit = Readonly<{
 export const crossValidatedDb = ({ crossed }: Pick<Fit, 'crossed'>): number =>
   Math.sqrt(crossed.reduce((sum, off) => sum + off * off, 0) / crossed.length);
 
-export const placesOf = (readings: readonly Reading[]): Places => ({
-  xM: Float64Array.from(readings, ({ xM }) => xM),
-  yM: Float64Array.from(readings, ({ yM }) => yM),
-  radio: Int32Array.from(readings, ({ radio }) => radio),
-});
+export function placesOf(readings: readonly Reading[]): Places {
+  const count = readings.length;
+  const places: Places = { xM: new Float64Array(count), yM: new Float64Array(count), radio: new Int32Array(count) };
+  readings.forEach(({ xM, yM, radio }, i) => {
+    places.xM[i] = xM;
+    places.yM[i] = yM;
+    places.radio[i] = radio;
+  });
+  return places;
+}
 
 /** Readings made ready to be solved again and again: on which earlier ones each stands, how what they are more than the model hangs on the parameters, and where slopes go when they are whitened. */
 type Ready = Readonly<{ places: Places; earlier: Earlier; slopes: SlopeRows; mixing: Mixing }>;
 function readyOf(readings: readonly Reading[], rows: readonly Row[], parameters: number): Ready {
   const places = placesOf(readings);
   const earlier = earlierOf(places, FIT_NEAR);
-  const slopes = slopeRowsOf(
+  const slopes = slopesIn(readings, rows);
+  return { places, earlier, slopes, mixing: mixingOf(slopes, earlier, parameters) };
+}
+
+/** How what readings are more than the drawing says hangs on the parameters. */
+const slopesIn = (readings: readonly Reading[], rows: readonly Row[]): SlopeRows =>
+  slopeRowsOf(
     rows,
     Float64Array.from(rows, ({ baseDbm }, i) => readings[i]!.dbm - baseDbm),
   );
-  return { places, earlier, slopes, mixing: mixingOf(slopes, earlier, parameters) };
-}
 
 type Solved = { estimates: Float64Array; lower: Float64Array; explained: number; square: number };
 
@@ -240,19 +249,24 @@ export function fitReadings(fromMedium: Medium, radios: readonly Emitter[], all:
   };
 }
 
-/** A fit that takes more readings into account, each with its own noise, in dB2: what is known of scatter, priors and the noise of its own readings stays. */
+/** A fit that takes more readings into account, each with its own noise, in dB2: what is known of scatter, priors and the noise of its own readings stays, and so does what these stand on. */
 export function refitWith(fit: Fit, more: readonly Reading[], moreRows: readonly Row[], noiseDb2: readonly number[]): Fit {
   const { scatter, priorSd } = fit;
-  const readings = [...fit.readings.slice(0, fit.heard), ...more];
-  const rows = [...fit.rows.slice(0, fit.heard), ...moreRows];
-  const noise = Float64Array.of(...fit.noise.subarray(0, fit.heard), ...noiseDb2);
-  const ready = readyOf(readings, rows, priorSd.length);
-  const { places, slopes } = ready;
-  const { estimates, lower, white, standing } = whitenAndSolve(ready, noise, scatter, priorSd);
-  const covariance = inverseOf(lower, priorSd.length);
-  const sd = estimates.map((_, c) => Math.sqrt(covariance[c * priorSd.length + c]!));
-  const left = leftOver(slopes, estimates);
-  return { ...fit, readings, rows, slopes, noise, places, estimates, sd, covariance, left, white, standing };
+  const p = priorSd.length;
+  const first = fit.readings.length;
+  const readings = [...fit.readings, ...more];
+  const rows = [...fit.rows, ...moreRows];
+  const noise = new Float64Array(readings.length);
+  noise.set(fit.noise);
+  noise.set(noiseDb2, first);
+  const places = placesOf(readings);
+  const slopes = joinRows(fit.slopes, slopesIn(more, moreRows));
+  const standing = standingOf(places, noise, scatter, earlierOf(places, FIT_NEAR, fit.standing.earlier), fit.standing);
+  const white = joinRows(fit.white, whiten(standing, slopes, mixingOf(slopes, standing.earlier, p, first)));
+  const { estimates, lower } = solve(white, priorSd);
+  const covariance = inverseOf(lower, p);
+  const sd = estimates.map((_, c) => Math.sqrt(covariance[c * p + c]!));
+  return { ...fit, readings, rows, slopes, noise, places, estimates, sd, covariance, left: leftOver(slopes, estimates), white, standing };
 }
 
 /** Fewer readings say nothing of a building. */

@@ -87,10 +87,11 @@ export function unheardOf(
   for (const square of squares.values()) {
     const { leg, band, channel, count } = square;
     const at = { xM: square.x / count, yM: square.y / count };
+    const key = squareOf({ leg, ...at });
     for (const [radio, { ssid, channels, onLeg, heard }] of known) {
       if (radios[radio]!.band !== band || (square.ssid !== '' && square.ssid !== ssid)) continue;
-      const sentOn = onLeg.get(leg) ?? (channels.size === 1 ? [...channels][0]! : null);
-      if (sentOn !== channel || 2 * (heard.get(squareOf({ leg, ...at })) ?? 0) >= count) continue;
+      const sentOn = onLeg.get(leg) ?? (channels.size === 1 ? channels.values().next().value : null);
+      if (sentOn !== channel || 2 * (heard.get(key) ?? 0) >= count) continue;
       unheard.push({ radio, ...at, hearsFromDbm: square.from / count });
     }
   }

@@ -21,6 +21,26 @@ export function slopeRowsOf(rows: ReadonlyArray<Readonly<{ columns: readonly num
   return { starts, columns, slopes, rest };
 }
 
+/** Some rows, and others after them. */
+export function joinRows(a: SlopeRows, b: SlopeRows): SlopeRows {
+  const [rows, slopes] = [a.rest.length, a.slopes.length];
+  const joined: SlopeRows = {
+    starts: new Int32Array(rows + b.starts.length),
+    columns: new Int32Array(slopes + b.slopes.length),
+    slopes: new Float64Array(slopes + b.slopes.length),
+    rest: new Float64Array(rows + b.rest.length),
+  };
+  joined.starts.set(a.starts);
+  b.starts.forEach((start, i) => (joined.starts[rows + i] = slopes + start));
+  joined.columns.set(a.columns);
+  joined.columns.set(b.columns, slopes);
+  joined.slopes.set(a.slopes);
+  joined.slopes.set(b.slopes, slopes);
+  joined.rest.set(a.rest);
+  joined.rest.set(b.rest, rows);
+  return joined;
+}
+
 /** What is left of each row by some estimates. */
 export function leftOver({ starts, columns, slopes, rest }: SlopeRows, estimates: Float64Array): Float64Array {
   return rest.map((value, i) => {
@@ -30,14 +50,15 @@ export function leftOver({ starts, columns, slopes, rest }: SlopeRows, estimates
 }
 
 /**
- * Where whitened rows have slopes, and where each slope of a row and of its earlier neighbours, in their order, goes to among them. It is the same however readings scatter.
+ * Where whitened rows have slopes, and where each slope of a row and of its earlier neighbours, in their order, goes to among them. It is the same however readings scatter. Of the rows from
+ * `first` on.
  */
-export type Mixing = Readonly<Pick<SlopeRows, 'starts' | 'columns'> & { to: Int32Array }>;
+export type Mixing = Readonly<Pick<SlopeRows, 'starts' | 'columns'> & { first: number; to: Int32Array }>;
 
-/** @param parameters how many columns there are */
-export function mixingOf(rows: SlopeRows, { near, most }: Earlier, parameters: number): Mixing {
+/** @param parameters how many columns there are @param first rows before it are not asked for */
+export function mixingOf(rows: SlopeRows, { near, most }: Earlier, parameters: number, first = 0): Mixing {
   const count = rows.rest.length;
-  const starts = new Int32Array(count + 1);
+  const starts = new Int32Array(count - first + 1);
   let mixed = 0;
   const from = new Int32Array(most + 1);
   const fromOf = (i: number): number => {
@@ -46,12 +67,12 @@ export function mixingOf(rows: SlopeRows, { near, most }: Earlier, parameters: n
     for (let a = i * most; a < (i + 1) * most && near[a]! >= 0; a++) from[length++] = near[a]!;
     return length;
   };
-  for (let i = 0; i < count; i++) for (let f = fromOf(i) - 1; f >= 0; f--) mixed += rows.starts[from[f]! + 1]! - rows.starts[from[f]!]!;
+  for (let i = first; i < count; i++) for (let f = fromOf(i) - 1; f >= 0; f--) mixed += rows.starts[from[f]! + 1]! - rows.starts[from[f]!]!;
   const columns = new Int32Array(mixed);
   const to = new Int32Array(mixed);
   const place = new Int32Array(parameters).fill(-1);
   let [filled, next] = [0, 0];
-  for (let i = 0; i < count; i++) {
+  for (let i = first; i < count; i++) {
     const length = fromOf(i);
     for (let f = 0; f < length; f++) for (let k = rows.starts[from[f]!]!; k < rows.starts[from[f]! + 1]!; k++) place[rows.columns[k]!] = 0;
     for (let c = 0; c < parameters; c++) {
@@ -60,18 +81,18 @@ export function mixingOf(rows: SlopeRows, { near, most }: Earlier, parameters: n
       columns[filled++] = c;
     }
     for (let f = 0; f < length; f++) for (let k = rows.starts[from[f]!]!; k < rows.starts[from[f]! + 1]!; k++) to[next++] = place[rows.columns[k]!]!;
-    for (let k = starts[i]!; k < filled; k++) place[columns[k]!] = -1;
-    starts[i + 1] = filled;
+    for (let k = starts[i - first]!; k < filled; k++) place[columns[k]!] = -1;
+    starts[i - first + 1] = filled;
   }
-  return { starts, columns: columns.slice(0, filled), to };
+  return { first, starts, columns: columns.slice(0, filled), to };
 }
 
-/** Makes rows of readings independent, with variance 1: each row less what its earlier neighbours foretell, over its deviation. */
-export function whiten({ earlier: { near, most }, weights, variance }: Standing, rows: SlopeRows, { starts, columns, to }: Mixing): SlopeRows {
+/** Makes rows of readings independent, with variance 1: each row less what its earlier neighbours foretell, over its deviation. Those from `first` of the mixing on. */
+export function whiten({ earlier: { near, most }, weights, variance }: Standing, rows: SlopeRows, { first, starts, columns, to }: Mixing): SlopeRows {
   const slopes = new Float64Array(columns.length);
-  const rest = new Float64Array(variance.length);
+  const rest = new Float64Array(variance.length - first);
   let next = 0;
-  for (let i = 0; i < rest.length; i++) {
+  for (let i = first; i < variance.length; i++) {
     const scale = 1 / Math.sqrt(variance[i]!);
     let value = rows.rest[i]!;
     for (let k = rows.starts[i]!; k < rows.starts[i + 1]!; k++) slopes[to[next++]!]! += rows.slopes[k]!;
@@ -81,8 +102,8 @@ export function whiten({ earlier: { near, most }, weights, variance }: Standing,
       value -= weight * rows.rest[row]!;
       for (let k = rows.starts[row]!; k < rows.starts[row + 1]!; k++) slopes[to[next++]!]! -= weight * rows.slopes[k]!;
     }
-    rest[i] = value * scale;
-    for (let k = starts[i]!; k < starts[i + 1]!; k++) slopes[k]! *= scale;
+    rest[i - first] = value * scale;
+    for (let k = starts[i - first]!; k < starts[i - first + 1]!; k++) slopes[k]! *= scale;
   }
   return { starts, columns, slopes, rest };
 }

@@ -2,9 +2,9 @@ import type { Grid } from '../../geometry/grid';
 import type { Medium } from '../../propagation/medium';
 import { eachCellSeeing, screensIn } from '../measured';
 import { MAP_NEAR, type Fit } from './fit';
-import { correctedMedium } from './trend';
+import { correctedMedium, type Row } from './trend';
 import { nearbyOf } from './nearby';
-import { covariancesOf, krigeAt, newKriging, ofEachRadio } from './whiten';
+import { covariancesOf, krigeAt, newKriging, ofEachRadio, type Covariances } from './whiten';
 
 /** What a radio's level is taken to be at every cell, in dBm, and the standard deviation of that, in dB; NaN where nobody measured near enough. */
 export type Surveyed = Readonly<{ levelDbm: Float32Array; sdDb: Float32Array }>;
@@ -46,18 +46,20 @@ export type Estimate = { leftDb: number; varianceDb2: number };
 
 /**
  * Estimates one radio at any spot: by its nearest readings' shadows, with what of the parameters stays unknown there.
- * @returns a function that says the distance of the nearest reading in m, Infinity without any, and writes the rest into `out`; `without`: a reading that it is not to know
+ * @returns a function that says the distance of the nearest reading in m, Infinity without any, and writes the rest into `out`; `without`: a reading that it is not to know; `row`: how the level
+ * there hangs on the parameters, where that is known already
  */
-export function estimatorOf(fit: Fit, radio: number): (xM: number, yM: number, out: Estimate, without?: number) => number {
-  return estimatorsOf(fit, radio).whole;
+export function estimatorOf(fit: Fit, radio: number): (xM: number, yM: number, out: Estimate, without?: number, row?: Row) => number {
+  return estimatorsOf(fit, radio, null).whole;
 }
 
 /** As `estimatorOf`; one that says the shadow alone, its level in dB and variance in dB2, which costs less; and one that says the variance of all the rest. */
 function estimatorsOf(
   fit: Fit,
   radio: number,
+  covariances: Covariances | null,
 ): {
-  whole: (xM: number, yM: number, out: Estimate, without?: number) => number;
+  whole: (xM: number, yM: number, out: Estimate, without?: number, row?: Row) => number;
   shadow: (xM: number, yM: number, out: Float64Array) => void;
   rest: (xM: number, yM: number, out: Float64Array) => void;
 } {
@@ -67,7 +69,6 @@ function estimatorsOf(
   const near = new Int32Array(MAP_NEAR);
   const find = nearbyOf(places, own, MAP_NEAR);
   const kriging = newKriging(MAP_NEAR, true);
-  const covariances = covariancesOf(places, own, scatter);
   const u = new Float64Array(p);
   const seen = new Uint8Array(p);
   const touched = new Int32Array(p);
@@ -105,13 +106,13 @@ function estimatorsOf(
     whole(xM, yM, parts);
     out[0] = parts.varianceDb2 - krigedDb2;
   };
-  const whole = (xM: number, yM: number, out: Estimate, without = -1): number => {
+  const whole = (xM: number, yM: number, out: Estimate, without = -1, row: Row | null = null): number => {
     if (own.length === 0) return Infinity;
     find(xM, yM, near, without);
     const nearest = near[0]!;
     inOneOrder();
     const { count: neighbours, varianceDb2 } = krige(xM, yM);
-    const here = trend.rowAt(radio, { xM, yM, zM });
+    const here = row ?? trend.rowAt(radio, { xM, yM, zM });
     for (let k = 0; k < count; k++) u[touched[k]!] = seen[touched[k]!] = 0;
     count = 0;
     here.columns.forEach((c, k) => add(c, here.slopes[k]!));
@@ -148,7 +149,7 @@ export function surveyedOf(fit: Fit, radio: number, grid: Grid, lossDb: Float32A
   const levelDbm = new Float32Array(cols * rows).fill(NaN);
   const sdDb = new Float32Array(cols * rows).fill(NaN);
   const gainDb = ownGainDb(fit, radio);
-  const { shadow, rest } = estimatorsOf(fit, radio);
+  const { shadow, rest } = estimatorsOf(fit, radio, covariancesOf(fit.places, ofRadio(fit, radio), fit.scatter));
   const shadowAt = nodesOver(grid, nodeCells(fit, grid), 2, shadow);
   const restAt = nodesOver(grid, cellsIn(REST_NODE_M, cellM), 1, rest);
   const here = new Float64Array(2);

@@ -1,5 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
-import { SITE_KINDS, fitOfSite, surveyedSite } from '../../../../bench/sites';
+import { SITE_KINDS, fitOfSite, surveyedSite, unheardOn } from '../../../../bench/sites';
 import { normal, seeded } from '../../random';
 import type { Visit } from '../heard';
 import { halfLostDbm } from '../receiver';
@@ -90,14 +90,7 @@ test('knowing where a radio was not heard corrects the map below what the receiv
   for (const seed of [3, 4]) {
     const site = surveyedSite({ ...SITE_KINDS[2]!, name: 'long and quiet', sendsDbm: 2 }, seed);
     const heardOnly = fitOfSite(site);
-    const fit = withUnheard(
-      heardOnly,
-      unheardOf(
-        site.samples,
-        site.visits,
-        site.radios.map(({ apId }) => ({ apId, band: '5' as const })),
-      ),
-    );
+    const fit = withUnheard(heardOnly, unheardOn(site));
     expect(fit.readings.length).toBeGreaterThan(fit.heard);
     expect(fit.heard).toBe(heardOnly.readings.length);
     const out: Estimate = { leftDb: 0, varianceDb2: 0 };
@@ -120,4 +113,22 @@ test('knowing where a radio was not heard corrects the map below what the receiv
   }
   expect(count).toBeGreaterThan(100);
   expect(Math.sqrt(withIt / count)).toBeLessThan(0.85 * Math.sqrt(without / count));
+});
+
+test('left out is only what says nothing', () => {
+  const site = surveyedSite({ ...SITE_KINDS[2]!, name: 'long and quiet', sendsDbm: 2 }, 3);
+  // Fewer than are ever taken.
+  const unheard = unheardOn(site).filter((_, i) => i % 6 === 0);
+  expect(unheard.length).toBeLessThan(3000);
+  const fit = withUnheard(fitOfSite(site), unheard);
+  const keyOf = ({ radio, xM, yM }: { radio: number; xM: number; yM: number }) => `${radio}/${xM}/${yM}`;
+  const taken = new Set(fit.readings.slice(fit.heard).map(keyOf));
+  const left = unheard.filter((spot) => !taken.has(keyOf(spot)));
+  expect(left.length).toBeGreaterThan(100);
+  const out: Estimate = { leftDb: 0, varianceDb2: 0 };
+  for (const { radio, xM, yM, hearsFromDbm } of left) {
+    estimatorOf(fit, radio)(xM, yM, out);
+    const levelDbm = predictedDbm(learnedMedium(fit), site.radios[radio]!, { xM, yM, zM: fit.zM }) + ownGainDb(fit, radio) + out.leftDb;
+    expect(saidByUnheard(hearsFromDbm, levelDbm, out.varianceDb2)).toBeNull();
+  }
 });

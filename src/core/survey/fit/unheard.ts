@@ -17,8 +17,14 @@ const DAMPING = 0.7;
 /** More spots than this add time and no insight; they are taken evenly. */
 const MOST_UNHEARD = 3000;
 
+/** Beyond so many deviations the first time, a spot is not asked again: what others say does not bring it so near. */
+const TOO_FAR = FAR + 1;
+
 /** A spot as a reading that says the same as not hearing does there: a level and its variance. */
 type AsReading = Readonly<{ dbm: number; noiseDb2: number }>;
+
+/** By how many deviations the level that is expected at a spot lies below that of which not hearing tells. */
+const belowBy = (hearsFromDbm: number, fDbm: number, v: number): number => (hearsFromDbm - BELOW_DB - fDbm) / Math.sqrt(SPREAD_DB ** 2 + v);
 
 /**
  * What not hearing at a spot says, as a normal reading: the level that was expected, cut off softly where it would be heard, has this mean and variance (moments of a normal times a normal's tail).
@@ -28,7 +34,7 @@ type AsReading = Readonly<{ dbm: number; noiseDb2: number }>;
 export function saidByUnheard(hearsFromDbm: number, fDbm: number, v: number): AsReading | null {
   const spread2 = SPREAD_DB ** 2;
   const d = Math.sqrt(spread2 + v);
-  const a = (hearsFromDbm - BELOW_DB - fDbm) / d;
+  const a = belowBy(hearsFromDbm, fDbm, v);
   if (Math.abs(a) > FAR) return null;
   const r = Math.exp((-a * a) / 2) / Math.sqrt(2 * Math.PI) / normalShare(a);
   const mean = fDbm - (v * r) / d;
@@ -45,17 +51,20 @@ export function withUnheard(heardOnly: Fit, all: readonly Unheard[]): Fit {
   const rows = unheard.map(({ radio, xM, yM }) => heardOnly.trend.rowAt(radio, { xM, yM, zM: heardOnly.zM }));
   let fit = heardOnly;
   let said: Array<AsReading | null> = unheard.map(() => null);
+  const settled = new Uint8Array(unheard.length);
   const out: Estimate = { leftDb: 0, varianceDb2: 0 };
   for (let round = 0; round < ROUNDS; round++) {
     const { estimates, heard } = fit;
     const estimators = fit.radios.map((_, radio) => estimatorOf(fit, radio));
     let at = heard;
     const now = unheard.map(({ radio, xM, yM, hearsFromDbm }, i) => {
+      if (settled[i] === 1) return null;
       const before = said[i]!;
-      estimators[radio]!(xM, yM, out, before === null ? -1 : at++);
       const row = rows[i]!;
+      estimators[radio]!(xM, yM, out, before === null ? -1 : at++, row);
       const expectedDbm = row.columns.reduce((sum, c, k) => sum + estimates[c]! * row.slopes[k]!, row.baseDbm) + out.leftDb;
       const next = saidByUnheard(hearsFromDbm, expectedDbm, out.varianceDb2);
+      if (round === 0 && Math.abs(belowBy(hearsFromDbm, expectedDbm, out.varianceDb2)) > TOO_FAR) settled[i] = 1;
       if (next === null || before === null) return next;
       const damped = (a: number, b: number) => a + DAMPING * (b - a);
       return { dbm: damped(before.dbm, next.dbm), noiseDb2: damped(before.noiseDb2, next.noiseDb2) };

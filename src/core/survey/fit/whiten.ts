@@ -57,22 +57,28 @@ export function ofEachRadio({ radio }: Places): Map<number, Int32Array> {
   return new Map([...lists].map(([r, own]) => [r, Int32Array.from(own)]));
 }
 
-/** The nearest earlier readings of each, in a shuffled order: so that each has some near and some far. */
-export function earlierOf(places: Places, most: number, seed = 1): Earlier {
+/**
+ * The nearest earlier readings of each, in a shuffled order: so that each has some near and some far.
+ * @param first the same of the first of them: the others come after these
+ */
+export function earlierOf(places: Places, most: number, first: Earlier | null = null, seed = 1): Earlier {
   const n = places.radio.length;
-  const order = Int32Array.from({ length: n }, (_, i) => i);
+  const order = Int32Array.from(places.radio.keys());
+  const known = first?.order.length ?? 0;
+  if (first !== null) order.set(first.order);
   const uniform = seeded(seed);
-  for (let i = n - 1; i > 0; i--) {
-    const j = Math.floor(uniform() * (i + 1));
+  for (let i = n - 1; i > known; i--) {
+    const j = known + Math.floor(uniform() * (i - known + 1));
     [order[i], order[j]] = [order[j]!, order[i]!];
   }
   const near = new Int32Array(n * most).fill(-1);
+  if (first !== null) near.set(first.near);
   const before = new Map([...ofEachRadio(places)].map(([radio, all]) => [radio, { own: new Int32Array(all.length), count: 0 }]));
-  for (const i of order) {
-    const known = before.get(places.radio[i]!)!;
-    nearestOf(places, known.own, known.count, places.xM[i]!, places.yM[i]!, most, near, i * most);
-    known.own[known.count++] = i;
-  }
+  order.forEach((i, at) => {
+    const own = before.get(places.radio[i]!)!;
+    if (at >= known) nearestOf(places, own.own, own.count, places.xM[i]!, places.yM[i]!, most, near, i * most);
+    own.own[own.count++] = i;
+  });
   return { order, near, most };
 }
 
@@ -181,13 +187,17 @@ export type Standing = Readonly<{ earlier: Earlier; noise: Float64Array; weights
 
 /**
  * What makes readings independent of each other: Vecchia's factor of their covariance.
- * @param before the same of the same readings and scatter with other noise: only what stands on another noise than there is worked out
+ * @param before the same of the first of these readings, with the same scatter and earlier ones: of them only what stands on another noise than there is worked out
  */
 export function standingOf(places: Places, noise: Float64Array, scatter: Scatter, earlier: Earlier, before: Standing | null = null): Standing {
   const { near, most } = earlier;
   const n = places.radio.length;
-  const weights = before === null ? new Float64Array(n * most) : before.weights.slice();
-  const variance = before === null ? new Float64Array(n) : before.variance.slice();
+  const weights = new Float64Array(n * most);
+  const variance = new Float64Array(n);
+  if (before !== null) {
+    weights.set(before.weights);
+    variance.set(before.variance);
+  }
   const kriging = newKriging(most);
   for (let i = 0; i < n; i++) {
     if (before !== null && standsOnSame(i, near, most, noise, before.noise)) continue;
