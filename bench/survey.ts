@@ -7,7 +7,7 @@ import { halfLostDbm } from '@/core/survey/receiver';
 import { withUnheard } from '@/core/survey/fit/unheard';
 import { seeded } from '@/core/random';
 import { faultsOf, type Fault } from '@/core/survey/fit/faults';
-import { MAP_NEAR, type Fit } from '@/core/survey/fit/fit';
+import { MAP_NEAR, noiseOf, type Fit } from '@/core/survey/fit/fit';
 import { estimatorOf, learnedMedium, ownGainDb, surveyedOf, type Estimate } from '@/core/survey/fit/surveyed';
 import { predictedDbm } from '@/core/survey/fit/trend';
 import { krigeAt, nearestOf, newKriging } from '@/core/survey/fit/whiten';
@@ -29,8 +29,8 @@ function accuracyOf(site: SurveyedSite): { errors: Record<(typeof WAYS)[number],
   const out: Estimate = { leftDb: 0, varianceDb2: 0 };
   const near = new Int32Array(MAP_NEAR);
   const room = newKriging(MAP_NEAR);
-  const noise = Float64Array.from(readings, (reading) => (4 + 1 / 12) / reading.count);
-  const truth = { shadowVar: site.truth.shadowSigmaDb ** 2, correlationM: site.truth.correlationM, beaconVar: 4, wallVar: 0 };
+  const truth = { shadowVar: site.truth.shadowSigmaDb ** 2, correlationM: site.truth.correlationM, beaconVar: 4 + 1 / 12, wallVar: 0 };
+  const noise = noiseOf(readings, truth);
   site.radios.forEach((radio, r) => {
     const own = Int32Array.from(readings.flatMap((reading, i) => (reading.radio === r ? [i] : [])));
     const mean = own.reduce((sum, i) => sum + readings[i]!.dbm, 0) / own.length;
@@ -38,8 +38,10 @@ function accuracyOf(site: SurveyedSite): { errors: Record<(typeof WAYS)[number],
     const gainDb = ownGainDb(fit, r);
     // What is left of each reading by what the oracle knows, and by their mean alone.
     const leftOf = (baseDbm: (i: number) => number) => Float64Array.from(readings, ({ radio: of, dbm }, i) => (of === r ? dbm - baseDbm(i) : 0));
-    const spot = (i: number) => ({ xM: places.xM[i]!, yM: places.yM[i]!, zM });
-    const leftTrue = leftOf((i) => site.meanDbm(r, spot(i)));
+    const leftTrue = leftOf((i) => {
+      const { spots } = readings[i]!;
+      return spots.reduce((sum, spot) => sum + site.meanDbm(r, { ...spot, zM }), 0) / spots.length;
+    });
     const leftMean = leftOf(() => mean);
     for (const at of site.heldOut) {
       const level = at.levelsDbm[r]!;

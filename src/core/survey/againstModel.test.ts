@@ -4,7 +4,8 @@ import { panesOf } from '../building/panes';
 import { mediumOf } from '../propagation/medium';
 import { sightLine } from '../propagation/ray';
 import { modelOf, radioModelOf } from '../radio/catalogue';
-import { againstModel, COMPARED_FROM_DBM, type DesignedRadio } from './againstModel';
+import { againstModel, type DesignedRadio } from './againstModel';
+import { HEARD_FOR_CERTAIN_DBM } from './receiver';
 import type { Sample } from './sample';
 
 const wall = { id: 'w', floorId: 'f', axM: 5, ayM: -20, bxM: 5, byM: 20, baseM: 0, topM: 3, materialId: 'brick' };
@@ -56,8 +57,8 @@ test('samples are held against the ray to their own place, walls and all; what d
 test('what is predicted near the end of hearing is not compared: only lucky beacons are heard there', () => {
   const far = { ...radio('far', 0), txPowerDbm: -20 };
   const dbm = (xM: number) => -20 - sightLine(medium, far.pose, far.antenna, '5', { xM, yM: 0, zM: 1 }, 0, 5180).lossDb;
-  expect(dbm(4)).toBeGreaterThan(COMPARED_FROM_DBM);
-  expect(dbm(30)).toBeLessThan(COMPARED_FROM_DBM);
+  expect(dbm(4)).toBeGreaterThan(HEARD_FOR_CERTAIN_DBM);
+  expect(dbm(30)).toBeLessThan(HEARD_FOR_CERTAIN_DBM);
   const [row] = againstModel(medium, 1, [far], [sample('far', 4, dbm(4)), sample('far', 30, dbm(30) + 12)]);
   expect([row!.count, row!.differenceDb]).toEqual([1, expect.closeTo(0, 9)]);
 });

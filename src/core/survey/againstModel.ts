@@ -2,6 +2,7 @@ import { pathMhz } from '../radio/channel';
 import type { Medium } from '../propagation/medium';
 import { sightLinesFrom } from '../propagation/ray';
 import type { Emitter } from '../propagation/station';
+import { HEARD_FOR_CERTAIN_DBM } from './receiver';
 import type { Sample } from './sample';
 
 /** A radio of the design that samples may be of. */
@@ -20,11 +21,6 @@ export type AgainstModel = Readonly<{
   sigmaDb: number;
 }>;
 
-/**
- * Weaker ones are not compared: near what a receiver can hear at all only the lucky beacons are heard, and the mean of these says nothing of the radio.
- */
-export const COMPARED_FROM_DBM = -80;
-
 /** Each radio's samples against the model, ray by ray at the samples' own places; radios of which none is compared are left out. */
 export function againstModel(medium: Medium, zM: number, radios: readonly DesignedRadio[], samples: readonly Sample[]): AgainstModel[] {
   return radios.flatMap((radio): AgainstModel[] => {
@@ -34,7 +30,7 @@ export function againstModel(medium: Medium, zM: number, radios: readonly Design
     for (const { apId, band: of, xM, yM, rssiDbm } of samples) {
       if (apId !== radio.apId || of !== band) continue;
       const dbm = radio.txPowerDbm - lineTo({ xM, yM, zM }).lossDb;
-      if (dbm < COMPARED_FROM_DBM) continue;
+      if (dbm < HEARD_FOR_CERTAIN_DBM) continue;
       const off = rssiDbm - dbm;
       count++;
       predicted += dbm;

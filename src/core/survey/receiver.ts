@@ -13,6 +13,9 @@ export const PACE_M_S = 1;
 const HALF_LOST_SNR_DB = 3;
 const LOSS_SPREAD_DB = 1.2;
 
+/** From this level on, in dBm, as good as every beacon is heard. Near what a receiver can hear at all only the lucky ones are, and they say little of the radio. */
+export const HEARD_FOR_CERTAIN_DBM = -80;
+
 /** Level at which half of the beacons are lost, in dBm, as the receiver reads it. */
 export const halfLostDbm = (band: Band): number => noiseDbm(band, 20) + HALF_LOST_SNR_DB;
 

@@ -5,7 +5,8 @@ import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
 import TableSortLabel from '@mui/material/TableSortLabel';
 import { useId, useMemo, useState } from 'react';
-import { COMPARED_FROM_DBM, type AgainstModel } from '@/core/survey/againstModel';
+import type { AgainstModel } from '@/core/survey/againstModel';
+import { HEARD_FOR_CERTAIN_DBM } from '@/core/survey/receiver';
 import type { Counted } from '@/core/survey/heard';
 import type { Sample } from '@/core/survey/sample';
 import { levelOf, samplesAt, spotChecksOf } from '@/core/survey/spotCheck';
@@ -91,7 +92,9 @@ export function SamplesTable({ heard: counted, place }: { heard: Counted; place:
             ].map((head) => (
               <TableCell key={head}>{head}</TableCell>
             ))}
-            <TableCell title={`Measured less predicted, at the places of the samples that are predicted at ${signed(COMPARED_FROM_DBM)} dBm or more`}>
+            <TableCell
+              title={`Measured less predicted, at the places of the samples that are predicted at ${signed(HEARD_FOR_CERTAIN_DBM)} dBm or more`}
+            >
               <TableSortLabel active={byDifference} direction="desc" onClick={() => setByDifference(!byDifference)}>
                 difference dB
               </TableSortLabel>

@@ -4,6 +4,7 @@ import { fitReadings, noiseOf, placesOf, type Fit } from './fit';
 import { cholesky, inverseOf, quadratic, solveLower, solveUpper } from './linear';
 import { normalQuantile } from './normal';
 import { unknownObstacle, type UnknownObstacle } from './obstacle';
+import { HEARD_FOR_CERTAIN_DBM } from '../receiver';
 import type { Reading, Unheard } from './readings';
 import { isObstacle, withObstacle, withWallLoss } from './trend';
 import { addProducts, leftOver, mixingOf, slopeRowsOf, squareOf, whiten } from './slopes';
@@ -33,8 +34,6 @@ const [COARSE_M, FINE_M] = [2, 0.5];
 const LEAST_AWAY_M = 1.2;
 /** A drawn wall that loses less by so many deviations of what walls differ by. */
 const WALL_DEVIATIONS = 3;
-/** Weaker readings say nothing of a place: near what a receiver can hear only the lucky beacons are heard. */
-const HEARD_FOR_CERTAIN_DBM = -80;
 /** Fewer readings of a radio say nothing of its place. */
 const LEAST_OF_RADIO = 15;
 /** Chance of a false alarm, over all access points, for one that is louder or weaker than its like. */
@@ -194,11 +193,11 @@ function placeJudge(fit: Fit, radio: number): ((pose: Pick<Pose, 'xM' | 'yM' | '
   const places = placesOf(readings);
   const earlier = earlierOf(places, 8);
   const standing = standingOf(places, noiseOf(readings, scatter), scatter, earlier);
-  const spots = readings.map(({ xM, yM }) => ({ xM, yM, zM }));
+  const spots = readings.map((reading) => reading.spots.map((spot) => ({ ...spot, zM })));
   const emitter = radios[radio]!;
   return ({ xM, yM, zM: height }) => {
-    const at = { xM, yM, zM: height };
-    const rows = spots.map((spot) => trend.rowOf({ ...emitter, pose: { ...emitter.pose, ...at } }, radio, spot));
+    const there = { ...emitter, pose: { ...emitter.pose, xM, yM, zM: height } };
+    const rows = spots.map((own) => trend.rowOf(there, radio, own));
     // Deviations from what the others say.
     const rest = Float64Array.from(rows, ({ baseDbm, columns, slopes }, i) =>
       columns.reduce((left, c, k) => left - slopes[k]! * right[c]!, readings[i]!.dbm - baseDbm),

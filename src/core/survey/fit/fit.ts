@@ -1,9 +1,11 @@
 import { UpperRoomError } from '../../errors';
 import type { Medium } from '../../propagation/medium';
 import type { Emitter } from '../../propagation/station';
+import { HEARD_FOR_CERTAIN_DBM } from '../receiver';
+import { decay } from './decay';
 import { cholesky, inverseOf, logDeterminant, simplexLeast, solveLower, solveUpper } from './linear';
 import { addProducts, joinRows, leftOver, mixingOf, slopeRowsOf, squareOf, whiten, type Mixing, type SlopeRows } from './slopes';
-import type { Reading } from './readings';
+import { spreadM, type Reading } from './readings';
 import { trendOf, type Parameter, type Row, type Trend } from './trend';
 import { earlierOf, othersOf, standingOf, type Earlier, type Places, type Scatter, type Standing } from './whiten';
 
@@ -24,6 +26,19 @@ const EXPECTED = { values: [14, 4, 4.1, 0.7], sd: [0.8, 0.5, 0.35, 1] } as const
 const START = [16, 4, 4.1, 1] as const;
 /** How readings scatter where nothing tells. */
 export const EXPECTED_SCATTER: Scatter = { shadowVar: 14, correlationM: 4, beaconVar: 4.1, wallVar: 0.7 };
+
+/** Neighbouring readings tell the same of how shadows vary: so many count as one that stands alone; and what is expected beforehand counts as so many of these. */
+const ALIKE_READINGS = 20;
+const EXPECTED_COUNTS = 4;
+
+/**
+ * By how much larger the variance of what is drawn from a normal distribution is where its own variance was learned from some readings: that of Student's distribution with as many degrees of
+ * freedom as they are worth.
+ */
+export function doubtOf(readings: number): number {
+  const freedom = EXPECTED_COUNTS + readings / ALIKE_READINGS;
+  return freedom / (freedom - 2);
+}
 
 /** A reading that lies further off than this, in deviations, is believed less, until it lies no further. */
 const OUTLIER = 2.8;
@@ -47,6 +62,8 @@ export type Fit = Readonly<{
   heard: number;
   trend: Trend;
   scatter: Scatter;
+  /** By how much the variance of a shadow is larger than by `scatter`, for nobody knows that for certain. */
+  doubt: number;
   /** By parameter: what it is more than the model has it, its standard deviation after the readings, and before them. */
   estimates: Float64Array;
   sd: Float64Array;
@@ -118,9 +135,20 @@ function solve(white: SlopeRows, priorSd: Float64Array): Solved {
 
 const priorWith = ({ parameters, priorSd }: Trend, { wallVar }: Scatter, held: Held): Float64Array =>
   priorSd.map((sd, i) => (held.includes(parameters[i]!.kind) ? HELD_SD : Number.isNaN(sd) ? Math.sqrt(wallVar) : sd));
-export function noiseOf(readings: readonly Reading[], { beaconVar }: Scatter): Float64Array {
+/** Beacons of a reading lie so near each other that their shadows differ by no more than this part of what they scatter by. */
+const LEAST_NOISE = 0.25;
+
+/**
+ * By how much more than the shadow at its middle each reading varies, in dB2: by the scatter of its beacons, which averages out over them. Their shadows average too, for they were not heard at
+ * one spot: that is taken off.
+ */
+export function noiseOf(readings: readonly Reading[], { beaconVar, shadowVar, correlationM }: Scatter): Float64Array {
   const noise = new Float64Array(readings.length);
-  readings.forEach(({ count }, i) => (noise[i] = beaconVar / count));
+  readings.forEach(({ count, spots }, i) => {
+    const beacons = beaconVar / count;
+    const averaged = count === 1 ? 0 : shadowVar * (1 - 1 / count) * (1 - decay(spreadM(spots) / correlationM));
+    noise[i] = Math.max(LEAST_NOISE * beacons, beacons - averaged);
+  });
   return noise;
 }
 const scatterOf = ([shadowVar, correlationM, beaconVar, wallVar]: ArrayLike<number> & Iterable<number>): Scatter => ({
@@ -130,25 +158,37 @@ const scatterOf = ([shadowVar, correlationM, beaconVar, wallVar]: ArrayLike<numb
   wallVar: wallVar!,
 });
 
-/** Whole stretches of the radios that have most readings, spread evenly over the walk. */
-function stretchesOf(readings: readonly Reading[]): number[] {
+/**
+ * Whole stretches of the radios that have most readings, spread evenly over the walk. Those for which the drawing says that only lucky beacons are heard are left out, for lucky ones scatter less;
+ * unless most are.
+ */
+export function stretchesOf(
+  readings: ReadonlyArray<Pick<Reading, 'radio'>>,
+  { rows }: Readonly<{ rows: ReadonlyArray<Pick<Row, 'baseDbm'>> }>,
+): number[] {
+  const all = Array.from(readings.keys());
+  const certain = all.filter((i) => rows[i]!.baseDbm >= HEARD_FOR_CERTAIN_DBM);
   const byRadio = new Map<number, number[]>();
-  readings.forEach(({ radio }, i) => byRadio.set(radio, [...(byRadio.get(radio) ?? []), i]));
+  for (const i of 2 * certain.length >= all.length ? certain : all) {
+    const own = byRadio.get(readings[i]!.radio);
+    if (own === undefined) byRadio.set(readings[i]!.radio, [i]);
+    else own.push(i);
+  }
   const most = [...byRadio.values()].sort((a, b) => b.length - a.length).slice(0, SCATTER_RADIOS);
   const stretches = most.flatMap((own) =>
     Array.from({ length: Math.ceil(own.length / STRETCH) }, (_, k) => own.slice(k * STRETCH, (k + 1) * STRETCH)),
   );
-  const all = stretches.flat().length;
-  if (all <= SCATTER_READINGS) return stretches.flat();
-  const step = all / SCATTER_READINGS;
+  const count = stretches.flat().length;
+  if (count <= SCATTER_READINGS) return stretches.flat();
+  const step = count / SCATTER_READINGS;
   return stretches.filter((_, k) => Math.floor((k + 1) / step) > Math.floor(k / step)).flat();
 }
 
 /**
  * How readings scatter, by the likelihood of a part of them: what shadows vary by and how far they reach, what a beacon scatters, what single walls differ by.
  */
-function learnScatter(readings: readonly Reading[], trend: Trend, held: Held): Scatter {
-  const part = stretchesOf(readings);
+function learnScatter(readings: readonly Reading[], trend: Trend, held: Held): Readonly<{ scatter: Scatter; doubt: number }> {
+  const part = stretchesOf(readings, trend);
   const own = part.map((i) => readings[i]!);
   // Parameters on which none of them hangs add nothing to the likelihood, and time that grows with the cube of how many there are.
   const told = [...new Set(part.flatMap((i) => trend.rows[i]!.columns))].sort((a, b) => a - b);
@@ -173,7 +213,8 @@ function learnScatter(readings: readonly Reading[], trend: Trend, held: Held): S
       expected
     );
   };
-  return scatterOf(simplexLeast(minusTwoLogLikelihood, START.map(Math.log), 0.5, EVALUATIONS, ALIKE).map(Math.exp));
+  const scatter = scatterOf(simplexLeast(minusTwoLogLikelihood, START.map(Math.log), 0.5, EVALUATIONS, ALIKE).map(Math.exp));
+  return { scatter, doubt: doubtOf(part.length) };
 }
 
 /** What each of some values is more than its neighbours alone say. */
@@ -200,10 +241,10 @@ export function fitReadings(fromMedium: Medium, radios: readonly Emitter[], all:
   const trend = trendOf(
     fromMedium,
     radios,
-    readings.map(({ radio, xM, yM }) => ({ radio, xM, yM, zM })),
+    readings.map(({ radio, spots }) => ({ radio, spots: spots.map((spot) => ({ ...spot, zM })) })),
   );
   const { rows } = trend;
-  const scatter = learnScatter(readings, trend, held);
+  const { scatter, doubt } = learnScatter(readings, trend, held);
   const priorSd = priorWith(trend, scatter, held);
   const noise = noiseOf(readings, scatter);
   const ready = readyOf(readings, rows, priorSd.length);
@@ -234,6 +275,7 @@ export function fitReadings(fromMedium: Medium, radios: readonly Emitter[], all:
     heard: readings.length,
     trend,
     scatter,
+    doubt,
     estimates,
     sd,
     priorSd,

@@ -20,7 +20,15 @@ const readings = (fields: { sends?: number; sigma?: number; offset?: number } = 
   const uniform = seeded(3);
   return Array.from({ length: 40 }, (_, i) => {
     const [xM, yM] = [1 + (i % 10) * 3, 3 + Math.floor(i / 10) * 4.5];
-    return { radio: 0, xM, yM, dbm: levelAt(xM, yM, fields.sends) + (fields.offset ?? 0) + (fields.sigma ?? 0) * normal(uniform), count: 3, tMs: i };
+    return {
+      radio: 0,
+      xM,
+      yM,
+      dbm: levelAt(xM, yM, fields.sends) + (fields.offset ?? 0) + (fields.sigma ?? 0) * normal(uniform),
+      count: 3,
+      tMs: i,
+      spots: [{ xM, yM }],
+    };
   });
 };
 const find = (heard: Reading[], unheard: Unheard[] = [], mask = everywhere, offsetDb = 0) =>
@@ -53,7 +61,7 @@ describe('where a transmitter is', () => {
   test('where it was not heard it is not likely: readings on one line leave two sides, silence tells which', () => {
     const line = Array.from({ length: 12 }, (_, i): Reading => {
       const xM = 10 + i * 2;
-      return { radio: 0, xM, yM: 10, dbm: -30 - 20 * Math.log10(Math.hypot(xM - 20, 6, 1.6)), count: 4, tMs: i };
+      return { radio: 0, xM, yM: 10, dbm: -30 - 20 * Math.log10(Math.hypot(xM - 20, 6, 1.6)), count: 4, tMs: i, spots: [{ xM, yM: 10 }] };
     });
     const both = find(line)!;
     const sides = (region: Uint8Array) => [4, 16].map((y) => region[cellAt(grid, 20, y)]);

@@ -1,11 +1,24 @@
+import type { PointM } from '../../geometry/point';
 import type { Visit } from '../heard';
 import type { Sample } from '../sample';
 
 /**
- * What a radio was heard with at a spot: the mean of some beacons near each other, in dBm, and how many. `radio` is an index into the radios that are looked at; `tMs` is when it was
- * heard first.
+ * What a radio was heard with at a spot: the mean of some beacons near each other, in dBm, and how many; the spot is the middle of theirs. `radio` is an index into the radios that are looked at;
+ * `tMs` is when it was heard first.
  */
-export type Reading = Readonly<{ radio: number; xM: number; yM: number; dbm: number; count: number; tMs: number }>;
+export type Reading = Readonly<{ radio: number; xM: number; yM: number; dbm: number; count: number; tMs: number; spots: readonly PointM[] }>;
+
+/** How far two of some spots lie from each other, in m: the root of the mean square; 0 where there is but one. */
+export function spreadM(spots: readonly PointM[]): number {
+  if (spots.length < 2) return 0;
+  let [x, y, squares] = [0, 0, 0];
+  for (const { xM, yM } of spots) {
+    x += xM;
+    y += yM;
+  }
+  for (const { xM, yM } of spots) squares += (xM - x / spots.length) ** 2 + (yM - y / spots.length) ** 2;
+  return Math.sqrt((2 * squares) / (spots.length - 1));
+}
 
 /** Beacons of one radio within squares of this side make one reading, in m: fading is averaged, shadows are not. */
 export const BIN_M = 1;
@@ -20,7 +33,7 @@ export function readingsOf(
   apart: (ax: number, ay: number, bx: number, by: number) => boolean,
 ): Reading[] {
   const indexOf = new Map(radios.map(({ apId, band }, i) => [`${apId}/${band}`, i]));
-  type Bin = { leg: number; radio: number; x: number; y: number; sum: number; count: number; tMs: number; fromX: number; fromY: number };
+  type Bin = { leg: number; radio: number; sum: number; tMs: number; spots: PointM[] };
   const bins = new Map<string, Bin[]>();
   for (const { apId, band, leg, xM, yM, rssiDbm, tMs } of samples) {
     const radio = apId === null ? undefined : indexOf.get(`${apId}/${band}`);
@@ -28,13 +41,11 @@ export function readingsOf(
     const key = `${radio}/${leg}/${Math.floor(xM / BIN_M)}/${Math.floor(yM / BIN_M)}`;
     const inSquare = bins.get(key) ?? [];
     bins.set(key, inSquare);
-    const bin = inSquare.find(({ fromX, fromY }) => !apart(fromX, fromY, xM, yM));
-    if (bin === undefined) inSquare.push({ leg, radio, x: xM, y: yM, sum: rssiDbm, count: 1, tMs, fromX: xM, fromY: yM });
+    const bin = inSquare.find(({ spots: [first] }) => !apart(first!.xM, first!.yM, xM, yM));
+    if (bin === undefined) inSquare.push({ leg, radio, sum: rssiDbm, tMs, spots: [{ xM, yM }] });
     else {
-      bin.x += xM;
-      bin.y += yM;
       bin.sum += rssiDbm;
-      bin.count++;
+      bin.spots.push({ xM, yM });
     }
   }
   return (
@@ -42,7 +53,11 @@ export function readingsOf(
       .flat()
       // Legs follow each other, also those of several walks, each of which has times of its own.
       .sort((a, b) => a.leg - b.leg || a.tMs - b.tMs || a.radio - b.radio)
-      .map(({ radio, x, y, sum, count, tMs }) => ({ radio, xM: x / count, yM: y / count, dbm: sum / count, count, tMs }))
+      .map(({ radio, sum, tMs, spots }) => {
+        const count = spots.length;
+        const middle = (of: (spot: PointM) => number) => spots.reduce((all, spot) => all + of(spot), 0) / count;
+        return { radio, xM: middle(({ xM }) => xM), yM: middle(({ yM }) => yM), dbm: sum / count, count, tMs, spots };
+      })
   );
 }
 

@@ -77,7 +77,10 @@ describe('what a fit says', () => {
   const summary = summaryOf(fit, [...apIds, 'silent']);
   test('foretelling by what was learned beats the drawing; who was never heard is named', () => {
     expect(summary.crossValidatedDb).toBeLessThan(summary.drawnDb);
-    const off = fit.readings.map(({ radio, xM, yM, dbm }) => dbm - predictedDbm(site.medium, fit.radios[radio]!, { xM, yM, zM: site.zM }));
+    const off = fit.readings.map(({ radio, spots, dbm }) => {
+      const at = spots.map((spot) => predictedDbm(site.medium, fit.radios[radio]!, { ...spot, zM: site.zM }));
+      return dbm - at.reduce((sum, one) => sum + one, 0) / at.length;
+    });
     expect(summary.drawnDb).toBeCloseTo(Math.sqrt(off.reduce((sum, one) => sum + one * one, 0) / off.length), 6);
     expect(summary.unheard).toEqual(['silent']);
     // A bar is the mean of what is left in its square.

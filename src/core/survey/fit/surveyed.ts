@@ -63,7 +63,7 @@ function estimatorsOf(
   shadow: (xM: number, yM: number, out: Float64Array) => void;
   rest: (xM: number, yM: number, out: Float64Array) => void;
 } {
-  const { places, left, noise, scatter, trend, covariance, zM, slopes: known } = fit;
+  const { places, left, noise, scatter, doubt, trend, covariance, zM, slopes: known } = fit;
   const p = trend.parameters.length;
   const own = ofRadio(fit, radio);
   const near = new Int32Array(MAP_NEAR);
@@ -98,7 +98,7 @@ function estimatorsOf(
     let sum = 0;
     for (let a = 0; a < neighbours; a++) sum += kriging.weights[a]! * left[near[a]!]!;
     out[0] = sum;
-    out[1] = varianceDb2;
+    out[1] = doubt * varianceDb2;
   };
   const parts: Estimate = { leftDb: 0, varianceDb2: 0 };
   let krigedDb2 = 0;
@@ -131,8 +131,8 @@ function estimatorsOf(
       unknown += u[c]! * (u[c]! * covariance[c * p + c]! + 2 * others);
     }
     out.leftDb = leftDb;
-    krigedDb2 = varianceDb2;
-    out.varianceDb2 = varianceDb2 + unknown + here.free * scatter.wallVar;
+    krigedDb2 = doubt * varianceDb2;
+    out.varianceDb2 = krigedDb2 + unknown + here.free * scatter.wallVar;
     return neighbours === 0 ? Infinity : Math.hypot(places.xM[nearest]! - xM, places.yM[nearest]! - yM);
   };
   return { whole, shadow, rest };

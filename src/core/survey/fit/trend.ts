@@ -46,12 +46,31 @@ export type Trend = Readonly<{
   /** Of the readings that told which parameters there are, in their order. */
   rows: readonly Row[];
   rowAt: (radio: number, at: Spot) => Row;
-  /** The same of a radio that is otherwise than designed, in the columns of that one. */
-  rowOf: (emitter: Emitter, radio: number, at: Spot) => Row;
+  /** The same of a radio that is otherwise than designed, in the columns of that one: the mean over some spots, for beside an edge of shadow none stands for its neighbours. */
+  rowOf: (emitter: Emitter, radio: number, spots: readonly Spot[]) => Row;
 }>;
 
-/** The parameters of a band's radios, from what the rays to some spots cross. */
-export function trendOf(medium: Medium, radios: readonly Emitter[], spots: ReadonlyArray<Readonly<{ radio: number }> & Spot>): Trend {
+/** The mean of some rows. */
+function meanRow(rows: readonly Row[]): Row {
+  const [first] = rows;
+  if (rows.length === 1) return first!;
+  const share = 1 / rows.length;
+  const slopes = new Map<number, number>();
+  let [baseDbm, free] = [0, 0];
+  for (const row of rows) {
+    baseDbm += share * row.baseDbm;
+    free += share * row.free;
+    row.columns.forEach((column, k) => slopes.set(column, (slopes.get(column) ?? 0) + share * row.slopes[k]!));
+  }
+  return { baseDbm, columns: [...slopes.keys()], slopes: [...slopes.values()], free };
+}
+
+/** The parameters of a band's radios, from what the rays to the spots of some readings cross. */
+export function trendOf(
+  medium: Medium,
+  radios: readonly Emitter[],
+  readings: ReadonlyArray<Readonly<{ radio: number; spots: readonly Spot[] }>>,
+): Trend {
   const band: Band = radios[0]!.channel.band;
   const crossed = new Map<string, { crossing: Crossing; rays: number }>();
   const used = new Set<Material>();
@@ -63,12 +82,14 @@ export function trendOf(medium: Medium, radios: readonly Emitter[], spots: Reado
     known.set(emitter, lines);
     return lines(at);
   };
-  const lines = spots.map((spot) => lineTo(radios[spot.radio]!, spot));
-  for (const line of lines) {
-    for (const crossing of straightThrough(line)) {
+  const lines = readings.map(({ radio, spots }) => spots.map((spot) => lineTo(radios[radio]!, spot)));
+  // The rays of one reading are as good as one.
+  for (const own of lines) {
+    const ofReading = new Map(own.flatMap(straightThrough).map((crossing) => [keyOf(crossing), crossing]));
+    for (const [key, crossing] of ofReading) {
       used.add(materials.get(crossing.materialId)!);
-      const before = crossed.get(keyOf(crossing));
-      if (before === undefined) crossed.set(keyOf(crossing), { crossing, rays: 1 });
+      const before = crossed.get(key);
+      if (before === undefined) crossed.set(key, { crossing, rays: 1 });
       else before.rays++;
     }
   }
@@ -115,13 +136,14 @@ export function trendOf(medium: Medium, radios: readonly Emitter[], spots: Reado
     }
     return { baseDbm: txPowerDbm - line.lossDb, columns, slopes, free };
   };
-  const rowOf = (emitter: Emitter, radio: number, at: Spot): Row => rowAlong(lineTo(emitter, at), emitter, radio, at);
+  const rowOf = (emitter: Emitter, radio: number, spots: readonly Spot[]): Row =>
+    meanRow(spots.map((at) => rowAlong(lineTo(emitter, at), emitter, radio, at)));
   return {
     parameters,
     priorSd,
-    rows: spots.map((spot, i) => rowAlong(lines[i]!, radios[spot.radio]!, spot.radio, spot)),
+    rows: readings.map(({ radio, spots }, i) => meanRow(spots.map((at, k) => rowAlong(lines[i]![k]!, radios[radio]!, radio, at)))),
     rowOf,
-    rowAt: (radio, at) => rowOf(radios[radio]!, radio, at),
+    rowAt: (radio, at) => rowOf(radios[radio]!, radio, [at]),
   };
 }
 

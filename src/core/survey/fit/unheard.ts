@@ -74,7 +74,7 @@ export function withUnheard(heardOnly: Fit, all: readonly Unheard[]): Fit {
       const own = now[i]!;
       return own === null ? [] : [{ spot, row: rows[i]!, ...own }];
     });
-    const readings = some.map(({ spot: { radio, xM, yM }, dbm }): Reading => ({ radio, xM, yM, dbm, count: 1, tMs: 0 }));
+    const readings = some.map(({ spot: { radio, xM, yM }, dbm }): Reading => ({ radio, xM, yM, dbm, count: 1, tMs: 0, spots: [{ xM, yM }] }));
     fit = refitWith(
       heardOnly,
       readings,
