@@ -40,6 +40,7 @@ import { AirSide } from '../stages/air/AirSide';
 import { forgetSignals } from '../stages/air/signals';
 import { forgetAir } from '../stages/air/airStore';
 import { rememberAir } from '../stages/air/airMemory';
+import { rememberBattery } from '../stages/survey/battery';
 import { SurveyPanel } from '../stages/survey/SurveyPanel';
 import { onFloorWalks } from '../stages/survey/walks';
 import { forgetTransfer } from '../stages/survey/transfer';
@@ -75,9 +76,11 @@ export function Workbench({ projectId }: { projectId: string }) {
     void useDocument.getState().open(projectId);
     const stop = rememberSession(projectId);
     const stopAir = rememberAir(projectId);
+    const stopBattery = rememberBattery();
     return () => {
       stop();
       stopAir();
+      stopBattery();
       stopWalker();
       forgetRoute();
       forgetLocated();
