@@ -5,7 +5,7 @@ import { cholesky, inverseOf, quadratic, solveLower, solveUpper } from './linear
 import { normalQuantile } from './normal';
 import { unknownObstacle, type UnknownObstacle } from './obstacle';
 import { HEARD_FOR_CERTAIN_DBM } from '../receiver';
-import type { Reading, Unheard } from './readings';
+import { evenlyOf, type Reading, type Unheard } from './readings';
 import { isObstacle, withObstacle, withWallLoss } from './trend';
 import { addProducts, leftOver, mixingOf, slopeRowsOf, squareOf, whiten } from './slopes';
 import { withUnheard } from './unheard';
@@ -171,8 +171,7 @@ function placeJudge(fit: Fit, radio: number): ((pose: Pick<Pose, 'xM' | 'yM' | '
   const { trend, white, priorSd, radios, scatter, zM } = fit;
   const all = fit.readings.filter((reading) => reading.radio === radio && reading.dbm >= HEARD_FOR_CERTAIN_DBM);
   if (all.length < LEAST_OF_RADIO) return null;
-  const step = Math.max(1, all.length / TRIED_READINGS);
-  const readings = all.filter((_, i) => Math.floor((i + 1) / step) > Math.floor(i / step)).map((reading): Reading => ({ ...reading, radio: 0 }));
+  const readings = evenlyOf(all, TRIED_READINGS).map((reading): Reading => ({ ...reading, radio: 0 }));
   const p = priorSd.length;
   // What the others say: the sums without this radio's rows.
   const sums = new Float64Array(p * p);

@@ -11,7 +11,7 @@ import { nearbyOf } from './nearby';
 import { normalQuantile, normalShare } from './normal';
 import { cholesky, inverseOf, logDeterminant, simplexLeast, solveLower, solveUpper } from './linear';
 import { joined, NOTHING_COUNTED } from '../heard';
-import { readingsOf, spreadM, type Reading } from './readings';
+import { evenlyOf, readingsOf, spreadM, type Reading } from './readings';
 import { estimatorOf, learnedMedium, nodeCells, ownGainDb, surveyedOf, type Estimate } from './surveyed';
 import { correctedMedium, predictedDbm, trendOf, withWallLoss } from './trend';
 import { mediumOf, type Medium } from '../../propagation/medium';
@@ -288,6 +288,21 @@ describe('what a reading varies by', () => {
     const places = spots.map(([xM, yM]) => ({ xM, yM }));
     return { radio: 0, xM: 0, yM: 0, dbm: -60, count: spots.length, tMs: 0, spots: places };
   };
+  test('of many some, evenly; of few all', () => {
+    const all = Array.from({ length: 10 }, (_, i) => i);
+    expect(evenlyOf(all, 10)).toEqual(all);
+    expect(evenlyOf(all, 12)).toEqual(all);
+    expect(evenlyOf(all, 5)).toEqual([1, 3, 5, 7, 9]);
+    expect(evenlyOf(all, 4)).toHaveLength(4);
+  });
+  test('who stands for long keeps the places of some beacons, and the mean of all', () => {
+    const sample = { leg: 0, bssid: 'b', ssid: 's', apId: 'a', band: '5' as const, channel: 36, widthMhz: 20 };
+    const samples = Array.from({ length: 320 }, (_, i) => ({ ...sample, tMs: i, xM: i < 160 ? 0.2 : 0.6, yM: -0.5, rssiDbm: i < 160 ? -60 : -70 }));
+    const [reading, ...others] = readingsOf(samples, [{ apId: 'a', band: '5' }], () => false);
+    expect(others).toEqual([]);
+    expect(reading).toMatchObject({ xM: expect.closeTo(0.4, 9), yM: -0.5, dbm: -65, count: 320 });
+    expect(reading!.spots).toEqual([0.2, 0.6].flatMap((xM) => Array(8).fill({ xM, yM: -0.5 })));
+  });
   test('how far two of its beacons lie from each other', () => {
     expect(spreadM([])).toBe(0);
     expect(spreadM([{ xM: 3, yM: 4 }])).toBe(0);

@@ -5,7 +5,7 @@ import { HEARD_FOR_CERTAIN_DBM } from '../receiver';
 import { decay } from './decay';
 import { cholesky, inverseOf, logDeterminant, simplexLeast, solveLower, solveUpper } from './linear';
 import { addProducts, joinRows, leftOver, mixingOf, slopeRowsOf, squareOf, whiten, type Mixing, type SlopeRows } from './slopes';
-import { spreadM, type Reading } from './readings';
+import { evenlyOf, spreadM, type Reading } from './readings';
 import { trendOf, type Parameter, type Row, type Trend } from './trend';
 import { earlierOf, othersOf, standingOf, type Earlier, type Places, type Scatter, type Standing } from './whiten';
 
@@ -141,12 +141,17 @@ const LEAST_NOISE = 0.25;
 /**
  * By how much more than the shadow at its middle each reading varies, in dB2: by the scatter of its beacons, which averages out over them. Their shadows average too, for they were not heard at
  * one spot: that is taken off.
+ * @param spreads how far apart the beacons of each lie, in m, where that is asked for again and again
  */
-export function noiseOf(readings: readonly Reading[], { beaconVar, shadowVar, correlationM }: Scatter): Float64Array {
+export function noiseOf(
+  readings: readonly Reading[],
+  { beaconVar, shadowVar, correlationM }: Scatter,
+  spreads: ArrayLike<number> = readings.map(({ spots }) => spreadM(spots)),
+): Float64Array {
   const noise = new Float64Array(readings.length);
-  readings.forEach(({ count, spots }, i) => {
+  readings.forEach(({ count }, i) => {
     const beacons = beaconVar / count;
-    const averaged = count === 1 ? 0 : shadowVar * (1 - 1 / count) * (1 - decay(spreadM(spots) / correlationM));
+    const averaged = count === 1 ? 0 : shadowVar * (1 - 1 / count) * (1 - decay(spreads[i]! / correlationM));
     noise[i] = Math.max(LEAST_NOISE * beacons, beacons - averaged);
   });
   return noise;
@@ -198,11 +203,12 @@ function learnScatter(readings: readonly Reading[], trend: Trend, held: Held): R
     part.map((i) => ({ ...trend.rows[i]!, columns: trend.rows[i]!.columns.map((column) => place.get(column)!) })),
     told.length,
   );
+  const spreads = own.map(({ spots }) => spreadM(spots));
   const minusTwoLogLikelihood = (logs: Float64Array): number => {
     const scatter = scatterOf(logs.map(Math.exp));
     const everySd = priorWith(trend, scatter, held);
     const priorSd = Float64Array.from(told, (column) => everySd[column]!);
-    const { lower, explained, square, standing } = whitenAndSolve(ready, noiseOf(own, scatter), scatter, priorSd);
+    const { lower, explained, square, standing } = whitenAndSolve(ready, noiseOf(own, scatter, spreads), scatter, priorSd);
     const expected = logs.reduce((sum, log, k) => sum + ((log - Math.log(EXPECTED.values[k]!)) / EXPECTED.sd[k]!) ** 2, 0);
     return (
       standing.variance.reduce((sum, variance) => sum + Math.log(variance), 0) +
@@ -235,8 +241,7 @@ function crossedOf(left: Float64Array, { earlier: { near, most }, weights }: Sta
  * @throws UpperRoomError TOO_FEW_READINGS
  */
 export function fitReadings(fromMedium: Medium, radios: readonly Emitter[], all: readonly Reading[], zM: number, held: Held = []): Fit {
-  const step = Math.max(1, all.length / MOST_READINGS);
-  const readings = all.filter((_, i) => Math.floor((i + 1) / step) > Math.floor(i / step));
+  const readings = evenlyOf(all, MOST_READINGS);
   if (readings.length < LEAST_READINGS) throw new UpperRoomError('TOO_FEW_READINGS');
   const trend = trendOf(
     fromMedium,

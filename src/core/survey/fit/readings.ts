@@ -4,7 +4,7 @@ import type { Sample } from '../sample';
 
 /**
  * What a radio was heard with at a spot: the mean of some beacons near each other, in dBm, and how many; the spot is the middle of theirs. `radio` is an index into the radios that are looked at;
- * `tMs` is when it was heard first.
+ * `tMs` is when it was heard first, `spots` where its beacons were heard; of many of them some.
  */
 export type Reading = Readonly<{ radio: number; xM: number; yM: number; dbm: number; count: number; tMs: number; spots: readonly PointM[] }>;
 
@@ -20,8 +20,20 @@ export function spreadM(spots: readonly PointM[]): number {
   return Math.sqrt((2 * squares) / (spots.length - 1));
 }
 
+/** Of more beacons of one reading than this only the places of some are kept: who stands for minutes hears hundreds at one. */
+const MOST_SPOTS = 16;
+
+/** Some of a list, spread evenly over it; all where there are no more than `most`. */
+export function evenlyOf<T>(all: readonly T[], most: number): readonly T[] {
+  const step = Math.max(1, all.length / most);
+  return step === 1 ? all : all.filter((_, i) => Math.floor((i + 1) / step) > Math.floor(i / step));
+}
+
 /** Beacons of one radio within squares of this side make one reading, in m: fading is averaged, shadows are not. */
 export const BIN_M = 1;
+
+/** One number for a whole number and a square; squares reach 30 km to all sides. */
+const keyOf = (of: number, col: number, row: number): number => (of * 65_536 + (col + 32_768)) * 65_536 + row + 32_768;
 
 /**
  * The beacons of some radios, by square and leg: in order of legs and time. What is of nobody among them is left out.
@@ -34,11 +46,11 @@ export function readingsOf(
 ): Reading[] {
   const indexOf = new Map(radios.map(({ apId, band }, i) => [`${apId}/${band}`, i]));
   type Bin = { leg: number; radio: number; sum: number; tMs: number; spots: PointM[] };
-  const bins = new Map<string, Bin[]>();
+  const bins = new Map<number, Bin[]>();
   for (const { apId, band, leg, xM, yM, rssiDbm, tMs } of samples) {
     const radio = apId === null ? undefined : indexOf.get(`${apId}/${band}`);
     if (radio === undefined) continue;
-    const key = `${radio}/${leg}/${Math.floor(xM / BIN_M)}/${Math.floor(yM / BIN_M)}`;
+    const key = keyOf(leg * radios.length + radio, Math.floor(xM / BIN_M), Math.floor(yM / BIN_M));
     const inSquare = bins.get(key) ?? [];
     bins.set(key, inSquare);
     const bin = inSquare.find(({ spots: [first] }) => !apart(first!.xM, first!.yM, xM, yM));
@@ -56,7 +68,7 @@ export function readingsOf(
       .map(({ radio, sum, tMs, spots }) => {
         const count = spots.length;
         const middle = (of: (spot: PointM) => number) => spots.reduce((all, spot) => all + of(spot), 0) / count;
-        return { radio, xM: middle(({ xM }) => xM), yM: middle(({ yM }) => yM), dbm: sum / count, count, tMs, spots };
+        return { radio, xM: middle(({ xM }) => xM), yM: middle(({ yM }) => yM), dbm: sum / count, count, tMs, spots: evenlyOf(spots, MOST_SPOTS) };
       })
   );
 }

@@ -55,6 +55,16 @@ function meanRow(rows: readonly Row[]): Row {
   const [first] = rows;
   if (rows.length === 1) return first!;
   const share = 1 / rows.length;
+  // Mostly all of them cross the same walls.
+  if (rows.every(({ columns }) => columns.length === first!.columns.length && columns.every((column, k) => column === first!.columns[k]))) {
+    const mean = (of: (row: Row) => number) => share * rows.reduce((sum, row) => sum + of(row), 0);
+    return {
+      baseDbm: mean((row) => row.baseDbm),
+      columns: first!.columns,
+      slopes: first!.slopes.map((_, k) => mean((row) => row.slopes[k]!)),
+      free: mean((row) => row.free),
+    };
+  }
   const slopes = new Map<number, number>();
   let [baseDbm, free] = [0, 0];
   for (const row of rows) {
@@ -72,7 +82,7 @@ export function trendOf(
   readings: ReadonlyArray<Readonly<{ radio: number; spots: readonly Spot[] }>>,
 ): Trend {
   const band: Band = radios[0]!.channel.band;
-  const crossed = new Map<string, { crossing: Crossing; rays: number }>();
+  const crossed = new Map<string, { crossing: Crossing; rays: number; last: number }>();
   const used = new Set<Material>();
   const materials = new Map(medium.panes.materials.map((material) => [material.id, material]));
   const keyOf = ({ wallId, materialId }: Crossing): string => `${wallId}/${materialId}`;
@@ -82,17 +92,30 @@ export function trendOf(
     known.set(emitter, lines);
     return lines(at);
   };
-  const lines = readings.map(({ radio, spots }) => spots.map((spot) => lineTo(radios[radio]!, spot)));
+  /** Who stands still while he listens is one ray. */
+  const linesTo = (emitter: Emitter, spots: readonly Spot[]): SightLine[] => {
+    const drawn: SightLine[] = [];
+    spots.forEach((at, k) => {
+      const before = spots[k - 1];
+      drawn.push(before !== undefined && before.xM === at.xM && before.yM === at.yM && before.zM === at.zM ? drawn[k - 1]! : lineTo(emitter, at));
+    });
+    return drawn;
+  };
+  const lines = readings.map(({ radio, spots }) => linesTo(radios[radio]!, spots));
   // The rays of one reading are as good as one.
-  for (const own of lines) {
-    const ofReading = new Map(own.flatMap(straightThrough).map((crossing) => [keyOf(crossing), crossing]));
-    for (const [key, crossing] of ofReading) {
-      used.add(materials.get(crossing.materialId)!);
+  lines.forEach((own, reading) => {
+    for (const crossing of own.flatMap(straightThrough)) {
+      const key = keyOf(crossing);
       const before = crossed.get(key);
-      if (before === undefined) crossed.set(key, { crossing, rays: 1 });
-      else before.rays++;
+      if (before === undefined) {
+        used.add(materials.get(crossing.materialId)!);
+        crossed.set(key, { crossing, rays: 1, last: reading });
+      } else if (before.last !== reading) {
+        before.rays++;
+        before.last = reading;
+      }
     }
-  }
+  });
   const parameters: Parameter[] = [
     { kind: 'offset' },
     { kind: 'exponent' },
@@ -137,11 +160,11 @@ export function trendOf(
     return { baseDbm: txPowerDbm - line.lossDb, columns, slopes, free };
   };
   const rowOf = (emitter: Emitter, radio: number, spots: readonly Spot[]): Row =>
-    meanRow(spots.map((at) => rowAlong(lineTo(emitter, at), emitter, radio, at)));
+    meanRow(linesTo(emitter, spots).map((line, k) => rowAlong(line, emitter, radio, spots[k]!)));
   return {
     parameters,
     priorSd,
-    rows: readings.map(({ radio, spots }, i) => meanRow(spots.map((at, k) => rowAlong(lines[i]![k]!, radios[radio]!, radio, at)))),
+    rows: readings.map(({ radio, spots }, i) => meanRow(lines[i]!.map((line, k) => rowAlong(line, radios[radio]!, radio, spots[k]!)))),
     rowOf,
     rowAt: (radio, at) => rowOf(radios[radio]!, radio, [at]),
   };

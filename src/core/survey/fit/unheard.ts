@@ -1,6 +1,6 @@
 import { refitWith, type Fit } from './fit';
 import { normalShare } from './normal';
-import type { Reading, Unheard } from './readings';
+import { evenlyOf, type Reading, type Unheard } from './readings';
 import { estimatorOf, type Estimate } from './surveyed';
 
 /** Half of the beacons are lost a little above the level at which none comes: what is not heard lies below this much under it, in dB. */
@@ -45,8 +45,7 @@ export function saidByUnheard(hearsFromDbm: number, fDbm: number, v: number): As
 
 /** A fit that knows too where its radios were listened for and not heard. Scatter, priors and what lies off are as the heard readings have them. */
 export function withUnheard(heardOnly: Fit, all: readonly Unheard[]): Fit {
-  const step = Math.max(1, all.length / MOST_UNHEARD);
-  const unheard = all.filter((_, i) => Math.floor((i + 1) / step) > Math.floor(i / step));
+  const unheard = evenlyOf(all, MOST_UNHEARD);
   if (unheard.length === 0) return heardOnly;
   const rows = unheard.map(({ radio, xM, yM }) => heardOnly.trend.rowAt(radio, { xM, yM, zM: heardOnly.zM }));
   let fit = heardOnly;
