@@ -60,13 +60,13 @@ test('the measured map of the finished survey has the numbers of the core', asyn
 test('Trust says how sure that is: of what lies close to the walk more is sure', async () => {
   await chooseIn(driver, 'shows', /^Trust$/);
   const threshold = await byRole(driver, 'textbox', 'threshold');
-  await threshold.sendKeys(Key.chord(Key.CONTROL, 'a'), '2', Key.ENTER);
-  const core = expected('sure', 2, 'most', 5);
+  await threshold.sendKeys(Key.chord(Key.CONTROL, 'a'), '3', Key.ENTER);
+  const core = expected('sure', 3, 'most', 5);
   const wide = await eventually(
     driver,
     () => measuredCard(driver),
     ({ share }) => Math.abs(share - core.share) < 0.06,
-    'the share that is known to 2 dB',
+    'the share that is known to 3 dB',
   );
   const reach = await byRole(driver, 'textbox', 'reach');
   await reach.sendKeys(Key.chord(Key.CONTROL, 'a'), '2', Key.ENTER);
@@ -118,7 +118,7 @@ test('what was learned is chosen, taken into the drawing as one step, and the re
   const boxes = async () => driver.findElements(By.css('table[aria-label="What was learned"] [type=checkbox]'));
   for (const box of await boxes()) if (!(await box.isSelected())) await driver.executeScript('arguments[0].click()', box);
   const [drawn, promised] = await spread();
-  expect(promised).toBeLessThan(drawn - 0.2);
+  expect(promised).toBeLessThan(drawn - 0.1);
   await (await byRole(driver, 'button', /^Take the \d+ ticked into the drawing$/)).click();
   const now = await eventually(driver, spread, ([before]) => before < drawn - 0.1, 'the drawing as it was measured');
   expect(Math.abs(now[0] - promised)).toBeLessThan(0.11);
