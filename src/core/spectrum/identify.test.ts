@@ -1,5 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
-import { burstsIn, type Frame, type Look } from './bursts';
+import { burstsIn, type Burst, type Frame, type Look } from './bursts';
 import { identify } from './identify';
 import { dutyOf, lockOf, timeLockOf } from './profiles';
 import { LOOK_24, sceneOf } from './scenes.testing';
@@ -91,5 +91,30 @@ describe('what is it?', () => {
     expect(found.map(({ kind }) => kind)).toEqual(['not known']);
     expect(found[0]!.duty).toBeCloseTo(0.28, 1);
     expect(found[0]!.centreMhz).toBeCloseTo(2440, 0);
+  });
+  test('what is far weaker among the frequencies of a signal is its edge, whichever of the two was told first', () => {
+    const burst = (fields: Partial<Burst>): Burst => ({
+      fromUs: 0,
+      lengthUs: 6000,
+      centreMhz: 2455,
+      wentMhz: 6,
+      widthMhz: 8,
+      flat: 0.4,
+      levelDbm: -58,
+      cut: false,
+      ...fields,
+    });
+    // In step with the mains, but for some: less sure than what is without a fault.
+    const oven = Array.from({ length: 40 }, (_, n) => burst({ fromUs: 20_000 * n + (n % 3) * 4500 }));
+    const told = (levelDbm: number, centreMhz = 2455) => {
+      const faint = [3100, 190_300, 333_900, 570_700, 811_200].map((fromUs) =>
+        burst({ fromUs, lengthUs: 2000, centreMhz, wentMhz: 0, widthMhz: 2.4, levelDbm }),
+      );
+      return identify([...oven, ...faint], LOOK_24).map(({ kind }) => kind);
+    };
+    expect(told(-87)).toEqual(['oven']);
+    // As strong as that, or elsewhere, it is something of its own.
+    expect(told(-70)).toEqual(['sensor', 'oven']);
+    expect(told(-87, 2480)).toEqual(['sensor', 'oven']);
   });
 });

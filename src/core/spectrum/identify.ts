@@ -49,6 +49,8 @@ const UNKNOWN = Math.exp(-0.5 * 3.3 ** 2);
 export const WORTH_TELLING = 0.5;
 /** Fainter bursts, in dBm, are as likely the flicker of distant networks: nothing is told of them. */
 const LEAST_TOLD_DBM = -88;
+/** What lies further below a signal than this, in dB, among its own frequencies, is taken for its edge. */
+const EDGE_DB = 20;
 /** Something weaker than this share of the time and seen less often than this is not told. */
 const LEAST_DUTY = 0.01;
 const LEAST_BURSTS = 12;
@@ -93,7 +95,7 @@ function describe(bursts: readonly Burst[], look: Look) {
  * are of one kind against all others and none, for the bursts that it takes.
  */
 export function identify(all: readonly Burst[], look: Look): Identified[] {
-  const found: Identified[] = [];
+  let found: Identified[] = [];
   let left = withoutFrames(all);
   let kinds: readonly SignalKind[] = SIGNAL_KINDS;
   for (;;) {
@@ -105,13 +107,14 @@ export function identify(all: readonly Burst[], look: Look): Identified[] {
     const rivals = candidates.filter((one) => one.kind !== best.kind && one.mine.some((burst) => mine.has(burst)));
     const sum = best.weight + UNKNOWN + rivals.reduce((total, { weight }) => total + weight, 0);
     const second = rivals.reduce<(typeof rivals)[number] | null>((top, one) => (top === null || one.weight > top.weight ? one : top), null);
-    found.push({
+    const newest: Identified = {
       kind: best.kind,
       likelihood: best.weight / sum,
       evidence: best.evidence,
       ...describe(best.mine, look),
       second: second === null ? null : { kind: second.kind, likelihood: second.weight / sum },
-    });
+    };
+    found = [...found.filter((one) => !isPieceOf(one, newest)), newest];
     left = left.filter((burst) => !mine.has(burst));
     // What remains of one that comes and goes, or was cut by something else, is not another of its kind.
     kinds = kinds.filter((kind) => kind !== best.kind || PROFILES[kind].fixed);
@@ -125,6 +128,10 @@ export function identify(all: readonly Burst[], look: Look): Identified[] {
   if (rest.duty >= LEAST_DUTY && rest.bursts >= LEAST_BURSTS) found.push({ kind: 'not known', likelihood: 1, evidence: [], ...rest, second: null });
   return found;
 }
+
+/** Whether what was told before is but the faint edge of something told now: all of it lies within its frequencies, far weaker. Nobody could tell such a one beside it. */
+const isPieceOf = (one: Identified, { kind, fromMhz, toMhz, levelDbm }: Identified): boolean =>
+  kind !== 'hopper' && kind !== 'advertising' && one.levelDbm < levelDbm - EDGE_DB && one.fromMhz >= fromMhz && one.toMhz <= toMhz;
 
 /** A piece that another signal, or a decoded frame, cut off from one that was told: within its frequencies, and no stronger. A hopper's are anywhere; an advertiser leaves none. */
 function leftover({ centreMhz, levelDbm }: Burst, { kind, fromMhz, toMhz, levelDbm: toldDbm }: Identified): boolean {
