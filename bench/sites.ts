@@ -17,7 +17,9 @@ import { outlinesOf } from '@/core/fields/outlines';
 import { cellAt, gridOver } from '@/core/geometry/grid';
 import { EXPONENT_SD, locate } from '@/core/survey/fit/locate';
 import { learnedMedium } from '@/core/survey/fit/surveyed';
-import { EXPECTED_SCATTER, fitReadings, type Fit, type Held } from '@/core/survey/fit/fit';
+import { EXPECTED_SCATTER } from '@/core/survey/fit/scatter';
+import { fitReadings, type Fit } from '@/core/survey/fit/fit';
+import { type Held } from '@/core/survey/fit/solve';
 import { readingsOf, unheardOf, type Unheard } from '@/core/survey/fit/readings';
 import { screensIn } from '@/core/survey/measured';
 

@@ -36,7 +36,7 @@ import type { Channel } from '@/core/radio/channel';
 import type { Receiver } from '@/core/radio/receiver';
 import type { Fault } from '@/core/survey/fit/faults';
 import type { OtherChannel } from '@/core/survey/otherChannel';
-import type { Held } from '@/core/survey/fit/fit';
+import type { Held } from '@/core/survey/fit/solve';
 import type { Located } from '@/core/survey/fit/locate';
 import type { FitSummary } from '@/core/survey/fit/summary';
 import type { Surveyed } from '@/core/survey/fit/surveyed';

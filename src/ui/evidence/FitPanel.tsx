@@ -2,7 +2,7 @@
 import Button from '@mui/material/Button';
 import Checkbox from '@mui/material/Checkbox';
 import { useMemo } from 'react';
-import type { Held } from '@/core/survey/fit/fit';
+import type { Held } from '@/core/survey/fit/solve';
 import type { FitSummary } from '@/core/survey/fit/summary';
 import type { Counted } from '@/core/survey/heard';
 import { formatLength } from '@/core/units/length';

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { create } from 'zustand';
 import { useShallow } from 'zustand/react/shallow';
 import { idSchema, widthSchema } from '@/core/design/kinds/kind';
-import type { Held } from '@/core/survey/fit/fit';
+import type { Held } from '@/core/survey/fit/solve';
 import type { SignalKind } from '@/core/spectrum/signal';
 import type { Design } from '@/core/design/registry';
 import type { AreaKind } from '@/core/design/areaCommands';

@@ -2,7 +2,7 @@ import { create } from 'zustand';
 import type { Design } from '@/core/design/design';
 import { UpperRoomError } from '@/core/errors';
 import type { Band } from '@/core/radio/band';
-import type { Held } from '@/core/survey/fit/fit';
+import type { Held } from '@/core/survey/fit/solve';
 import type { FitSummary } from '@/core/survey/fit/summary';
 import type { Counted } from '@/core/survey/heard';
 import { browserPool } from '@/engine/browser';

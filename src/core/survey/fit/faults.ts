@@ -1,6 +1,8 @@
 import type { Pose } from '../../propagation/ray';
 import type { Emitter } from '../../propagation/station';
-import { fitReadings, noiseOf, placesOf, type Fit } from './fit';
+import { fitReadings, type Fit } from './fit';
+import { noiseOf } from './scatter';
+import { placesOf } from './solve';
 import { cholesky, inverseOf, quadratic, solveLower, solveUpper } from './linear';
 import { normalQuantile } from './normal';
 import { unknownObstacle, type UnknownObstacle } from './obstacle';

@@ -2,7 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import { SITE_KINDS, locatedOn, surveyedSite } from '../../../../bench/sites';
 import { normal, seeded } from '../../random';
 import { cellAt, type Grid } from '../../geometry/grid';
-import { EXPECTED_SCATTER } from './fit';
+import { EXPECTED_SCATTER } from './scatter';
 import { EXPONENT_SD, locate } from './locate';
 import type { Reading, Unheard } from './readings';
 

@@ -1,4 +1,5 @@
-import { crossValidatedDb, type Fit, type Held } from './fit';
+import { crossValidatedDb, type Fit } from './fit';
+import { type Held } from './solve';
 import type { Scatter } from './whiten';
 
 /** One thing that was learned: what it is more than drawn, in dB (of the exponent, as a number), with its standard deviation after the readings and before them. */
