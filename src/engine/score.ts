@@ -3,7 +3,7 @@ import { UpperRoomError } from '@/core/errors';
 import { gridOver } from '@/core/geometry/grid';
 import { distanceM } from '@/core/geometry/point';
 import { BANDS } from '@/core/radio/band';
-import { predictedDbm } from '@/core/survey/fit/trend';
+import { predictorOf } from '@/core/survey/fit/trend';
 import { otherChannels } from '@/core/survey/otherChannel';
 import { bssidOf, type SiteFault } from '@/core/survey/site';
 import type { Score } from '@/contract/site';
@@ -75,6 +75,7 @@ export function* score({ design, site, asked, heard }: Params<'score'>): Generat
     const truth = sending.get(apId);
     const radio = radios.find((one) => one.apId === apId)!;
     if (truth === undefined) continue;
+    const predictedDbm = predictorOf(scene.medium, radio);
     for (let row = 0; row < rows; row += EVERY)
       for (let col = 0; col < cols; col += EVERY) {
         const cell = row * cols + col;
@@ -84,7 +85,7 @@ export function* score({ design, site, asked, heard }: Params<'score'>): Generat
         const trueDbm = level(truth, at) + site.receiverOffsetDb;
         compared++;
         measured += (levelDbm[cell]! - trueDbm) ** 2;
-        predicted += (predictedDbm(scene.medium, radio, at) - trueDbm) ** 2;
+        predicted += (predictedDbm(at) - trueDbm) ** 2;
         if (Math.abs(levelDbm[cell]! - trueDbm) <= NINETY * sdDb[cell]!) held++;
       }
     yield;

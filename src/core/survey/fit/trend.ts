@@ -35,8 +35,14 @@ const linesFrom = (medium: Medium, { pose, antenna, channel }: Emitter): ((at: S
 /** What a ray passes straight through. What may be gone round is no plain sum, and stays as the model has it. */
 const straightThrough = ({ walls }: SightLine): Crossing[] => walls.filter(({ way }) => way === null);
 
-/** What the model says of a radio at a spot, in dBm, for an antenna without gain. */
-export const predictedDbm = (medium: Medium, radio: Emitter, at: Spot): number => radio.txPowerDbm - linesFrom(medium, radio)(at).lossDb;
+/** What the model says of a radio at spots, in dBm, for an antenna without gain. */
+export function predictorOf(medium: Medium, radio: Emitter): (at: Spot) => number {
+  const lineTo = linesFrom(medium, radio);
+  return (at) => radio.txPowerDbm - lineTo(at).lossDb;
+}
+
+/** The same of one spot. */
+export const predictedDbm = (medium: Medium, radio: Emitter, at: Spot): number => predictorOf(medium, radio)(at);
 
 /** The parameters that some readings may tell something of, their priors, and how a level anywhere hangs on them. */
 export type Trend = Readonly<{
