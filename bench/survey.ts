@@ -10,7 +10,7 @@ import { faultsOf, type Fault } from '@/core/survey/fit/faults';
 import { MAP_NEAR, type Fit } from '@/core/survey/fit/fit';
 import { noiseOf } from '@/core/survey/fit/scatter';
 import { estimatorOf, learnedMedium, ownGainDb, surveyedOf, type Estimate } from '@/core/survey/fit/surveyed';
-import { predictedDbm } from '@/core/survey/fit/trend';
+import { predictorOf } from '@/core/survey/fit/trend';
 import { krigeAt, nearestOf, newKriging } from '@/core/survey/fit/whiten';
 import type { Transmitter } from '@/core/survey/site';
 import { SITE_KINDS, fitOfSite, locatedOn, surveyedSite, unheardOn, type SiteChange, type SurveyedSite } from './sites';
@@ -60,9 +60,9 @@ function accuracyOf(site: SurveyedSite): { errors: Record<(typeof WAYS)[number],
         weights += weight;
         weighed += weight * readings[near[a]!]!.dbm;
       }
-      const fitted = predictedDbm(learned, radio, at) + gainDb;
+      const fitted = predictorOf(learned, radio)(at) + gainDb;
       const off = {
-        model: predictedDbm(site.medium, radio, at) - level,
+        model: predictorOf(site.medium, radio)(at) - level,
         samples: weighed / weights - level,
         kriging: mean + krige(leftMean) - level,
         fitted: fitted - level,
@@ -167,7 +167,7 @@ function belowHearing(site: SurveyedSite): { without: number; withIt: number; co
       count++;
       estimates.forEach(({ medium, gainDb, estimate }, k) => {
         estimate(at.xM, at.yM, out);
-        const said = predictedDbm(medium, radio, at) + gainDb + out.leftDb;
+        const said = predictorOf(medium, radio)(at) + gainDb + out.leftDb;
         squares[k]! += (said - at.levelsDbm[r]!) ** 2;
         if (said > from) falsely[k]!++;
       });

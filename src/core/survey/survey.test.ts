@@ -4,7 +4,7 @@ import { materialLossDb, materialOf } from '../building/material';
 import { sightLine } from '../propagation/ray';
 import { mediumOf } from '../propagation/medium';
 import type { Channel } from '../radio/channel';
-import { measuredNear, measuredSpots, screensIn } from './measured';
+import { eachCellSeeing, measuredNear, measuredSpots, screensIn } from './measured';
 import { samplesBetween, scanListOf, type Straight } from './receiver';
 import { DEFAULT_SETTING, DWELL_MS } from './setting';
 import type { Sample } from './sample';
@@ -219,6 +219,45 @@ describe('the measured map', () => {
     expect([screened(3, 2, 7, 2), screened(3, 4.5, 7, 4.5), screened(3, 2, 4, 9)]).toEqual([true, false, false]);
     // Above the wall the way is free.
     expect(screensIn(panes, '5', 2.8)(3, 2, 7, 2)).toBe(false);
+  });
+  test('whichever wall stood in the way before, each stands in its own', () => {
+    const walls = [2, 4, 6].map((x) => ({ id: `w${x}`, floorId: 'f', axM: x, ayM: 0, bxM: x, byM: 10, baseM: 0, topM: 3, materialId: 'brick' }));
+    const screened = screensIn(panesOf(walls, []), '5', 1);
+    for (const x of [6, 4, 2, 6, 2, 4, 4, 6, 2]) {
+      expect(screened(x - 0.5, 5, x + 0.5, 5)).toBe(true);
+      expect(screened(x - 0.5, 5, x - 0.2, 5)).toBe(false);
+    }
+  });
+  test('the cells in reach of a spot are those of a disc, but for what is hidden or done', () => {
+    const grid = { originXM: -1, originYM: 2, cellM: 0.5, cols: 30, rows: 24 };
+    const seenFrom = (xM: number, yM: number, done: Uint8Array | null = null): number[] => {
+      const seen: number[] = [];
+      eachCellSeeing(
+        { xM, yM },
+        grid,
+        3,
+        (_ax, _ay, bx) => bx > 8,
+        (cell) => seen.push(cell),
+        done,
+      );
+      return seen;
+    };
+    // In the middle, at a corner, and beyond the edge.
+    for (const [xM, yM] of [
+      [6.2, 7.3],
+      [-0.9, 2.1],
+      [3.3, 15.1],
+    ] as const) {
+      const inReach = Array.from({ length: 720 }, (_, cell) => cell).filter((cell) => {
+        const [x, y] = [-1 + (cell % 30) * 0.5, 2 + Math.floor(cell / 30) * 0.5];
+        return Math.hypot(x - xM, y - yM) <= 3 && x <= 8;
+      });
+      expect(inReach.length).toBeGreaterThan(10);
+      expect(seenFrom(xM, yM)).toEqual(inReach);
+      const done = new Uint8Array(720);
+      done[inReach[3]!] = 1;
+      expect(seenFrom(xM, yM, done)).toEqual(inReach.filter((_, k) => k !== 3));
+    }
   });
   test('networks of others count by the rounds in which they are above -82 dBm; ours and weak ones do not', () => {
     const other = (tMs: number, rssiDbm: number, bssid = 'n') => sample({ bssid, apId: null, channel: 6, band: '2.4', rssiDbm, tMs });

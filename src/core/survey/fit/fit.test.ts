@@ -5,7 +5,7 @@ import { crossValidatedDb, type Fit } from './fit';
 import { HISTOGRAM, countsOf, spreadDb, summaryOf } from './summary';
 import { type Reading } from './readings';
 import { estimatorOf, learnedMedium, nodeCells, ownGainDb, surveyedOf, type Estimate } from './surveyed';
-import { correctedMedium, predictedDbm } from './trend';
+import { correctedMedium, predictorOf } from './trend';
 import { type Medium } from '../../propagation/medium';
 import { sightLine } from '../../propagation/ray';
 import { lossFields } from '../../fields/lossField';
@@ -16,7 +16,7 @@ const rooms = SITE_KINDS[0]!;
 
 /** What a medium says of a reading, at the places of its beacons. */
 const predictedOver = (medium: Medium, { radios, zM }: Fit, { radio, spots }: Reading): number =>
-  spots.reduce((sum, spot) => sum + predictedDbm(medium, radios[radio]!, { ...spot, zM }), 0) / spots.length;
+  spots.reduce((sum, spot) => sum + predictorOf(medium, radios[radio]!)({ ...spot, zM }), 0) / spots.length;
 
 describe('learning from a walk', () => {
   const fits = [1, 2, 3].map((seed) => ({ site: surveyedSite(rooms, seed), fit: fitOfSite(surveyedSite(rooms, seed)) }));
@@ -29,7 +29,7 @@ describe('learning from a walk', () => {
       const linear = row.baseDbm + row.columns.reduce((sum, c, k) => sum + fit.estimates[c]! * row.slopes[k]!, 0);
       const [medium, gainDb] = [learnedMedium(fit), ownGainDb(fit, radio)];
       // Whole units of loss, and no wall below nothing.
-      expect(Math.abs(predictedDbm(medium, fit.radios[radio]!, at) + gainDb - linear)).toBeLessThan(1.5);
+      expect(Math.abs(predictorOf(medium, fit.radios[radio]!)(at) + gainDb - linear)).toBeLessThan(1.5);
       const walls = sightLine(fit.medium, fit.radios[radio]!.pose, fit.radios[radio]!.antenna, '5', at).walls.length;
       expect(row.slopes.slice(3).reduce((sum, slope) => sum - slope, 0) + row.free).toBe(2 * walls);
     }
@@ -44,8 +44,8 @@ describe('learning from a walk', () => {
         for (const at of site.heldOut) {
           const truth = at.levelsDbm[r]!;
           if (truth < -85 || estimate(at.xM, at.yM, out) > 4) continue;
-          const off = predictedDbm(medium, radio, at) + gainDb + out.leftDb - truth;
-          plain += (predictedDbm(site.medium, radio, at) - truth) ** 2;
+          const off = predictorOf(medium, radio)(at) + gainDb + out.leftDb - truth;
+          plain += (predictorOf(site.medium, radio)(at) - truth) ** 2;
           learned += off * off;
           if (Math.abs(off) < 1.645 * Math.sqrt(out.varianceDb2)) inside++;
           count++;
@@ -154,7 +154,7 @@ describe('learning from a walk', () => {
         const off = map.sdDb[row * 40 + col]! - Math.sqrt(out.varianceDb2);
         expect(Math.abs(off)).toBeLessThan(0.3);
         squares += off * off;
-        if (Math.abs(value - (predictedDbm(medium, radio, at) + gainDb + out.leftDb)) < 0.06) checked++;
+        if (Math.abs(value - (predictorOf(medium, radio)(at) + gainDb + out.leftDb)) < 0.06) checked++;
       }
     expect(claimed).toBeGreaterThan(50);
     expect(checked).toBe(claimed);
@@ -179,7 +179,7 @@ describe('learning from a walk', () => {
       if (Number.isNaN(value)) return;
       const at = { xM: 2.05 + (i % 40) * 0.5, yM: 2.05 + Math.floor(i / 40) * 0.5, zM: fit.zM };
       estimate(at.xM, at.yM, out);
-      squares += (value - (predictedDbm(medium, radio, at) + gainDb + out.leftDb)) ** 2;
+      squares += (value - (predictorOf(medium, radio)(at) + gainDb + out.leftDb)) ** 2;
       claimed++;
     });
     expect(Math.sqrt(squares / claimed)).toBeLessThan(0.35);

@@ -51,6 +51,15 @@ describe('where a transmitter is', () => {
     expect(find(readings({ sigma: 9 }))!.regionM2).toBeGreaterThan(find(readings())!.regionM2);
     expect(found.readings).toBe(40);
   });
+  test('it is the same wherever the floor lies', () => {
+    const found = find(readings({ sigma: 4 }))!;
+    const moved = readings({ sigma: 4 }).map((reading) => ({ ...reading, xM: reading.xM + 100, yM: reading.yM - 300 }));
+    const there = { ...grid, originXM: grid.originXM + 100, originYM: grid.originYM - 300 };
+    const lossTo = (xM: number, yM: number) => free(xM - 100, yM + 300);
+    const again = locate(moved, [], there, everywhere, lossTo, EXPECTED_SCATTER, 0, EXPONENT_SD)!;
+    expect([again.xM - 100, again.yM + 300, again.regionM2]).toEqual([found.xM, found.yM, found.regionM2]);
+    expect(again.eirpDbm).toBeCloseTo(found.eirpDbm, 6);
+  });
   test('only where it may be; from too little nothing', () => {
     const left = everywhere.map((_, cell) => (cell % grid.cols < 15 ? 1 : 0));
     const found = find(readings(), [], left)!;

@@ -1,9 +1,10 @@
 import type { Grid } from '../../geometry/grid';
 import { normalShare } from './normal';
 import { cholesky, solveLower } from './linear';
-import type { Reading, Unheard } from './readings';
+import { evenlyOf, type Reading, type Unheard } from './readings';
+import { noiseOf } from './scatter';
 import { SPREAD_DB } from './unheard';
-import type { Scatter } from './whiten';
+import { shadowDb2, type Scatter } from './whiten';
 
 /** Where a transmitter is taken to be: the likeliest spot, and the cells that hold it nine times in ten, the likeliest first counted. */
 export type Located = Readonly<{ xM: number; yM: number; region: Uint8Array; regionM2: number; eirpDbm: number; readings: number }>;
@@ -25,11 +26,6 @@ const HOLDS = 0.9;
 export const EXPONENT_SD = 0.5;
 /** Fewer readings say nothing of a place. */
 export const LEAST_TO_LOCATE = 5;
-
-const evenly = <T>(all: readonly T[], most: number): T[] => {
-  const step = Math.max(1, all.length / most);
-  return all.filter((_, i) => Math.floor((i + 1) / step) > Math.floor(i / step));
-};
 
 const dot = (a: Float64Array, b: Float64Array, n: number): number => {
   let sum = 0;
@@ -65,20 +61,21 @@ export function locate(
   exponentSd: number,
 ): Located | null {
   if (heard.length < LEAST_TO_LOCATE) return null;
-  const readings = evenly(heard, MOST_READINGS);
-  const silent = evenly(thinned(unheard, APART * scatter.correlationM), MOST_UNHEARD);
+  const readings = evenlyOf(heard, MOST_READINGS);
+  const silent = evenlyOf(thinned(unheard, APART * scatter.correlationM), MOST_UNHEARD);
   const n = readings.length;
   const losses = readings.map(({ xM, yM }) => lossTo(xM, yM));
   const silentLosses = silent.map(({ xM, yM }) => lossTo(xM, yM));
-  const { shadowVar, correlationM, beaconVar } = scatter;
+  const { shadowVar } = scatter;
+  const noise = noiseOf(readings, scatter);
   const lower = new Float64Array(n * n);
   for (let i = 0; i < n; i++) {
     const a = readings[i]!;
     for (let j = 0; j < i; j++) {
       const b = readings[j]!;
-      lower[i * n + j] = shadowVar * Math.exp(-Math.hypot(a.xM - b.xM, a.yM - b.yM) / correlationM);
+      lower[i * n + j] = shadowDb2(scatter, a.xM - b.xM, a.yM - b.yM);
     }
-    lower[i * n + i] = shadowVar + beaconVar / a.count;
+    lower[i * n + i] = shadowVar + noise[i]!;
   }
   cholesky(lower, n);
   const ones = new Float64Array(n).fill(1);

@@ -1,7 +1,7 @@
 import { HEARD_FOR_CERTAIN_DBM } from '../receiver';
 import { decay } from './decay';
 import { logDeterminant, simplexLeast } from './linear';
-import { spreadM, type Reading } from './readings';
+import { evenlyOf, spreadM, type Reading } from './readings';
 import { priorWith, readyOf, whitenAndSolve, type Held } from './solve';
 import type { Row, Trend } from './trend';
 import type { Scatter } from './whiten';
@@ -81,10 +81,7 @@ export function stretchesOf(
   const stretches = most.flatMap((own) =>
     Array.from({ length: Math.ceil(own.length / STRETCH) }, (_, k) => own.slice(k * STRETCH, (k + 1) * STRETCH)),
   );
-  const count = stretches.flat().length;
-  if (count <= SCATTER_READINGS) return stretches.flat();
-  const step = count / SCATTER_READINGS;
-  return stretches.filter((_, k) => Math.floor((k + 1) / step) > Math.floor(k / step)).flat();
+  return evenlyOf(stretches, (stretches.length * SCATTER_READINGS) / stretches.flat().length).flat();
 }
 
 /**

@@ -6,7 +6,7 @@ import { readingsOf } from './readings';
 import type { Measured } from '../../fields/lens';
 import { measuredInto, type SurveyedRadio } from './shown';
 import { summaryOf } from './summary';
-import { predictedDbm } from './trend';
+import { predictorOf } from './trend';
 
 describe('what is shown of measured maps', () => {
   const of = (apId: string, levels: number[], sds: number[], predicted: number[] | null): SurveyedRadio => ({
@@ -78,7 +78,7 @@ describe('what a fit says', () => {
   test('foretelling by what was learned beats the drawing; who was never heard is named', () => {
     expect(summary.crossValidatedDb).toBeLessThan(summary.drawnDb);
     const off = fit.readings.map(({ radio, spots, dbm }) => {
-      const at = spots.map((spot) => predictedDbm(site.medium, fit.radios[radio]!, { ...spot, zM: site.zM }));
+      const at = spots.map((spot) => predictorOf(site.medium, fit.radios[radio]!)({ ...spot, zM: site.zM }));
       return dbm - at.reduce((sum, one) => sum + one, 0) / at.length;
     });
     expect(summary.drawnDb).toBeCloseTo(Math.sqrt(off.reduce((sum, one) => sum + one * one, 0) / off.length), 6);

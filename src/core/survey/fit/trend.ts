@@ -41,9 +41,6 @@ export function predictorOf(medium: Medium, radio: Emitter): (at: Spot) => numbe
   return (at) => radio.txPowerDbm - lineTo(at).lossDb;
 }
 
-/** The same of one spot. */
-export const predictedDbm = (medium: Medium, radio: Emitter, at: Spot): number => predictorOf(medium, radio)(at);
-
 /** The parameters that some readings may tell something of, their priors, and how a level anywhere hangs on them. */
 export type Trend = Readonly<{
   parameters: readonly Parameter[];

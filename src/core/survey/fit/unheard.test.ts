@@ -6,7 +6,7 @@ import { halfLostDbm } from '../receiver';
 import { normalShare } from './normal';
 import { unheardOf } from './readings';
 import { estimatorOf, ownGainDb, learnedMedium, type Estimate } from './surveyed';
-import { predictedDbm } from './trend';
+import { predictorOf } from './trend';
 import { saidByUnheard, withUnheard } from './unheard';
 
 describe('where a radio was listened for and not heard', () => {
@@ -99,7 +99,7 @@ test('knowing where a radio was not heard corrects the map below what the receiv
         const [medium, gainDb, estimate] = [learnedMedium(of), ownGainDb(of, r), estimatorOf(of, r)];
         return site.heldOut.map((at) => {
           estimate(at.xM, at.yM, out);
-          return predictedDbm(medium, radio, at) + gainDb + out.leftDb - at.levelsDbm[r]!;
+          return predictorOf(medium, radio)(at) + gainDb + out.leftDb - at.levelsDbm[r]!;
         });
       });
       site.heldOut.forEach(({ levelsDbm }, i) => {
@@ -128,7 +128,7 @@ test('left out is only what says nothing', () => {
   const out: Estimate = { leftDb: 0, varianceDb2: 0 };
   for (const { radio, xM, yM, hearsFromDbm } of left) {
     estimatorOf(fit, radio)(xM, yM, out);
-    const levelDbm = predictedDbm(learnedMedium(fit), site.radios[radio]!, { xM, yM, zM: fit.zM }) + ownGainDb(fit, radio) + out.leftDb;
+    const levelDbm = predictorOf(learnedMedium(fit), site.radios[radio]!)({ xM, yM, zM: fit.zM }) + ownGainDb(fit, radio) + out.leftDb;
     expect(saidByUnheard(hearsFromDbm, levelDbm, out.varianceDb2)).toBeNull();
   }
 });
