@@ -50,30 +50,43 @@ export function measuredSpots(
 /** A wall that takes this much, in dB, makes a measured level another one behind it: half of the power. */
 const SCREENS_DB = 3;
 
+/** Whether a wall stands between two spots, given by their coordinates. */
+export type Screens = (ax: number, ay: number, bx: number, by: number) => boolean;
+
 /**
  * Whether a wall stands between two spots at a height of the building, as far as the band goes: one of 3 dB or more. A door that takes less does not.
- * @param within only walls that come so near to a spot, in m: for spots that lie so near themselves
  */
-export function screensIn(
-  panes: Panes,
-  band: Band,
-  zM: number,
-  within: Readonly<{ xM: number; yM: number; reachM: number }> | null = null,
-): (ax: number, ay: number, bx: number, by: number) => boolean {
-  const lane = bandIndex(band);
+export const screensIn = (panes: Panes, band: Band, zM: number): Screens => screensOf(panes, heavyIn(panes, band, zM), zM);
+
+/** As `screensIn`, for spots within reach of one of them: only the walls that come so near are asked. */
+export function screensNear(panes: Panes, band: Band, zM: number, reachM: number): (spot: PointM) => Screens {
+  const heavy = heavyIn(panes, band, zM);
   const { ends } = panes;
+  return ({ xM, yM }) =>
+    screensOf(
+      panes,
+      heavy.filter((p) => {
+        const [px, py, qx, qy] = [ends[p * 4]!, ends[p * 4 + 1]!, ends[p * 4 + 2]!, ends[p * 4 + 3]!];
+        return (
+          Math.max(px, qx) >= xM - reachM && Math.min(px, qx) <= xM + reachM && Math.max(py, qy) >= yM - reachM && Math.min(py, qy) <= yM + reachM
+        );
+      }),
+      zM,
+    );
+}
+
+/** The panes that hide what lies behind them. */
+function heavyIn({ count, lossUnits, heights }: Panes, band: Band, zM: number): number[] {
+  const lane = bandIndex(band);
   const heavy: number[] = [];
-  for (let p = 0; p < panes.count; p++) {
-    if (panes.lossUnits[p * BANDS.length + lane]! * LOSS_UNIT_DB < SCREENS_DB || zM < panes.heights[p * 2]! || zM >= panes.heights[p * 2 + 1]!)
-      continue;
-    if (within !== null) {
-      const { xM, yM, reachM } = within;
-      const [px, py, qx, qy] = [ends[p * 4]!, ends[p * 4 + 1]!, ends[p * 4 + 2]!, ends[p * 4 + 3]!];
-      if (Math.max(px, qx) < xM - reachM || Math.min(px, qx) > xM + reachM || Math.max(py, qy) < yM - reachM || Math.min(py, qy) > yM + reachM)
-        continue;
-    }
-    heavy.push(p);
-  }
+  for (let p = 0; p < count; p++)
+    if (lossUnits[p * BANDS.length + lane]! * LOSS_UNIT_DB >= SCREENS_DB && zM >= heights[p * 2]! && zM < heights[p * 2 + 1]!) heavy.push(p);
+  return heavy;
+}
+
+/** @param heavy the panes that are asked; their order changes */
+function screensOf(panes: Panes, heavy: number[], zM: number): Screens {
+  const { ends } = panes;
   return (ax, ay, bx, by) => {
     const west = Math.min(ax, bx);
     const east = Math.max(ax, bx);
@@ -104,7 +117,7 @@ export function eachCellSeeing(
   { xM, yM }: PointM,
   { cols, rows, cellM, originXM, originYM }: Grid,
   reachM: number,
-  screened: ReturnType<typeof screensIn>,
+  screened: Screens,
   each: (cell: number) => void,
   done: Uint8Array | null = null,
 ): void {

@@ -1,6 +1,7 @@
 import type { Grid } from '../geometry/grid';
-import { krigeAt, nearestOf, newKriging, type Places, type Scatter } from './fit/whiten';
-import { eachCellSeeing, type MeasuredSpot, type screensIn } from './measured';
+import { nearestOf, type Places } from './fit/nearby';
+import { krigeAt, newKriging, type Scatter } from './fit/whiten';
+import { eachCellSeeing, type MeasuredSpot, type Screens } from './measured';
 
 /** How the level of what is swept goes over a floor: with whatever sends it, and faster than that by walls and shadows. Working values, in dB2 and m. */
 const SCATTER: Scatter = { shadowVar: 100, correlationM: 8, beaconVar: 1, wallVar: 0 };
@@ -12,12 +13,7 @@ const NEAR = 8;
  * was measured there, but for what a look itself scatters.
  * @param screenedNear whether a wall stands between a look and a spot
  */
-export function sweptMap(
-  spots: readonly MeasuredSpot[],
-  grid: Grid,
-  reachM: number,
-  screenedNear: (spot: MeasuredSpot) => ReturnType<typeof screensIn>,
-): Float32Array {
+export function sweptMap(spots: readonly MeasuredSpot[], grid: Grid, reachM: number, screenedNear: (spot: MeasuredSpot) => Screens): Float32Array {
   const { cols, rows, cellM, originXM, originYM } = grid;
   const out = new Float32Array(cols * rows).fill(NaN);
   const seenBy: Array<number[] | undefined> = [];

@@ -11,7 +11,8 @@ import { evenlyOf, type Reading, type Unheard } from './readings';
 import { isObstacle, withObstacle, withWallLoss } from './trend';
 import { addProducts, leftOver, mixingOf, slopeRowsOf, squareOf, whiten } from './slopes';
 import { withUnheard } from './unheard';
-import { earlierOf, standingOf } from './whiten';
+import { earlierOf } from './nearby';
+import { standingOf } from './whiten';
 
 /**
  * What on a floor is not as it was drawn, and how sure that is: `excess` is by how much its evidence lies above what chance gives, on the scale of twice a logarithm of likelihoods.
@@ -193,7 +194,7 @@ function placeJudge(fit: Fit, radio: number): ((pose: Pick<Pose, 'xM' | 'yM' | '
   const columnOf = new Map(free.map((c, a) => [c, a]));
   const places = placesOf(readings);
   const earlier = earlierOf(places, 8);
-  const standing = standingOf(places, noiseOf(readings, scatter), scatter, earlier);
+  const standing = standingOf(noiseOf(readings, scatter), scatter, earlier);
   const spots = readings.map((reading) => reading.spots.map((spot) => ({ ...spot, zM })));
   const emitter = radios[radio]!;
   return ({ xM, yM, zM: height }) => {

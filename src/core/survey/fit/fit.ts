@@ -7,7 +7,8 @@ import { learnScatter, noiseOf } from './scatter';
 import { joinRows, leftOver, mixingOf, whiten, type SlopeRows } from './slopes';
 import { FIT_NEAR, placesOf, priorWith, readyOf, slopesIn, solve, whitenAndSolve, type Held } from './solve';
 import { trendOf, type Row, type Trend } from './trend';
-import { earlierOf, othersOf, standingOf, type Places, type Scatter, type Standing } from './whiten';
+import { earlierOf, othersOf, type Places } from './nearby';
+import { standingOf, type Scatter, type Standing } from './whiten';
 
 /** Neighbours on which a spot stands on the map. */
 export const MAP_NEAR = 10;
@@ -88,11 +89,11 @@ export function fitReadings(fromMedium: Medium, radios: readonly Emitter[], all:
   const { places, slopes } = ready;
   let solved = whitenAndSolve(ready, noise, scatter, priorSd);
   const own = noise.slice();
-  let onOthers = standingOf(places, noise, scatter, othersOf(places, MAP_NEAR));
+  let onOthers = standingOf(noise, scatter, othersOf(places, MAP_NEAR));
   let crossed: Float64Array = new Float64Array(0);
   // Twice, for what lies off pulls its neighbours along.
   for (let round = 0; round < 2; round++) {
-    if (round > 0) onOthers = standingOf(places, noise, scatter, onOthers.earlier, onOthers);
+    if (round > 0) onOthers = standingOf(noise, scatter, onOthers.earlier, onOthers);
     crossed = crossedOf(leftOver(slopes, solved.estimates), onOthers);
     for (let i = 0; i < crossed.length; i++) {
       const shadow = onOthers.variance[i]! - onOthers.noise[i]!;
@@ -140,7 +141,7 @@ export function refitWith(fit: Fit, more: readonly Reading[], moreRows: readonly
   noise.set(noiseDb2, first);
   const places = placesOf(readings);
   const slopes = joinRows(fit.slopes, slopesIn(more, moreRows));
-  const standing = standingOf(places, noise, scatter, earlierOf(places, FIT_NEAR, fit.standing.earlier), fit.standing);
+  const standing = standingOf(noise, scatter, earlierOf(places, FIT_NEAR, fit.standing.earlier), fit.standing);
   const white = joinRows(fit.white, whiten(standing, slopes, mixingOf(slopes, standing.earlier, p, first)));
   const { estimates, lower } = solve(white, priorSd);
   const covariance = inverseOf(lower, p);

@@ -2,52 +2,59 @@
 
 /**
  * Factors a symmetric positive definite n x n matrix into L L', L in its lower triangle.
+ * @param rows of the array: each right side b that stands below the matrix, as a row of n, becomes L^-1 b
  * @returns whether it is positive definite; where not, the matrix is left half done
  */
-export function cholesky(a: Float64Array, n: number): boolean {
+export function cholesky(a: Float64Array, n: number, rows = n): boolean {
   for (let j = 0; j < n; j++) {
-    let pivot = a[j * n + j]!;
-    for (let k = 0; k < j; k++) pivot -= a[j * n + k]! * a[j * n + k]!;
+    const atJ = j * n;
+    let pivot = a[atJ + j]!;
+    for (let k = 0; k < j; k++) pivot -= a[atJ + k]! * a[atJ + k]!;
     if (!(pivot > 0)) return false;
     const root = Math.sqrt(pivot);
-    a[j * n + j] = root;
-    // Two rows at a time: neither waits for the sums of the other.
+    const scale = 1 / root;
+    a[atJ + j] = root;
+    // Four rows at a time: none of them waits for the sums of the others.
     let i = j + 1;
-    for (; i + 1 < n; i += 2) {
-      let sum = a[i * n + j]!;
-      let next = a[(i + 1) * n + j]!;
+    for (; i + 3 < rows; i += 4) {
+      const [at0, at1, at2, at3] = [i * n, (i + 1) * n, (i + 2) * n, (i + 3) * n];
+      let [sum0, sum1, sum2, sum3] = [a[at0 + j]!, a[at1 + j]!, a[at2 + j]!, a[at3 + j]!];
       for (let k = 0; k < j; k++) {
-        const x = a[j * n + k]!;
-        sum -= a[i * n + k]! * x;
-        next -= a[(i + 1) * n + k]! * x;
+        const x = a[atJ + k]!;
+        sum0 -= a[at0 + k]! * x;
+        sum1 -= a[at1 + k]! * x;
+        sum2 -= a[at2 + k]! * x;
+        sum3 -= a[at3 + k]! * x;
       }
-      a[i * n + j] = sum / root;
-      a[(i + 1) * n + j] = next / root;
+      a[at0 + j] = sum0 * scale;
+      a[at1 + j] = sum1 * scale;
+      a[at2 + j] = sum2 * scale;
+      a[at3 + j] = sum3 * scale;
     }
-    if (i < n) {
+    for (; i < rows; i++) {
       let sum = a[i * n + j]!;
-      for (let k = 0; k < j; k++) sum -= a[i * n + k]! * a[j * n + k]!;
-      a[i * n + j] = sum / root;
+      for (let k = 0; k < j; k++) sum -= a[i * n + k]! * a[atJ + k]!;
+      a[i * n + j] = sum * scale;
     }
   }
   return true;
 }
 
-/** Solves L y = b in place. */
+/** Solves L y = b in place: as soon as one is known it is taken off all that follow, which do not wait for each other. */
 export function solveLower(l: Float64Array, n: number, b: Float64Array): void {
-  for (let i = 0; i < n; i++) {
-    let sum = b[i]!;
-    for (let k = 0; k < i; k++) sum -= l[i * n + k]! * b[k]!;
-    b[i] = sum / l[i * n + i]!;
+  for (let j = 0; j < n; j++) {
+    const y = b[j]! / l[j * n + j]!;
+    b[j] = y;
+    for (let i = j + 1; i < n; i++) b[i]! -= l[i * n + j]! * y;
   }
 }
 
-/** Solves L' x = y in place. */
+/** Solves L' x = y in place, as `solveLower` from the other end. */
 export function solveUpper(l: Float64Array, n: number, b: Float64Array): void {
-  for (let i = n - 1; i >= 0; i--) {
-    let sum = b[i]!;
-    for (let k = i + 1; k < n; k++) sum -= l[k * n + i]! * b[k]!;
-    b[i] = sum / l[i * n + i]!;
+  for (let j = n - 1; j >= 0; j--) {
+    const x = b[j]! / l[j * n + j]!;
+    b[j] = x;
+    for (let i = 0; i < j; i++) b[i]! -= l[j * n + i]! * x;
   }
 }
 

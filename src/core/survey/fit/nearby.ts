@@ -1,45 +1,149 @@
-import { nearestOf, type Places } from './whiten';
+import { seeded } from '../../random';
 
-/** Side of the squares that share their candidates, in m: several nodes of a map wide. */
-const TILE_M = 6;
-const HALF_DIAGONAL_M = TILE_M * Math.SQRT1_2;
+/** Places of readings, and of which radio each is: shadows of different radios have nothing in common. */
+export type Places = Readonly<{ xM: Float64Array; yM: Float64Array; radio: Int32Array }>;
 
 /**
- * Looks for the nearest of some readings as `nearestOf` does, for many spots near each other: of each square those that can be among the nearest of any spot in it are listed once.
+ * For each reading, in an order in which each stands only on earlier ones, the nearest earlier of its radio; -1 where there are no more. `apartM`: how far they lie from each other, `pairsOf(most)`
+ * for each reading: of its first neighbour to itself; of the second to the first and to itself; and so on.
+ */
+export type Earlier = Readonly<{ order: Int32Array; near: Int32Array; most: number; apartM: Float64Array }>;
+export const pairsOf = (most: number): number => (most * (most + 1)) / 2;
+
+/** Indices of the `most` nearest of `among` to a spot, the nearest first and of equally near ones the lower, into `out`; -1 for what is missing. @param amongCount how many of `among` take part @param without left out */
+export function nearestOf(
+  { xM, yM }: Places,
+  among: Int32Array,
+  amongCount: number,
+  x: number,
+  y: number,
+  most: number,
+  out: Int32Array,
+  at: number,
+  without = -1,
+): void {
+  const from = at;
+  const distances = nearestDistances;
+  let count = 0;
+  for (let k = 0; k < amongCount; k++) {
+    const i = among[k]!;
+    if (i === without) continue;
+    const d = (xM[i]! - x) ** 2 + (yM[i]! - y) ** 2;
+    if (count === most && !isNearer(d, i, distances[count - 1]!, out[from + count - 1]!)) continue;
+    let to = count < most ? count++ : count - 1;
+    while (to > 0 && isNearer(d, i, distances[to - 1]!, out[from + to - 1]!)) {
+      distances[to] = distances[to - 1]!;
+      out[from + to] = out[from + to - 1]!;
+      to--;
+    }
+    distances[to] = d;
+    out[from + to] = i;
+  }
+  for (let k = count; k < most; k++) out[from + k] = -1;
+}
+const isNearer = (d: number, i: number, other: number, j: number): boolean => d < other || (d === other && i < j);
+/** As many neighbours as are ever asked for. */
+const nearestDistances = new Float64Array(64);
+
+/** The readings of each radio. */
+export function ofEachRadio({ radio }: Places): Map<number, Int32Array> {
+  const lists = new Map<number, number[]>();
+  radio.forEach((r, i) => {
+    const own = lists.get(r);
+    if (own === undefined) lists.set(r, [i]);
+    else own.push(i);
+  });
+  return new Map([...lists].map(([r, own]) => [r, Int32Array.from(own)]));
+}
+
+/**
+ * The nearest earlier readings of each, in a shuffled order: so that each has some near and some far.
+ * @param first the same of the first of them: the others come after these
+ */
+export function earlierOf(places: Places, most: number, first: Earlier | null = null, seed = 1): Earlier {
+  const n = places.radio.length;
+  const order = Int32Array.from(places.radio.keys());
+  const known = first?.order.length ?? 0;
+  if (first !== null) order.set(first.order);
+  const uniform = seeded(seed);
+  for (let i = n - 1; i > known; i--) {
+    const j = known + Math.floor(uniform() * (i - known + 1));
+    [order[i], order[j]] = [order[j]!, order[i]!];
+  }
+  const near = new Int32Array(n * most).fill(-1);
+  if (first !== null) near.set(first.near);
+  const before = new Map([...ofEachRadio(places)].map(([radio, all]) => [radio, { own: new Int32Array(all.length), count: 0 }]));
+  order.forEach((i, at) => {
+    const own = before.get(places.radio[i]!)!;
+    if (at >= known) nearestOf(places, own.own, own.count, places.xM[i]!, places.yM[i]!, most, near, i * most);
+    own.own[own.count++] = i;
+  });
+  return { order, near, most, apartM: apartOf(places, near, most, first?.apartM ?? null) };
+}
+
+/** How far readings and their neighbours lie from each other, as in `Earlier`. @param first the same of the first of them */
+function apartOf({ xM, yM }: Places, near: Int32Array, most: number, first: Float64Array | null = null): Float64Array {
+  const pairs = pairsOf(most);
+  const apartM = new Float64Array(xM.length * pairs);
+  if (first !== null) apartM.set(first);
+  for (let i = (first?.length ?? 0) / pairs; i < xM.length; i++) {
+    let at = i * pairs;
+    for (let a = 0; a < most && near[i * most + a]! >= 0; a++) {
+      const one = near[i * most + a]!;
+      for (let b = 0; b <= a; b++) {
+        const other = b < a ? near[i * most + b]! : i;
+        const dx = xM[one]! - xM[other]!;
+        const dy = yM[one]! - yM[other]!;
+        apartM[at++] = Math.sqrt(dx * dx + dy * dy);
+      }
+    }
+  }
+  return apartM;
+}
+
+/** What distances computed in different ways may differ by, in m: nothing is left out for that. */
+const ROUNDING_M = 1e-6;
+
+/**
+ * Looks for the nearest of some readings as `nearestOf` does, for many spots near each other: from the spot before it is known how far the last that counts can be.
  * @param most as many as are looked for
  */
 export function nearbyOf(places: Places, own: Int32Array, most: number): (xM: number, yM: number, out: Int32Array, without?: number) => void {
-  const { xM: x, yM: y } = places;
-  const tiles = new Map<string, Int32Array>();
-  // One more, for one may be left out.
-  const near = new Int32Array(most + 1);
-  const found = new Int32Array(own.length);
-  /** Within r of the middle the last that counts lies no further than the middle's, and r more: it lies within twice r more of the middle. */
-  const candidatesOf = (middleX: number, middleY: number): Int32Array => {
-    nearestOf(places, own, own.length, middleX, middleY, most + 1, near, 0);
-    const last = near[most]!;
-    if (last < 0) return own;
-    const withinM = Math.sqrt((x[last]! - middleX) ** 2 + (y[last]! - middleY) ** 2) + 2 * HALF_DIAGONAL_M + 1e-6;
-    let count = 0;
-    for (let k = 0; k < own.length; k++) {
-      const i = own[k]!;
-      if ((x[i]! - middleX) ** 2 + (y[i]! - middleY) ** 2 <= withinM * withinM) found[count++] = i;
-    }
-    return found.slice(0, count);
-  };
-  let [col, row, candidates] = [NaN, NaN, own];
-  const enter = (): void => {
-    const key = `${col}/${row}`;
-    candidates = tiles.get(key) ?? candidatesOf((col + 0.5) * TILE_M, (row + 0.5) * TILE_M);
-    tiles.set(key, candidates);
-  };
+  const x = Float64Array.from(own, (i) => places.xM[i]!);
+  const y = Float64Array.from(own, (i) => places.yM[i]!);
+  const candidates = new Int32Array(own.length);
+  /** The spot before, and how far from it the last lay that counts: from a spot d away that one, and all before it, lie no further than d more. */
+  let [beforeX, beforeY, lastM] = [0, 0, Infinity];
   return (xM, yM, out, without = -1) => {
-    const [toCol, toRow] = [Math.floor(xM / TILE_M), Math.floor(yM / TILE_M)];
-    // Most spots lie in the square of the one before.
-    if (toCol !== col || toRow !== row) {
-      [col, row] = [toCol, toRow];
-      enter();
+    // Without one of them the last that counts is another.
+    if (without >= 0) return nearestOf(places, own, own.length, xM, yM, most, out, 0, without);
+    const withinM = lastM + Math.sqrt((xM - beforeX) ** 2 + (yM - beforeY) ** 2) + ROUNDING_M;
+    const within = withinM * withinM;
+    let count = 0;
+    for (let k = 0; k < x.length; k++) {
+      const dx = x[k]! - xM;
+      const dy = y[k]! - yM;
+      if (dx * dx + dy * dy <= within) candidates[count++] = own[k]!;
     }
-    nearestOf(places, candidates, candidates.length, xM, yM, most, out, 0, without);
+    nearestOf(places, candidates, count, xM, yM, most, out, 0);
+    const last = out[most - 1]!;
+    [beforeX, beforeY] = [xM, yM];
+    lastM = last < 0 ? Infinity : Math.sqrt((places.xM[last]! - xM) ** 2 + (places.yM[last]! - yM) ** 2);
   };
+}
+
+/** The nearest other readings of each, of the same radio: what it stands on where all but itself is known. */
+export function othersOf(places: Places, most: number): Earlier {
+  const near = new Int32Array(places.radio.length * most);
+  const withItself = new Int32Array(most + 1);
+  for (const own of ofEachRadio(places).values()) {
+    const find = nearbyOf(places, own, most + 1);
+    for (const i of own) {
+      find(places.xM[i]!, places.yM[i]!, withItself);
+      // Of many at one spot it may not be among the nearest itself: then the last is one too many.
+      const itself = withItself.indexOf(i);
+      for (let a = 0; a < most; a++) near[i * most + a] = withItself[itself >= 0 && a >= itself ? a + 1 : a]!;
+    }
+  }
+  return { order: Int32Array.from(places.radio.keys()), near, most, apartM: apartOf(places, near, most) };
 }

@@ -1,4 +1,5 @@
-import type { Earlier, Standing } from './whiten';
+import type { Earlier } from './nearby';
+import type { Standing } from './whiten';
 
 /**
  * How some readings hang on the parameters: of hundreds of slopes in a row but a few are not 0. Those of row i stand from `starts[i]` up to `starts[i + 1]`, by ascending column; `rest` is
@@ -114,15 +115,16 @@ export function addProducts(
   parameters: number,
   sums: Float64Array,
   right: Float64Array,
-  counts: (row: number) => boolean = () => true,
+  counts: ((row: number) => boolean) | null = null,
 ): void {
   for (let i = 0; i < rest.length; i++) {
-    if (!counts(i)) continue;
+    if (counts !== null && !counts(i)) continue;
     for (let k = starts[i]!; k < starts[i + 1]!; k++) {
       const c = columns[k]!;
+      const row = c * parameters;
       const x = slopes[k]!;
       right[c]! += x * rest[i]!;
-      for (let l = starts[i]!; l <= k; l++) sums[c * parameters + columns[l]!]! += x * slopes[l]!;
+      for (let l = starts[i]!; l <= k; l++) sums[row + columns[l]!]! += x * slopes[l]!;
     }
   }
 }

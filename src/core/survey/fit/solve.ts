@@ -2,7 +2,8 @@ import { cholesky, solveLower, solveUpper } from './linear';
 import type { Reading } from './readings';
 import { addProducts, mixingOf, slopeRowsOf, squareOf, whiten, type Mixing, type SlopeRows } from './slopes';
 import type { Parameter, Row, Trend } from './trend';
-import { earlierOf, standingOf, type Earlier, type Places, type Scatter, type Standing } from './whiten';
+import { earlierOf, type Earlier, type Places } from './nearby';
+import { standingOf, type Scatter, type Standing } from './whiten';
 
 /** Neighbours on which a reading stands. */
 export const FIT_NEAR = 8;
@@ -70,7 +71,7 @@ export function whitenAndSolve(
   priorSd: Float64Array,
   before: Standing | null = null,
 ): Solved & { white: SlopeRows; standing: Standing } {
-  const standing = standingOf(places, noise, scatter, earlier, before);
+  const standing = standingOf(noise, scatter, earlier, before);
   const white = whiten(standing, slopes, mixing);
   return { ...solve(white, priorSd), white, standing };
 }

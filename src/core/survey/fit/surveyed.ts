@@ -1,10 +1,11 @@
 import type { Grid } from '../../geometry/grid';
 import type { Medium } from '../../propagation/medium';
-import { eachCellSeeing, screensIn } from '../measured';
+import { eachCellSeeing, screensNear } from '../measured';
 import { MAP_NEAR, type Fit } from './fit';
+import { overLattice, type Node } from './lattice';
+import { nearbyOf, ofEachRadio } from './nearby';
 import { correctedMedium, type Row } from './trend';
-import { nearbyOf } from './nearby';
-import { covariancesOf, krigeAt, newKriging, ofEachRadio, type Covariances } from './whiten';
+import { covariancesOf, krigeAt, newKriging, type Covariances } from './whiten';
 
 /** What a radio's level is taken to be at every cell, in dBm, and the standard deviation of that, in dB; NaN where nobody measured near enough. */
 export type Surveyed = Readonly<{ levelDbm: Float32Array; sdDb: Float32Array }>;
@@ -15,12 +16,13 @@ export type Surveyed = Readonly<{ levelDbm: Float32Array; sdDb: Float32Array }>;
  */
 const NODES_PER_REACH = 3;
 const NODE_M = { least: 0.5, most: 2 } as const;
-const REST_NODE_M = 2.5;
+const REST_NODE_M = 3;
 
 /** How many cells lie from node to node: whole ones, so that what is said at a node is said in a cell. */
 export const nodeCells = ({ scatter: { correlationM } }: Pick<Fit, 'scatter'>, { cellM }: Grid): number =>
-  cellsIn(Math.max(NODE_M.least, Math.min(NODE_M.most, correlationM / NODES_PER_REACH)), cellM);
-const cellsIn = (nodeM: number, cellM: number): number => Math.max(1, Math.round(nodeM / cellM));
+  Math.max(1, Math.round(Math.max(NODE_M.least, Math.min(NODE_M.most, correlationM / NODES_PER_REACH)) / cellM));
+/** How many nodes lie from one at which all is worked out to the next. */
+const restNodes = (fit: Fit, grid: Grid): number => Math.max(1, Math.round(REST_NODE_M / (nodeCells(fit, grid) * grid.cellM)));
 
 /** Far below what any receiver hears nothing is claimed: nobody asks for it, and shadows cost time. */
 const LEAST_DBM = -110;
@@ -53,15 +55,15 @@ export function estimatorOf(fit: Fit, radio: number): (xM: number, yM: number, o
   return estimatorsOf(fit, radio, null).whole;
 }
 
-/** As `estimatorOf`; one that says the shadow alone, its level in dB and variance in dB2, which costs less; and one that says the variance of all the rest. */
+/** As `estimatorOf`; one that says the shadow alone, which costs less; and one that says the variance of all the rest too, whatever the distance. */
 function estimatorsOf(
   fit: Fit,
   radio: number,
   covariances: Covariances | null,
 ): {
   whole: (xM: number, yM: number, out: Estimate, without?: number, row?: Row) => number;
-  shadow: (xM: number, yM: number, out: Float64Array) => void;
-  rest: (xM: number, yM: number, out: Float64Array) => void;
+  shadow: (xM: number, yM: number, out: Node) => void;
+  parted: (xM: number, yM: number, out: Node) => void;
 } {
   const { places, left, noise, scatter, doubt, trend, covariance, zM, slopes: known } = fit;
   const p = trend.parameters.length;
@@ -91,20 +93,22 @@ function estimatorsOf(
     }
   };
   const krige = (xM: number, yM: number) => krigeAt(places, noise, scatter, near, 0, MAP_NEAR, xM, yM, kriging, covariances);
-  const shadow = (xM: number, yM: number, out: Float64Array): void => {
+  const shadow = (xM: number, yM: number, out: Node): void => {
     find(xM, yM, near);
     inOneOrder();
     const { count: neighbours, varianceDb2 } = krige(xM, yM);
     let sum = 0;
     for (let a = 0; a < neighbours; a++) sum += kriging.weights[a]! * left[near[a]!]!;
-    out[0] = sum;
-    out[1] = doubt * varianceDb2;
+    out.levelDb = sum;
+    out.varianceDb2 = doubt * varianceDb2;
   };
   const parts: Estimate = { leftDb: 0, varianceDb2: 0 };
   let krigedDb2 = 0;
-  const rest = (xM: number, yM: number, out: Float64Array): void => {
+  const parted = (xM: number, yM: number, out: Node): void => {
     whole(xM, yM, parts);
-    out[0] = parts.varianceDb2 - krigedDb2;
+    out.levelDb = parts.leftDb;
+    out.varianceDb2 = krigedDb2;
+    out.restDb2 = parts.varianceDb2 - krigedDb2;
   };
   const whole = (xM: number, yM: number, out: Estimate, without = -1, row: Row | null = null): number => {
     if (own.length === 0) return Infinity;
@@ -135,7 +139,7 @@ function estimatorsOf(
     out.varianceDb2 = krigedDb2 + unknown + here.free * scatter.wallVar;
     return neighbours === 0 ? Infinity : Math.hypot(places.xM[nearest]! - xM, places.yM[nearest]! - yM);
   };
-  return { whole, shadow, rest };
+  return { whole, shadow, parted };
 }
 
 /**
@@ -149,80 +153,21 @@ export function surveyedOf(fit: Fit, radio: number, grid: Grid, lossDb: Float32A
   const levelDbm = new Float32Array(cols * rows).fill(NaN);
   const sdDb = new Float32Array(cols * rows).fill(NaN);
   const gainDb = ownGainDb(fit, radio);
-  const { shadow, rest } = estimatorsOf(fit, radio, covariancesOf(fit.places, ofRadio(fit, radio), fit.scatter));
-  const shadowAt = nodesOver(grid, nodeCells(fit, grid), 2, shadow);
-  const restAt = nodesOver(grid, cellsIn(REST_NODE_M, cellM), 1, rest);
-  const here = new Float64Array(2);
-  const beside = new Float64Array(1);
-  const claimed = claimedOf(
-    Array.from(ofRadio(fit, radio), (i) => fit.readings[i]!),
-    grid,
-    reachM,
-    (reading) => screensIn(fit.medium.panes, fit.radios[radio]!.channel.band, fit.zM, { ...reading, reachM }),
-  );
-  for (let row = 0, i = 0; row < rows; row++) {
-    for (let col = 0; col < cols; col++, i++) {
-      if (claimed[i] === 0 || powerDbm + gainDb - lossDb[i]! < LEAST_DBM) continue;
-      shadowAt(col, row, here);
-      restAt(col, row, beside);
-      levelDbm[i] = powerDbm + gainDb - lossDb[i]! + here[0]!;
-      sdDb[i] = Math.sqrt(here[1]! + beside[0]!);
-    }
+  const own = ofRadio(fit, radio);
+  const wanted = new Uint8Array(cols * rows);
+  const screensBy = screensNear(fit.medium.panes, fit.radios[radio]!.channel.band, fit.zM, reachM);
+  for (const i of own) {
+    const reading = fit.readings[i]!;
+    // Behind a wall that nobody stood behind nothing is claimed.
+    eachCellSeeing(reading, grid, reachM, screensBy(reading), (cell) => (wanted[cell] = 1), wanted);
+  }
+  for (let i = 0; i < wanted.length; i++) if (powerDbm + gainDb - lossDb[i]! < LEAST_DBM) wanted[i] = 0;
+  const { shadow, parted } = estimatorsOf(fit, radio, covariancesOf(fit.places, own, fit.scatter));
+  overLattice(grid, nodeCells(fit, grid), restNodes(fit, grid), shadow, parted, wanted, levelDbm, sdDb);
+  for (let i = 0; i < wanted.length; i++) {
+    if (wanted[i] === 0) continue;
+    levelDbm[i] = powerDbm + gainDb - lossDb[i]! + levelDbm[i]!;
+    sdDb[i] = Math.sqrt(sdDb[i]!);
   }
   return { levelDbm, sdDb };
-}
-
-/**
- * Values that are worked out at nodes of a lattice over a grid, each node when it is first needed, and taken straight between; asked by cell.
- * @param nodeCells cells from node to node
- * @param count of values
- */
-function nodesOver(
-  { cols, rows, cellM, originXM, originYM }: Grid,
-  nodeCells: number,
-  count: number,
-  valuesAt: (xM: number, yM: number, out: Float64Array) => void,
-): (col: number, row: number, out: Float64Array) => void {
-  const [across, down] = [betweenNodes(cols, nodeCells), betweenNodes(rows, nodeCells)];
-  const nodeCols = across.after[cols - 1]! + 1;
-  const nodeRows = down.after[rows - 1]! + 1;
-  const values = new Float32Array(nodeCols * nodeRows * count).fill(NaN);
-  const found = new Float64Array(count);
-  const nodeAt = (k: number, l: number): number => {
-    const at = (l * nodeCols + k) * count;
-    if (Number.isNaN(values[at]!)) {
-      valuesAt(originXM + k * nodeCells * cellM, originYM + l * nodeCells * cellM, found);
-      for (let v = 0; v < count; v++) values[at + v] = found[v]!;
-    }
-    return at;
-  };
-  return (col, row, out) => {
-    const fu = across.share[col]!;
-    const fv = down.share[row]!;
-    const a = nodeAt(across.before[col]!, down.before[row]!);
-    const b = nodeAt(across.after[col]!, down.before[row]!);
-    const c = nodeAt(across.before[col]!, down.after[row]!);
-    const d = nodeAt(across.after[col]!, down.after[row]!);
-    for (let v = 0; v < count; v++)
-      out[v] = (1 - fv) * ((1 - fu) * values[a + v]! + fu * values[b + v]!) + fv * ((1 - fu) * values[c + v]! + fu * values[d + v]!);
-  };
-}
-
-/** Between which nodes each cell along one side of a grid lies, and which share of the way from the one to the other; twice the same where it lies on a node. */
-function betweenNodes(cells: number, nodeCells: number): Readonly<{ before: Int32Array; after: Int32Array; share: Float64Array }> {
-  const share = Float64Array.from({ length: cells }, (_, cell) => (cell % nodeCells) / nodeCells);
-  const before = Int32Array.from({ length: cells }, (_, cell) => Math.floor(cell / nodeCells));
-  return { before, after: before.map((node, cell) => (share[cell]! > 0 ? node + 1 : node)), share };
-}
-
-/** The cells within reach of any of some readings that no wall hides from it: behind a wall that nobody stood behind nothing is claimed. */
-function claimedOf(
-  readings: ReadonlyArray<Readonly<{ xM: number; yM: number }>>,
-  grid: Grid,
-  reachM: number,
-  screensNear: (reading: Readonly<{ xM: number; yM: number }>) => ReturnType<typeof screensIn>,
-): Uint8Array {
-  const claimed = new Uint8Array(grid.cols * grid.rows);
-  for (const reading of readings) eachCellSeeing(reading, grid, reachM, screensNear(reading), (cell) => (claimed[cell] = 1), claimed);
-  return claimed;
 }

@@ -19,8 +19,8 @@ export type Parameter =
 /** How a level at a spot hangs on the parameters: what the model says, and its slopes; `free` counts crossings of pieces that have no parameter of their own. */
 export type Row = Readonly<{ baseDbm: number; columns: readonly number[]; slopes: readonly number[]; free: number }>;
 
-/** What a ray crosses: pieces of walls, each with wall and material; the same piece twice where it is met twice. */
-type Crossing = Readonly<{ wallId: string; materialId: string }>;
+/** What of a wall is of one material: the wall itself, or an opening's leaf. */
+type Piece = Readonly<{ wallId: string; materialId: string }>;
 
 /** What was known before anything was measured: standard deviation of each kind, in dB. Of materials 1.5 dB and a part of what they lose; of single walls it is fitted. */
 const PRIOR = { offset: 6, exponent: 0.5, radio: 1.25, material: 1.5, materialShare: 0.35, obstacle: 15 } as const;
@@ -31,9 +31,6 @@ const LEAST_RAYS = 4;
 /** The rays from a radio to spots, for an antenna without gain. */
 const linesFrom = (medium: Medium, { pose, antenna, channel }: Emitter): ((at: Spot) => SightLine) =>
   sightLinesFrom(medium, pose, antenna, channel.band, pathMhz(channel));
-
-/** What a ray passes straight through. What may be gone round is no plain sum, and stays as the model has it. */
-const straightThrough = ({ walls }: SightLine): Crossing[] => walls.filter(({ way }) => way === null);
 
 /** What the model says of a radio at spots, in dBm, for an antenna without gain. */
 export function predictorOf(medium: Medium, radio: Emitter): (at: Spot) => number {
@@ -78,6 +75,12 @@ function meanRow(rows: readonly Row[]): Row {
   return { baseDbm, columns: [...slopes.keys()], slopes: [...slopes.values()], free };
 }
 
+/** What of a wall rays may cross: how many readings' rays did, which of them the last, and the columns of what it may differ by; -1 where it has none. */
+type Crossed = Piece & { rays: number; last: number; materialColumn: number; column: number };
+
+/** A ray: what the model says it costs, and what it passes straight through; the same twice where it is met twice. What may be gone round is no plain sum, and stays as the model has it. */
+type Ray = Readonly<{ at: Spot; lossDb: number; crossed: readonly Crossed[] }>;
+
 /** The parameters of a band's radios, from what the rays to the spots of some readings cross. */
 export function trendOf(
   medium: Medium,
@@ -85,53 +88,56 @@ export function trendOf(
   readings: ReadonlyArray<Readonly<{ radio: number; spots: readonly Spot[] }>>,
 ): Trend {
   const band: Band = radios[0]!.channel.band;
-  const crossed = new Map<string, { crossing: Crossing; rays: number; last: number }>();
-  const used = new Set<Material>();
   const materials = new Map(medium.panes.materials.map((material) => [material.id, material]));
-  const keyOf = ({ wallId, materialId }: Crossing): string => `${wallId}/${materialId}`;
+  const materialColumns = new Map<string, number>();
+  const pieces = new Map<string, Crossed[]>();
+  const met: Crossed[] = [];
+  const crossedOf = (wallId: string, materialId: string): Crossed => {
+    const ofWall = pieces.get(wallId) ?? [];
+    const known = ofWall.find((piece) => piece.materialId === materialId);
+    if (known !== undefined) return known;
+    const crossed = { wallId, materialId, rays: 0, last: -1, materialColumn: materialColumns.get(materialId) ?? -1, column: -1 };
+    pieces.set(wallId, [...ofWall, crossed]);
+    met.push(crossed);
+    return crossed;
+  };
   const known = new WeakMap<Emitter, (at: Spot) => SightLine>();
-  const lineTo = (emitter: Emitter, at: Spot): SightLine => {
+  const rayTo = (emitter: Emitter, at: Spot): Ray => {
     const lines = known.get(emitter) ?? linesFrom(medium, emitter);
     known.set(emitter, lines);
-    return lines(at);
+    const { lossDb, walls } = lines(at);
+    const crossed: Crossed[] = [];
+    for (const { wallId, materialId, way } of walls) if (way === null) crossed.push(crossedOf(wallId, materialId));
+    return { at, lossDb, crossed };
   };
-  /** Who stands still while he listens is one ray. */
-  const linesTo = (emitter: Emitter, spots: readonly Spot[]): SightLine[] => {
-    const drawn: SightLine[] = [];
-    spots.forEach((at, k) => {
-      const before = spots[k - 1];
-      drawn.push(before !== undefined && before.xM === at.xM && before.yM === at.yM && before.zM === at.zM ? drawn[k - 1]! : lineTo(emitter, at));
-    });
-    return drawn;
-  };
-  const lines = readings.map(({ radio, spots }) => linesTo(radios[radio]!, spots));
-  // The rays of one reading are as good as one.
-  lines.forEach((own, reading) => {
-    for (const crossing of own.flatMap(straightThrough)) {
-      const key = keyOf(crossing);
-      const before = crossed.get(key);
-      if (before === undefined) {
-        used.add(materials.get(crossing.materialId)!);
-        crossed.set(key, { crossing, rays: 1, last: reading });
-      } else if (before.last !== reading) {
-        before.rays++;
-        before.last = reading;
-      }
+  const raysTo = (emitter: Emitter, spots: readonly Spot[]): Ray[] => {
+    const rays: Ray[] = [];
+    for (const at of spots) {
+      const before = rays.at(-1);
+      // Who stands still while he listens is one ray.
+      rays.push(before !== undefined && before.at.xM === at.xM && before.at.yM === at.yM && before.at.zM === at.zM ? before : rayTo(emitter, at));
     }
+    return rays;
+  };
+  const rays = readings.map(({ radio, spots }) => raysTo(radios[radio]!, spots));
+  rays.forEach((own, reading) => {
+    for (const { crossed } of own)
+      for (const piece of crossed) {
+        // The rays of one reading are as good as one.
+        if (piece.last !== reading) piece.rays++;
+        piece.last = reading;
+      }
   });
+  const common: Parameter[] = [{ kind: 'offset' }, { kind: 'exponent' }, ...radios.map((_, radio): Parameter => ({ kind: 'radio', radio }))];
+  for (const { materialId } of met) if (!materialColumns.has(materialId)) materialColumns.set(materialId, common.length + materialColumns.size);
+  const toldApart = met.filter((piece) => piece.rays >= LEAST_RAYS);
+  for (const piece of met) piece.materialColumn = materialColumns.get(piece.materialId)!;
+  toldApart.forEach((piece, k) => (piece.column = common.length + materialColumns.size + k));
   const parameters: Parameter[] = [
-    { kind: 'offset' },
-    { kind: 'exponent' },
-    ...radios.map((_, radio): Parameter => ({ kind: 'radio', radio })),
-    ...[...used].map((material): Parameter => ({ kind: 'material', material })),
-    ...[...crossed.values()]
-      .filter(({ rays: count }) => count >= LEAST_RAYS)
-      .map(({ crossing: { wallId, materialId } }): Parameter => ({ kind: 'wall', wallId, material: materials.get(materialId)! })),
+    ...common,
+    ...[...materialColumns.keys()].map((id): Parameter => ({ kind: 'material', material: materials.get(id)! })),
+    ...toldApart.map(({ wallId, materialId }): Parameter => ({ kind: 'wall', wallId, material: materials.get(materialId)! })),
   ];
-  const columnOfMaterial = new Map(parameters.flatMap((p, i) => (p.kind === 'material' ? [[p.material.id, i] as const] : [])));
-  const columnOfWall = new Map(
-    parameters.flatMap((p, i) => (p.kind === 'wall' ? [[keyOf({ wallId: p.wallId, materialId: p.material.id }), i] as const] : [])),
-  );
   const lossDbOf = (material: Material): number => {
     const { panes } = medium;
     const p = panes.materialIndex.findIndex((index) => panes.materials[index] === material);
@@ -141,33 +147,32 @@ export function trendOf(
     if (p.kind === 'wall') return isObstacle(p) ? PRIOR.obstacle : NaN;
     return p.kind === 'material' ? PRIOR.material + PRIOR.materialShare * lossDbOf(p.material) : PRIOR[p.kind];
   });
-  const rowAlong = (line: SightLine, { pose, txPowerDbm }: Emitter, radio: number, at: Spot): Row => {
+  const rowAlong = ({ at, lossDb, crossed }: Ray, { pose, txPowerDbm }: Emitter, radio: number): Row => {
     const away = Math.hypot(planDistanceM(pose, at), at.zM - pose.zM);
     const columns = [0, 1, 2 + radio];
     const slopes = [1, -10 * Math.log10(Math.max(away, MIN_DISTANCE_M)), 1];
     let free = 0;
-    const take = (column: number | undefined): boolean => {
-      if (column === undefined) return false;
+    const take = (column: number): void => {
       const known = columns.indexOf(column);
       if (known >= 0) slopes[known]! -= 1;
       else {
         columns.push(column);
         slopes.push(-1);
       }
-      return true;
     };
-    for (const crossing of straightThrough(line)) {
-      take(columnOfMaterial.get(crossing.materialId));
-      if (!take(columnOfWall.get(keyOf(crossing)))) free++;
+    for (const { materialColumn, column } of crossed) {
+      if (materialColumn >= 0) take(materialColumn);
+      if (column >= 0) take(column);
+      else free++;
     }
-    return { baseDbm: txPowerDbm - line.lossDb, columns, slopes, free };
+    return { baseDbm: txPowerDbm - lossDb, columns, slopes, free };
   };
   const rowOf = (emitter: Emitter, radio: number, spots: readonly Spot[]): Row =>
-    meanRow(linesTo(emitter, spots).map((line, k) => rowAlong(line, emitter, radio, spots[k]!)));
+    meanRow(raysTo(emitter, spots).map((ray) => rowAlong(ray, emitter, radio)));
   return {
     parameters,
     priorSd,
-    rows: readings.map(({ radio, spots }, i) => meanRow(lines[i]!.map((line, k) => rowAlong(line, radios[radio]!, radio, spots[k]!)))),
+    rows: readings.map(({ radio }, i) => meanRow(rays[i]!.map((ray) => rowAlong(ray, radios[radio]!, radio)))),
     rowOf,
     rowAt: (radio, at) => rowOf(radios[radio]!, radio, [at]),
   };
@@ -197,7 +202,7 @@ export function correctedMedium(medium: Medium, band: Band, parameters: readonly
 }
 
 /** The medium with what of a wall is of one material, the wall itself or an opening's leaf, losing more, in dB, in one band; never less than nothing. */
-export function withWallLoss(medium: Medium, { wallId, materialId }: Crossing, moreDb: number, band: Band): Medium {
+export function withWallLoss(medium: Medium, { wallId, materialId }: Piece, moreDb: number, band: Band): Medium {
   const { panes } = medium;
   const lossUnits = panes.lossUnits.slice();
   for (let p = 0; p < panes.count; p++) {
@@ -212,7 +217,7 @@ export function withWallLoss(medium: Medium, { wallId, materialId }: Crossing, m
 export const isObstacle = ({ wallId, material }: Parameter & { kind: 'wall' }): boolean => material.id === wallId;
 
 /** The medium with a wall that nobody drew, from floor to ceiling, of a loss in one band and none in others. */
-export function withObstacle(medium: Medium, { fromM, toM, lossDb }: Piece, wallId: string, band: Band): Medium {
+export function withObstacle(medium: Medium, { fromM, toM, lossDb }: Straight, wallId: string, band: Band): Medium {
   const [axM, ayM] = fromM;
   const [bxM, byM] = toM;
   const wall = { id: wallId, floorId: '', axM, ayM, bxM, byM, baseM: -1000, topM: 1000, materialId: wallId };
@@ -224,4 +229,4 @@ export function withObstacle(medium: Medium, { fromM, toM, lossDb }: Piece, wall
   return { ...medium, panes: joinPanes([medium.panes, panesOf([wall], [], 0, () => material)]) };
 }
 
-type Piece = Readonly<{ fromM: readonly [number, number]; toM: readonly [number, number]; lossDb: number }>;
+type Straight = Readonly<{ fromM: readonly [number, number]; toM: readonly [number, number]; lossDb: number }>;

@@ -1,11 +1,11 @@
 import { describe, expect, test } from '@jest/globals';
 import { seeded } from '../../random';
 import { decay } from './decay';
-import { nearbyOf } from './nearby';
 import { normalQuantile, normalShare } from './normal';
 import { cholesky, inverseOf, logDeterminant, simplexLeast, solveLower, solveUpper } from './linear';
 import { addProducts, joinRows, leftOver, mixingOf, slopeRowsOf, squareOf, whiten } from './slopes';
-import { earlierOf, krigeAt, nearestOf, newKriging, ofEachRadio, othersOf, standingOf, type Places, type Scatter } from './whiten';
+import { earlierOf, nearbyOf, nearestOf, ofEachRadio, othersOf, type Places } from './nearby';
+import { krigeAt, newKriging, standingOf, type Scatter } from './whiten';
 
 describe('small linear algebra', () => {
   const matrix = Float64Array.of(4, 2, 2, 3);
@@ -177,9 +177,9 @@ describe('kriging', () => {
     // Nobody stands on itself, or on another radio.
     for (let i = 0; i < 60; i++)
       for (const j of others.near.subarray(i * 6, i * 6 + 6)) expect(j !== i && places.radio[j] === places.radio[i]).toBe(true);
-    const before = standingOf(places, noise, scatter, others);
+    const before = standingOf(noise, scatter, others);
     noise[7] = 30;
-    const [again, whole] = [standingOf(places, noise, scatter, others, before), standingOf(places, noise, scatter, others)];
+    const [again, whole] = [standingOf(noise, scatter, others, before), standingOf(noise, scatter, others)];
     expect(again).toEqual(whole);
     expect(before.noise[7]).toBeLessThan(2);
     expect(whole.variance[7]).toBeGreaterThan(before.variance[7]! + 25);
@@ -205,9 +205,9 @@ describe('kriging', () => {
       expect(near).toHaveLength(Math.min(6, all.length));
       for (const j of near) expect(placeInOrder.get(j)! < at && places.radio[j] === places.radio[i]).toBe(true);
     }
-    const first = standingOf(head, noise.slice(0, early), scatter, before);
-    const whole = standingOf(places, noise, scatter, earlier);
-    expect(standingOf(places, noise, scatter, earlier, first)).toEqual(whole);
+    const first = standingOf(noise.slice(0, early), scatter, before);
+    const whole = standingOf(noise, scatter, earlier);
+    expect(standingOf(noise, scatter, earlier, first)).toEqual(whole);
     const rows = slopeRowsOf(own, rest);
     const parts = [own.slice(0, early), own.slice(early)].map((some, k) => slopeRowsOf(some, k === 0 ? rest.slice(0, early) : rest.slice(early)));
     expect(joinRows(parts[0]!, parts[1]!)).toEqual(rows);
@@ -219,7 +219,7 @@ describe('kriging', () => {
     const places = placesAt(Array.from({ length: 12 }, (_, i) => [uniform() * 10, uniform() * 10, i % 2] as const));
     const noise = Float64Array.from({ length: 12 }, () => 1 + uniform());
     const z = Float64Array.from({ length: 12 }, () => uniform() - 0.5);
-    const standing = standingOf(places, noise, scatter, earlierOf(places, 12));
+    const standing = standingOf(noise, scatter, earlierOf(places, 12));
     // Of three parameters; on the last, in any order, one row in three hangs.
     const own = Array.from({ length: 12 }, (_, i) =>
       i % 3 === 0 ? { columns: [2, 0], slopes: [1 + i, 1] } : { columns: [0, 1], slopes: [1, uniform()] },

@@ -1,94 +1,9 @@
-import { seeded } from '../../random';
 import { decay } from './decay';
 import { cholesky, solveLower, solveUpper } from './linear';
+import { pairsOf, type Earlier, type Places } from './nearby';
 
 /** What is known of how readings scatter: the field of shadows (variance in dB2, correlation length in m), the variance of one beacon and of single walls, in dB2. */
 export type Scatter = Readonly<{ shadowVar: number; correlationM: number; beaconVar: number; wallVar: number }>;
-
-/** Places of readings, and of which radio each is: shadows of different radios have nothing in common. */
-export type Places = Readonly<{ xM: Float64Array; yM: Float64Array; radio: Int32Array }>;
-
-/** For each reading, in an order in which each stands only on earlier ones, the nearest earlier of its radio; -1 where there are no more. */
-export type Earlier = Readonly<{ order: Int32Array; near: Int32Array; most: number }>;
-
-/** Indices of the `most` nearest of `among` to a spot, the nearest first and of equally near ones the lower, into `out`; -1 for what is missing. @param amongCount how many of `among` take part @param without left out */
-export function nearestOf(
-  { xM, yM }: Places,
-  among: Int32Array,
-  amongCount: number,
-  x: number,
-  y: number,
-  most: number,
-  out: Int32Array,
-  at: number,
-  without = -1,
-): void {
-  const from = at;
-  const distances = nearestDistances;
-  let count = 0;
-  for (let k = 0; k < amongCount; k++) {
-    const i = among[k]!;
-    if (i === without) continue;
-    const d = (xM[i]! - x) ** 2 + (yM[i]! - y) ** 2;
-    if (count === most && !isNearer(d, i, distances[count - 1]!, out[from + count - 1]!)) continue;
-    let to = count < most ? count++ : count - 1;
-    while (to > 0 && isNearer(d, i, distances[to - 1]!, out[from + to - 1]!)) {
-      distances[to] = distances[to - 1]!;
-      out[from + to] = out[from + to - 1]!;
-      to--;
-    }
-    distances[to] = d;
-    out[from + to] = i;
-  }
-  for (let k = count; k < most; k++) out[from + k] = -1;
-}
-const isNearer = (d: number, i: number, other: number, j: number): boolean => d < other || (d === other && i < j);
-/** As many neighbours as are ever asked for. */
-const nearestDistances = new Float64Array(64);
-
-/** The readings of each radio. */
-export function ofEachRadio({ radio }: Places): Map<number, Int32Array> {
-  const lists = new Map<number, number[]>();
-  radio.forEach((r, i) => {
-    const own = lists.get(r);
-    if (own === undefined) lists.set(r, [i]);
-    else own.push(i);
-  });
-  return new Map([...lists].map(([r, own]) => [r, Int32Array.from(own)]));
-}
-
-/**
- * The nearest earlier readings of each, in a shuffled order: so that each has some near and some far.
- * @param first the same of the first of them: the others come after these
- */
-export function earlierOf(places: Places, most: number, first: Earlier | null = null, seed = 1): Earlier {
-  const n = places.radio.length;
-  const order = Int32Array.from(places.radio.keys());
-  const known = first?.order.length ?? 0;
-  if (first !== null) order.set(first.order);
-  const uniform = seeded(seed);
-  for (let i = n - 1; i > known; i--) {
-    const j = known + Math.floor(uniform() * (i - known + 1));
-    [order[i], order[j]] = [order[j]!, order[i]!];
-  }
-  const near = new Int32Array(n * most).fill(-1);
-  if (first !== null) near.set(first.near);
-  const before = new Map([...ofEachRadio(places)].map(([radio, all]) => [radio, { own: new Int32Array(all.length), count: 0 }]));
-  order.forEach((i, at) => {
-    const own = before.get(places.radio[i]!)!;
-    if (at >= known) nearestOf(places, own.own, own.count, places.xM[i]!, places.yM[i]!, most, near, i * most);
-    own.own[own.count++] = i;
-  });
-  return { order, near, most };
-}
-
-/** The nearest other readings of each, of the same radio: what it stands on where all but itself is known. */
-export function othersOf(places: Places, most: number): Earlier {
-  const near = new Int32Array(places.radio.length * most);
-  for (const own of ofEachRadio(places).values())
-    for (const i of own) nearestOf(places, own, own.length, places.xM[i]!, places.yM[i]!, most, near, i * most, i);
-  return { order: Int32Array.from(places.radio.keys()), near, most };
-}
 
 /** Covariance of the shadow at two spots, in dB2, by how far they lie from each other. */
 export const shadowDb2 = ({ shadowVar, correlationM }: Scatter, dx: number, dy: number): number =>
@@ -97,12 +12,12 @@ export const shadowDb2 = ({ shadowVar, correlationM }: Scatter, dx: number, dy: 
 /**
  * Room for one kriging; `weights` of the neighbours are its answer. `solved`: of which readings, in their order, the matrix is factored already; null where that is not remembered.
  */
-export type Kriging = Readonly<{ matrix: Float64Array; weights: Float64Array; against: Float64Array; solved: Int32Array | null }>;
+export type Kriging = Readonly<{ matrix: Float64Array; weights: Float64Array; solved: Int32Array | null }>;
 /** @param steady whether it is only ever asked of the same readings, noise and scatter: what is factored is then used again for the same neighbours */
 export const newKriging = (most: number, steady = false): Kriging => ({
-  matrix: new Float64Array(most * most),
+  // One row more: for the covariances with the spot.
+  matrix: new Float64Array((most + 1) * most),
   weights: new Float64Array(most),
-  against: new Float64Array(most),
   solved: steady ? new Int32Array(most + 1).fill(-1) : null,
 });
 
@@ -128,35 +43,52 @@ export function krigeAt(
   most: number,
   x: number,
   y: number,
-  { matrix, weights, against, solved }: Kriging,
+  kriging: Kriging,
   known: Covariances | null = null,
 ): { count: number; varianceDb2: number } {
   const { shadowVar } = scatter;
+  const { matrix, weights, solved } = kriging;
   let count = 0;
   while (count < most && near[at + count]! >= 0) count++;
-  const again = isSolved(solved, near, at, count);
   for (let a = 0; a < count; a++) {
     const i = near[at + a]!;
-    for (let b = 0; b < a && !again; b++) {
+    weights[a] = shadowDb2(scatter, xM[i]! - x, yM[i]! - y);
+  }
+  if (isSolved(solved, near, at, count)) {
+    solveLower(matrix, count, weights);
+    return { count, varianceDb2: Math.max(0, shadowVar - takeWeights(kriging, count)) };
+  }
+  for (let a = 0; a < count; a++) {
+    const i = near[at + a]!;
+    for (let b = 0; b < a; b++) {
       const j = near[at + b]!;
       matrix[a * count + b] =
         known === null ? shadowDb2(scatter, xM[i]! - xM[j]!, yM[i]! - yM[j]!) : known.db2[known.place[i]! * known.count + known.place[j]!]!;
     }
-    if (!again) matrix[a * count + a] = shadowVar + noise[i]!;
-    against[a] = weights[a] = shadowDb2(scatter, xM[i]! - x, yM[i]! - y);
+    matrix[a * count + a] = shadowVar + noise[i]!;
   }
-  if (!again) {
-    cholesky(matrix, count);
-    if (solved !== null) {
-      solved[0] = count;
-      for (let a = 0; a < count; a++) solved[a + 1] = near[at + a]!;
-    }
+  if (solved !== null) {
+    solved[0] = count;
+    for (let a = 0; a < count; a++) solved[a + 1] = near[at + a]!;
   }
-  solveLower(matrix, count, weights);
-  solveUpper(matrix, count, weights);
+  return { count, varianceDb2: Math.max(0, shadowVar - krige(kriging, count)) };
+}
+
+/** Makes weights of what stands in them, covariances with the spot, by the covariances in the matrix, which is factored. @returns how much they explain, in dB2 */
+function krige(kriging: Kriging, count: number): number {
+  const { matrix, weights } = kriging;
+  for (let a = 0; a < count; a++) matrix[count * count + a] = weights[a]!;
+  cholesky(matrix, count, count + 1);
+  for (let a = 0; a < count; a++) weights[a] = matrix[count * count + a]!;
+  return takeWeights(kriging, count);
+}
+
+/** The same of what was solved half way, L^-1 k: its square is k' (K + N)^-1 k. */
+function takeWeights({ matrix, weights }: Kriging, count: number): number {
   let explained = 0;
-  for (let a = 0; a < count; a++) explained += weights[a]! * against[a]!;
-  return { count, varianceDb2: Math.max(0, shadowVar - explained) };
+  for (let a = 0; a < count; a++) explained += weights[a]! * weights[a]!;
+  solveUpper(matrix, count, weights);
+  return explained;
 }
 
 /** Covariances of the shadow between some readings, in dB2, worked out once; `place`: of a reading among them. */
@@ -189,23 +121,31 @@ export type Standing = Readonly<{ earlier: Earlier; noise: Float64Array; weights
  * What makes readings independent of each other: Vecchia's factor of their covariance.
  * @param before the same of the first of these readings, with the same scatter and earlier ones: of them only what stands on another noise than there is worked out
  */
-export function standingOf(places: Places, noise: Float64Array, scatter: Scatter, earlier: Earlier, before: Standing | null = null): Standing {
-  const { near, most } = earlier;
-  const n = places.radio.length;
-  const weights = new Float64Array(n * most);
-  const variance = new Float64Array(n);
+export function standingOf(noise: Float64Array, { shadowVar, correlationM }: Scatter, earlier: Earlier, before: Standing | null = null): Standing {
+  const { near, most, apartM } = earlier;
+  const n = noise.length;
+  const pairs = pairsOf(most);
+  const standing = { earlier, noise: noise.slice(), weights: new Float64Array(n * most), variance: new Float64Array(n) };
   if (before !== null) {
-    weights.set(before.weights);
-    variance.set(before.variance);
+    standing.weights.set(before.weights);
+    standing.variance.set(before.variance);
   }
   const kriging = newKriging(most);
+  const { matrix, weights } = kriging;
   for (let i = 0; i < n; i++) {
     if (before !== null && standsOnSame(i, near, most, noise, before.noise)) continue;
-    const { count, varianceDb2 } = krigeAt(places, noise, scatter, near, i * most, most, places.xM[i]!, places.yM[i]!, kriging);
-    variance[i] = varianceDb2 + noise[i]!;
-    for (let a = 0; a < count; a++) weights[i * most + a] = kriging.weights[a]!;
+    let count = 0;
+    while (count < most && near[i * most + count]! >= 0) count++;
+    let pair = i * pairs;
+    for (let a = 0; a < count; a++) {
+      for (let b = 0; b < a; b++) matrix[a * count + b] = shadowVar * decay(apartM[pair++]! / correlationM);
+      weights[a] = shadowVar * decay(apartM[pair++]! / correlationM);
+      matrix[a * count + a] = shadowVar + noise[near[i * most + a]!]!;
+    }
+    standing.variance[i] = Math.max(0, shadowVar - krige(kriging, count)) + noise[i]!;
+    for (let a = 0; a < count; a++) standing.weights[i * most + a] = weights[a]!;
   }
-  return { earlier, noise: noise.slice(), weights, variance };
+  return standing;
 }
 
 function standsOnSame(i: number, near: Int32Array, most: number, noise: Float64Array, before: Float64Array): boolean {
