@@ -11,7 +11,7 @@ import { withUnheard } from '@/core/survey/fit/unheard';
 import { EXPONENT_SD, locate } from '@/core/survey/fit/locate';
 import { summaryOf } from '@/core/survey/fit/summary';
 import { learnedMedium, surveyedOf } from '@/core/survey/fit/surveyed';
-import { screensIn, screensNear } from '@/core/survey/measured';
+import { hiddenWithin, screensIn } from '@/core/survey/measured';
 import { otherChannels } from '@/core/survey/otherChannel';
 import { sweptMap } from '@/core/survey/sweptMap';
 import { UpperRoomError } from '@/core/errors';
@@ -65,7 +65,7 @@ export const surveyed: Handler<'surveyed'> = (params) => {
 /** What a swept receiver found, in the cells that its looks see. */
 export const swept: Handler<'sweptMap'> = ({ scene, band, spots, reachM }) => {
   const { panes } = outlinesFor(scene).medium;
-  return sweptMap(spots, scene.grid, reachM, screensNear(panes, band, scene.planeZM, reachM));
+  return sweptMap(spots, scene.grid, reachM, hiddenWithin(panes, band, scene.planeZM, reachM));
 };
 
 /** What a survey says is not as drawn. */

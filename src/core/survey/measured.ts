@@ -2,7 +2,7 @@ import type { Grid } from '../geometry/grid';
 import { distanceM, type PointM } from '../geometry/point';
 import { LOSS_UNIT_DB } from '../building/material';
 import type { Panes } from '../building/panes';
-import { crossingShare } from '../propagation/ray';
+import { planShare } from '../propagation/ray';
 import { BANDS, bandIndex, type Band } from '../radio/band';
 import type { Sample } from './sample';
 
@@ -50,43 +50,12 @@ export function measuredSpots(
 /** A wall that takes this much, in dB, makes a measured level another one behind it: half of the power. */
 const SCREENS_DB = 3;
 
-/** Whether a wall stands between two spots, given by their coordinates. */
-export type Screens = (ax: number, ay: number, bx: number, by: number) => boolean;
-
 /**
  * Whether a wall stands between two spots at a height of the building, as far as the band goes: one of 3 dB or more. A door that takes less does not.
  */
-export const screensIn = (panes: Panes, band: Band, zM: number): Screens => screensOf(panes, heavyIn(panes, band, zM), zM);
-
-/** As `screensIn`, for spots within reach of one of them: only the walls that come so near are asked. */
-export function screensNear(panes: Panes, band: Band, zM: number, reachM: number): (spot: PointM) => Screens {
+export function screensIn(panes: Panes, band: Band, zM: number): (ax: number, ay: number, bx: number, by: number) => boolean {
+  const { ends } = panes;
   const heavy = heavyIn(panes, band, zM);
-  const { ends } = panes;
-  return ({ xM, yM }) =>
-    screensOf(
-      panes,
-      heavy.filter((p) => {
-        const [px, py, qx, qy] = [ends[p * 4]!, ends[p * 4 + 1]!, ends[p * 4 + 2]!, ends[p * 4 + 3]!];
-        return (
-          Math.max(px, qx) >= xM - reachM && Math.min(px, qx) <= xM + reachM && Math.max(py, qy) >= yM - reachM && Math.min(py, qy) <= yM + reachM
-        );
-      }),
-      zM,
-    );
-}
-
-/** The panes that hide what lies behind them. */
-function heavyIn({ count, lossUnits, heights }: Panes, band: Band, zM: number): number[] {
-  const lane = bandIndex(band);
-  const heavy: number[] = [];
-  for (let p = 0; p < count; p++)
-    if (lossUnits[p * BANDS.length + lane]! * LOSS_UNIT_DB >= SCREENS_DB && zM >= heights[p * 2]! && zM < heights[p * 2 + 1]!) heavy.push(p);
-  return heavy;
-}
-
-/** @param heavy the panes that are asked; their order changes */
-function screensOf(panes: Panes, heavy: number[], zM: number): Screens {
-  const { ends } = panes;
   return (ax, ay, bx, by) => {
     const west = Math.min(ax, bx);
     const east = Math.max(ax, bx);
@@ -99,7 +68,7 @@ function screensOf(panes: Panes, heavy: number[], zM: number): Screens {
       const qx = ends[p * 4 + 2]!;
       const qy = ends[p * 4 + 3]!;
       if ((px < west && qx < west) || (px > east && qx > east) || (py < north && qy < north) || (py > south && qy > south)) continue;
-      if (crossingShare(panes, p, ax, ay, zM, bx, by, zM) < 0) continue;
+      if (planShare(panes, p, ax, ay, bx, by) < 0) continue;
       // What stands in the way of one spot mostly stands in that of the next: it is asked first.
       heavy[k] = heavy[0]!;
       heavy[0] = p;
@@ -107,6 +76,47 @@ function screensOf(panes: Panes, heavy: number[], zM: number): Screens {
     }
     return false;
   };
+}
+
+/** Whether a wall hides a spot from one that lies within reach. */
+export type HiddenFrom = (spot: PointM) => (xM: number, yM: number) => boolean;
+
+/** As `screensIn`, of all spots within reach of one: only the walls that come so near to it are asked. */
+export function hiddenWithin(panes: Panes, band: Band, zM: number, reachM: number): HiddenFrom {
+  const { ends } = panes;
+  const heavy = heavyIn(panes, band, zM);
+  return ({ xM, yM }) => {
+    const near: number[] = [];
+    for (const p of heavy) {
+      const px = ends[p * 4]! - xM;
+      const py = ends[p * 4 + 1]! - yM;
+      const qx = ends[p * 4 + 2]! - xM;
+      const qy = ends[p * 4 + 3]! - yM;
+      const isAway = (px < -reachM && qx < -reachM) || (px > reachM && qx > reachM) || (py < -reachM && qy < -reachM) || (py > reachM && qy > reachM);
+      if (!isAway) near.push(p);
+    }
+    let last = 0;
+    return (x, y) => {
+      if (near.length === 0) return false;
+      // What hides one spot mostly hides the next.
+      if (planShare(panes, near[last]!, xM, yM, x, y) >= 0) return true;
+      for (let k = 0; k < near.length; k++)
+        if (k !== last && planShare(panes, near[k]!, xM, yM, x, y) >= 0) {
+          last = k;
+          return true;
+        }
+      return false;
+    };
+  };
+}
+
+/** The panes at a height that hide what lies behind them. */
+function heavyIn({ count, lossUnits, heights }: Panes, band: Band, zM: number): number[] {
+  const lane = bandIndex(band);
+  const heavy: number[] = [];
+  for (let p = 0; p < count; p++)
+    if (lossUnits[p * BANDS.length + lane]! * LOSS_UNIT_DB >= SCREENS_DB && zM >= heights[p * 2]! && zM < heights[p * 2 + 1]!) heavy.push(p);
+  return heavy;
 }
 
 /**
@@ -117,7 +127,7 @@ export function eachCellSeeing(
   { xM, yM }: PointM,
   { cols, rows, cellM, originXM, originYM }: Grid,
   reachM: number,
-  screened: Screens,
+  isHidden: (xM: number, yM: number) => boolean,
   each: (cell: number) => void,
   done: Uint8Array | null = null,
 ): void {
@@ -131,7 +141,7 @@ export function eachCellSeeing(
     for (let col = fromCol; col <= toCol; col++) {
       const cell = row * cols + col;
       if (done !== null && done[cell] === 1) continue;
-      if (!screened(xM, yM, originXM + col * cellM, y)) each(cell);
+      if (!isHidden(originXM + col * cellM, y)) each(cell);
     }
   }
 }

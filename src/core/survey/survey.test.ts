@@ -4,7 +4,8 @@ import { materialLossDb, materialOf } from '../building/material';
 import { sightLine } from '../propagation/ray';
 import { mediumOf } from '../propagation/medium';
 import type { Channel } from '../radio/channel';
-import { eachCellSeeing, measuredNear, measuredSpots, screensIn } from './measured';
+import { eachCellSeeing, hiddenWithin, measuredNear, measuredSpots, screensIn } from './measured';
+import { seeded } from '../random';
 import { samplesBetween, scanListOf, type Straight } from './receiver';
 import { DEFAULT_SETTING, DWELL_MS } from './setting';
 import type { Sample } from './sample';
@@ -228,6 +229,40 @@ describe('the measured map', () => {
       expect(screened(x - 0.5, 5, x - 0.2, 5)).toBe(false);
     }
   });
+  test('what a wall hides from a spot is what it stands before, whichever walls come near', () => {
+    const uniform = seeded(21);
+    const walls = Array.from({ length: 30 }, (_, i) => {
+      const [axM, ayM] = [uniform() * 20, uniform() * 20];
+      // Every fifth loses nothing, every seventh ends below.
+      const materialId = i % 5 === 0 ? 'open' : 'brick';
+      return {
+        id: `w${i}`,
+        floorId: 'f',
+        axM,
+        ayM,
+        bxM: axM + uniform() * 6 - 3,
+        byM: ayM + uniform() * 6 - 3,
+        baseM: 0,
+        topM: i % 7 === 0 ? 0.5 : 3,
+        materialId,
+      };
+    });
+    const panes = panesOf(walls, [], 0, materialOf, 3);
+    const [screened, hiddenFrom] = [screensIn(panes, '5', 1), hiddenWithin(panes, '5', 1, 5)];
+    let hidden = 0;
+    for (let k = 0; k < 60; k++) {
+      const [xM, yM] = [uniform() * 20, uniform() * 20];
+      const isHidden = hiddenFrom({ xM, yM });
+      for (let c = 0; c < 60; c++) {
+        const [away, turn] = [5 * Math.sqrt(uniform()), uniform() * 7];
+        const [x, y] = [xM + away * Math.cos(turn), yM + away * Math.sin(turn)];
+        expect(isHidden(x, y)).toBe(screened(xM, yM, x, y));
+        if (screened(xM, yM, x, y)) hidden++;
+      }
+    }
+    expect(hidden).toBeGreaterThan(500);
+    expect(hidden).toBeLessThan(3000);
+  });
   test('the cells in reach of a spot are those of a disc, but for what is hidden or done', () => {
     const grid = { originXM: -1, originYM: 2, cellM: 0.5, cols: 30, rows: 24 };
     const seenFrom = (xM: number, yM: number, done: Uint8Array | null = null): number[] => {
@@ -236,7 +271,7 @@ describe('the measured map', () => {
         { xM, yM },
         grid,
         3,
-        (_ax, _ay, bx) => bx > 8,
+        (x) => x > 8,
         (cell) => seen.push(cell),
         done,
       );

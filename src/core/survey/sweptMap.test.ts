@@ -27,7 +27,10 @@ describe('the map of what was swept', () => {
     expect(row[8]! - row[12]!).toBeGreaterThan(18);
   });
   test('a look says nothing of what a wall hides from it', () => {
-    const walled = () => (ax: number, _ay: number, bx: number) => ax < 5.1 !== bx < 5.1;
+    const walled =
+      ({ xM }: { xM: number }) =>
+      (x: number) =>
+        xM < 5.1 !== x < 5.1;
     const row = alongAxis(
       sweptMap(
         [

@@ -1,7 +1,7 @@
 import type { Grid } from '../geometry/grid';
 import { nearestOf, type Places } from './fit/nearby';
 import { krigeAt, newKriging, type Scatter } from './fit/whiten';
-import { eachCellSeeing, type MeasuredSpot, type Screens } from './measured';
+import { eachCellSeeing, type MeasuredSpot, type HiddenFrom } from './measured';
 
 /** How the level of what is swept goes over a floor: with whatever sends it, and faster than that by walls and shadows. Working values, in dB2 and m. */
 const SCATTER: Scatter = { shadowVar: 100, correlationM: 8, beaconVar: 1, wallVar: 0 };
@@ -11,13 +11,13 @@ const NEAR = 8;
 /**
  * What looks say of every cell in reach of one with no wall between, in dBm; NaN elsewhere. Each cell goes by the nearest looks that see it: kriging about their mean. At a look it is what
  * was measured there, but for what a look itself scatters.
- * @param screenedNear whether a wall stands between a look and a spot
+ * @param hiddenFrom whether a wall stands between a look and a spot
  */
-export function sweptMap(spots: readonly MeasuredSpot[], grid: Grid, reachM: number, screenedNear: (spot: MeasuredSpot) => Screens): Float32Array {
+export function sweptMap(spots: readonly MeasuredSpot[], grid: Grid, reachM: number, hiddenFrom: HiddenFrom): Float32Array {
   const { cols, rows, cellM, originXM, originYM } = grid;
   const out = new Float32Array(cols * rows).fill(NaN);
   const seenBy: Array<number[] | undefined> = [];
-  spots.forEach((spot, i) => eachCellSeeing(spot, grid, reachM, screenedNear(spot), (cell) => (seenBy[cell] ??= []).push(i)));
+  spots.forEach((spot, i) => eachCellSeeing(spot, grid, reachM, hiddenFrom(spot), (cell) => (seenBy[cell] ??= []).push(i)));
   const places: Places = {
     xM: Float64Array.from(spots, ({ xM }) => xM),
     yM: Float64Array.from(spots, ({ yM }) => yM),

@@ -150,7 +150,7 @@ describe('learning from a walk', () => {
         if (Number.isNaN(value)) continue;
         expect(seen(at)).toBe(true);
         claimed++;
-        // What is unknown besides shadows is worked out every two and a half metres.
+        // What is unknown besides shadows is worked out every three metres or so.
         const off = map.sdDb[row * 40 + col]! - Math.sqrt(out.varianceDb2);
         expect(Math.abs(off)).toBeLessThan(0.3);
         squares += off * off;

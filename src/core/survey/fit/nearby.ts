@@ -101,35 +101,65 @@ function apartOf({ xM, yM }: Places, near: Int32Array, most: number, first: Floa
   return apartM;
 }
 
-/** What distances computed in different ways may differ by, in m: nothing is left out for that. */
-const ROUNDING_M = 1e-6;
+/** Of up to so many times as many as are looked for the furthest are left out one by one; of more the nearest are looked for. */
+const FEW = 2;
 
 /**
- * Looks for the nearest of some readings as `nearestOf` does, for many spots near each other: from the spot before it is known how far the last that counts can be.
+ * Looks for the nearest of some readings, the same that `nearestOf` names, in their own order: for many spots near each other, for none that counts lies further than the furthest of those that
+ * counted at the spot before.
+ * @param own the readings, by ascending index
  * @param most as many as are looked for
  */
 export function nearbyOf(places: Places, own: Int32Array, most: number): (xM: number, yM: number, out: Int32Array, without?: number) => void {
   const x = Float64Array.from(own, (i) => places.xM[i]!);
   const y = Float64Array.from(own, (i) => places.yM[i]!);
   const candidates = new Int32Array(own.length);
-  /** The spot before, and how far from it the last lay that counts: from a spot d away that one, and all before it, lie no further than d more. */
-  let [beforeX, beforeY, lastM] = [0, 0, Infinity];
+  const squares = new Float64Array(own.length);
+  const before = new Int32Array(most);
+  let isKnown = false;
+  const withinOf = (xM: number, yM: number): number => {
+    let within = 0;
+    for (let a = 0; a < most; a++) {
+      const dx = places.xM[before[a]!]! - xM;
+      const dy = places.yM[before[a]!]! - yM;
+      within = Math.max(within, dx * dx + dy * dy);
+    }
+    return within;
+  };
   return (xM, yM, out, without = -1) => {
-    // Without one of them the last that counts is another.
-    if (without >= 0) return nearestOf(places, own, own.length, xM, yM, most, out, 0, without);
-    const withinM = lastM + Math.sqrt((xM - beforeX) ** 2 + (yM - beforeY) ** 2) + ROUNDING_M;
-    const within = withinM * withinM;
+    // Without one of them another counts.
+    const within = isKnown && without < 0 ? withinOf(xM, yM) : Infinity;
     let count = 0;
     for (let k = 0; k < x.length; k++) {
       const dx = x[k]! - xM;
       const dy = y[k]! - yM;
-      if (dx * dx + dy * dy <= within) candidates[count++] = own[k]!;
+      const square = dx * dx + dy * dy;
+      if (square > within || own[k] === without) continue;
+      candidates[count] = own[k]!;
+      squares[count++] = square;
     }
-    nearestOf(places, candidates, count, xM, yM, most, out, 0);
-    const last = out[most - 1]!;
-    [beforeX, beforeY] = [xM, yM];
-    lastM = last < 0 ? Infinity : Math.sqrt((places.xM[last]! - xM) ** 2 + (places.yM[last]! - yM) ** 2);
+    if (count > most * FEW) {
+      nearestOf(places, candidates, count, xM, yM, most, out, 0);
+      out.subarray(0, most).sort();
+    } else {
+      while (count > most) count = withoutFurthest(candidates, squares, count);
+      for (let a = 0; a < most; a++) out[a] = a < count ? candidates[a]! : -1;
+    }
+    if (without >= 0) return;
+    isKnown = count >= most;
+    for (let a = 0; a < most; a++) before[a] = out[a]!;
   };
+}
+
+/** Leaves the furthest out, of equally far ones the last. @returns how many are left */
+function withoutFurthest(candidates: Int32Array, squares: Float64Array, count: number): number {
+  let furthest = 0;
+  for (let k = 1; k < count; k++) if (squares[k]! >= squares[furthest]!) furthest = k;
+  for (let k = furthest + 1; k < count; k++) {
+    candidates[k - 1] = candidates[k]!;
+    squares[k - 1] = squares[k]!;
+  }
+  return count - 1;
 }
 
 /** The nearest other readings of each, of the same radio: what it stands on where all but itself is known. */
@@ -140,9 +170,9 @@ export function othersOf(places: Places, most: number): Earlier {
     const find = nearbyOf(places, own, most + 1);
     for (const i of own) {
       find(places.xM[i]!, places.yM[i]!, withItself);
-      // Of many at one spot it may not be among the nearest itself: then the last is one too many.
+      // Of many at one spot it may not be among the nearest itself: then any of them is one too many.
       const itself = withItself.indexOf(i);
-      for (let a = 0; a < most; a++) near[i * most + a] = withItself[itself >= 0 && a >= itself ? a + 1 : a]!;
+      for (let a = 0; a < most; a++) near[i * most + a] = withItself[a >= itself ? a + 1 : a]!;
     }
   }
   return { order: Int32Array.from(places.radio.keys()), near, most, apartM: apartOf(places, near, most) };

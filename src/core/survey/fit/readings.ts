@@ -32,6 +32,15 @@ export function evenlyOf<T>(all: readonly T[], most: number): readonly T[] {
 /** Beacons of one radio within squares of this side make one reading, in m: fading is averaged, shadows are not. */
 export const BIN_M = 1;
 
+/** Whose a sample is among some radios: the index, undefined for nobody's. */
+function radioAmong(
+  radios: ReadonlyArray<Readonly<{ apId: string; band: Sample['band'] }>>,
+): (sample: Pick<Sample, 'apId' | 'band'>) => number | undefined {
+  const byBand = new Map<Sample['band'], Map<string, number>>();
+  radios.forEach(({ apId, band }, i) => byBand.set(band, (byBand.get(band) ?? new Map()).set(apId, i)));
+  return ({ apId, band }) => (apId === null ? undefined : byBand.get(band)?.get(apId));
+}
+
 /** One number for a whole number and a square; squares reach 30 km to all sides. */
 const keyOf = (of: number, col: number, row: number): number => (of * 65_536 + (col + 32_768)) * 65_536 + row + 32_768;
 
@@ -44,21 +53,24 @@ export function readingsOf(
   radios: ReadonlyArray<Readonly<{ apId: string; band: Sample['band'] }>>,
   apart: (ax: number, ay: number, bx: number, by: number) => boolean,
 ): Reading[] {
-  const indexOf = new Map(radios.map(({ apId, band }, i) => [`${apId}/${band}`, i]));
+  const radioOf = radioAmong(radios);
   type Bin = { leg: number; radio: number; sum: number; tMs: number; spots: PointM[] };
   const bins = new Map<number, Bin[]>();
-  for (const { apId, band, leg, xM, yM, rssiDbm, tMs } of samples) {
-    const radio = apId === null ? undefined : indexOf.get(`${apId}/${band}`);
+  for (const sample of samples) {
+    const radio = radioOf(sample);
     if (radio === undefined) continue;
+    const { leg, xM, yM, rssiDbm, tMs } = sample;
     const key = keyOf(leg * radios.length + radio, Math.floor(xM / BIN_M), Math.floor(yM / BIN_M));
-    const inSquare = bins.get(key) ?? [];
-    bins.set(key, inSquare);
-    const bin = inSquare.find(({ spots: [first] }) => !apart(first!.xM, first!.yM, xM, yM));
-    if (bin === undefined) inSquare.push({ leg, radio, sum: rssiDbm, tMs, spots: [{ xM, yM }] });
-    else {
+    const inSquare = bins.get(key);
+    const bin = inSquare?.find(({ spots: [first] }) => !apart(first!.xM, first!.yM, xM, yM));
+    if (bin !== undefined) {
       bin.sum += rssiDbm;
       bin.spots.push({ xM, yM });
+      continue;
     }
+    const begun = { leg, radio, sum: rssiDbm, tMs, spots: [{ xM, yM }] };
+    if (inSquare === undefined) bins.set(key, [begun]);
+    else inSquare.push(begun);
   }
   return (
     [...bins.values()]
@@ -85,36 +97,46 @@ export function unheardOf(
   visits: readonly Visit[],
   radios: ReadonlyArray<Readonly<{ apId: string; band: Sample['band'] }>>,
 ): Unheard[] {
-  const indexOf = new Map(radios.map(({ apId, band }, i) => [`${apId}/${band}`, i]));
-  const squareOf = ({ leg, xM, yM }: { leg: number; xM: number; yM: number }) => `${leg}/${Math.floor(xM / BIN_M)}/${Math.floor(yM / BIN_M)}`;
-  type Known = { ssid: string; channels: Set<number>; onLeg: Map<number, number>; heard: Map<string, number> };
+  const radioOf = radioAmong(radios);
+  const squareOf = (of: number, { xM, yM }: PointM): number => keyOf(of, Math.floor(xM / BIN_M), Math.floor(yM / BIN_M));
+  type Known = { ssid: string; channels: Set<number>; onLeg: Map<number, number>; heard: Map<number, number> };
   const known = new Map<number, Known>();
   for (const sample of samples) {
-    const radio = sample.apId === null ? undefined : indexOf.get(`${sample.apId}/${sample.band}`);
+    const radio = radioOf(sample);
     if (radio === undefined) continue;
     const own = known.get(radio) ?? { ssid: sample.ssid, channels: new Set(), onLeg: new Map(), heard: new Map() };
     known.set(radio, own);
     own.channels.add(sample.channel);
     own.onLeg.set(sample.leg, sample.channel);
-    own.heard.set(squareOf(sample), (own.heard.get(squareOf(sample)) ?? 0) + 1);
+    const square = squareOf(sample.leg, sample);
+    own.heard.set(square, (own.heard.get(square) ?? 0) + 1);
   }
   type Square = { leg: number; channel: number; band: Sample['band']; ssid: string; x: number; y: number; from: number; count: number };
-  const squares = new Map<string, Square>();
+  const squares: Square[] = [];
+  /** The same by what was listened for, and where. */
+  const listened = new Map<string, Map<number, Square>>();
   for (const visit of visits) {
     const { leg, band, channel, ssid, xM, yM, hearsFromDbm } = visit;
-    const key = `${band}/${channel}/${ssid}/${squareOf(visit)}`;
-    const square = squares.get(key) ?? { leg, channel, band, ssid, x: 0, y: 0, from: 0, count: 0 };
-    squares.set(key, square);
+    const what = `${band}/${channel}/${ssid}`;
+    const where = squareOf(leg, visit);
+    const inSquares = listened.get(what) ?? new Map<number, Square>();
+    listened.set(what, inSquares);
+    let square = inSquares.get(where);
+    if (square === undefined) {
+      square = { leg, channel, band, ssid, x: 0, y: 0, from: 0, count: 0 };
+      inSquares.set(where, square);
+      squares.push(square);
+    }
     square.x += xM;
     square.y += yM;
     square.from += hearsFromDbm;
     square.count++;
   }
   const unheard: Unheard[] = [];
-  for (const square of squares.values()) {
+  for (const square of squares) {
     const { leg, band, channel, count } = square;
     const at = { xM: square.x / count, yM: square.y / count };
-    const key = squareOf({ leg, ...at });
+    const key = squareOf(leg, at);
     for (const [radio, { ssid, channels, onLeg, heard }] of known) {
       if (radios[radio]!.band !== band || (square.ssid !== '' && square.ssid !== ssid)) continue;
       const sentOn = onLeg.get(leg) ?? (channels.size === 1 ? channels.values().next().value : null);

@@ -1,6 +1,7 @@
 import { HEARD_FOR_CERTAIN_DBM } from '../receiver';
 import { decay } from './decay';
-import { logDeterminant, simplexLeast } from './linear';
+import { leastOf } from './least';
+import { logDeterminant } from './linear';
 import { evenlyOf, spreadM, type Reading } from './readings';
 import { priorWith, readyOf, whitenAndSolve, type Held } from './solve';
 import type { Row, Trend } from './trend';
@@ -12,7 +13,7 @@ const SCATTER_RADIOS = 8;
 const STRETCH = 30;
 const EVALUATIONS = 60;
 /** Twice the logarithm of a likelihood may differ by so much and nobody could tell: a deviation is 1. */
-const ALIKE = 0.1;
+const ALIKE = 0.2;
 
 /** What is expected of scatter before anything is measured: variances in dB2, length in m; and how far off the logarithm of each may be. */
 const EXPECTED = { values: [14, 4, 4.1, 0.7], sd: [0.8, 0.5, 0.35, 1] } as const;
@@ -23,6 +24,15 @@ const scatterOf = ([shadowVar, correlationM, beaconVar, wallVar]: ArrayLike<numb
   beaconVar: beaconVar!,
   wallVar: wallVar!,
 });
+/** How twice the logarithm of the likelihood mostly bends by the logarithms of scatter, for each reading: so the search knows from the start how far to go. */
+const BENT = [
+  [0.5, -0.15, 0.11, 0],
+  [-0.15, 0.27, -0.12, 0],
+  [0.11, -0.12, 0.27, 0],
+  [0, 0, 0, 0.014],
+] as const;
+const bentBy = (readings: number): Float64Array =>
+  Float64Array.from(BENT.flatMap((row, i) => row.map((each, j) => each * readings + (i === j ? 2 / EXPECTED.sd[i]! ** 2 : 0))));
 /** How readings scatter where nothing tells. */
 export const EXPECTED_SCATTER = scatterOf(EXPECTED.values);
 
@@ -115,6 +125,6 @@ export function learnScatter(readings: readonly Reading[], trend: Trend, held: H
       expected
     );
   };
-  const scatter = scatterOf(simplexLeast(minusTwoLogLikelihood, START.map(Math.log), 0.5, EVALUATIONS, ALIKE).map(Math.exp));
+  const scatter = scatterOf(leastOf(minusTwoLogLikelihood, START.map(Math.log), bentBy(part.length), ALIKE, EVALUATIONS).map(Math.exp));
   return { scatter, doubt: doubtOf(part.length) };
 }

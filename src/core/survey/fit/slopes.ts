@@ -13,11 +13,16 @@ export function slopeRowsOf(rows: ReadonlyArray<Readonly<{ columns: readonly num
   const columns = new Int32Array(starts[rows.length]!);
   const slopes = new Float64Array(columns.length);
   rows.forEach((row, i) => {
-    const ascending = row.columns.map((_, k) => k).sort((a, b) => row.columns[a]! - row.columns[b]!);
-    ascending.forEach((k, to) => {
-      columns[starts[i]! + to] = row.columns[k]!;
-      slopes[starts[i]! + to] = row.slopes[k]!;
-    });
+    for (let k = 0; k < row.columns.length; k++) {
+      const column = row.columns[k]!;
+      let to = starts[i]! + k;
+      for (; to > starts[i]! && columns[to - 1]! > column; to--) {
+        columns[to] = columns[to - 1]!;
+        slopes[to] = slopes[to - 1]!;
+      }
+      columns[to] = column;
+      slopes[to] = row.slopes[k]!;
+    }
   });
   return { starts, columns, slopes, rest };
 }
@@ -75,14 +80,19 @@ export function mixingOf(rows: SlopeRows, { near, most }: Earlier, parameters: n
   let [filled, next] = [0, 0];
   for (let i = first; i < count; i++) {
     const length = fromOf(i);
-    for (let f = 0; f < length; f++) for (let k = rows.starts[from[f]!]!; k < rows.starts[from[f]! + 1]!; k++) place[rows.columns[k]!] = 0;
-    for (let c = 0; c < parameters; c++) {
-      if (place[c]! < 0) continue;
-      place[c] = filled;
-      columns[filled++] = c;
-    }
+    const begin = filled;
+    for (let f = 0; f < length; f++)
+      for (let k = rows.starts[from[f]!]!; k < rows.starts[from[f]! + 1]!; k++) {
+        const c = rows.columns[k]!;
+        if (place[c]! >= 0) continue;
+        place[c] = 0;
+        let at = filled++;
+        for (; at > begin && columns[at - 1]! > c; at--) columns[at] = columns[at - 1]!;
+        columns[at] = c;
+      }
+    for (let at = begin; at < filled; at++) place[columns[at]!] = at;
     for (let f = 0; f < length; f++) for (let k = rows.starts[from[f]!]!; k < rows.starts[from[f]! + 1]!; k++) to[next++] = place[rows.columns[k]!]!;
-    for (let k = starts[i - first]!; k < filled; k++) place[columns[k]!] = -1;
+    for (let at = begin; at < filled; at++) place[columns[at]!] = -1;
     starts[i - first + 1] = filled;
   }
   return { first, starts, columns: columns.slice(0, filled), to };

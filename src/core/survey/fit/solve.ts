@@ -65,7 +65,7 @@ export function solve(white: SlopeRows, priorSd: Float64Array): Solved {
 
 /** Makes readings independent, and solves. @param before how they stood with other noise, where that is known */
 export function whitenAndSolve(
-  { places, earlier, slopes, mixing }: Ready,
+  { earlier, slopes, mixing }: Ready,
   noise: Float64Array,
   scatter: Scatter,
   priorSd: Float64Array,

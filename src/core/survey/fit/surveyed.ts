@@ -1,6 +1,6 @@
 import type { Grid } from '../../geometry/grid';
 import type { Medium } from '../../propagation/medium';
-import { eachCellSeeing, screensNear } from '../measured';
+import { eachCellSeeing, hiddenWithin } from '../measured';
 import { MAP_NEAR, type Fit } from './fit';
 import { overLattice, type Node } from './lattice';
 import { nearbyOf, ofEachRadio } from './nearby';
@@ -82,20 +82,10 @@ function estimatorsOf(
     }
     u[c]! += value;
   };
-  /** Spots side by side have mostly the same neighbours, if not at the same distances: in one order their matrix is factored once. */
-  const inOneOrder = (): void => {
-    if (near[MAP_NEAR - 1]! < 0) return;
-    for (let a = 1; a < MAP_NEAR; a++) {
-      const one = near[a]!;
-      let b = a;
-      for (; b > 0 && near[b - 1]! > one; b--) near[b] = near[b - 1]!;
-      near[b] = one;
-    }
-  };
+  // Spots side by side have mostly the same neighbours, and in the same order: their matrix is factored once.
   const krige = (xM: number, yM: number) => krigeAt(places, noise, scatter, near, 0, MAP_NEAR, xM, yM, kriging, covariances);
   const shadow = (xM: number, yM: number, out: Node): void => {
     find(xM, yM, near);
-    inOneOrder();
     const { count: neighbours, varianceDb2 } = krige(xM, yM);
     let sum = 0;
     for (let a = 0; a < neighbours; a++) sum += kriging.weights[a]! * left[near[a]!]!;
@@ -113,8 +103,6 @@ function estimatorsOf(
   const whole = (xM: number, yM: number, out: Estimate, without = -1, row: Row | null = null): number => {
     if (own.length === 0) return Infinity;
     find(xM, yM, near, without);
-    const nearest = near[0]!;
-    inOneOrder();
     const { count: neighbours, varianceDb2 } = krige(xM, yM);
     const here = row ?? trend.rowAt(radio, { xM, yM, zM });
     for (let k = 0; k < count; k++) u[touched[k]!] = seen[touched[k]!] = 0;
@@ -137,7 +125,9 @@ function estimatorsOf(
     out.leftDb = leftDb;
     krigedDb2 = doubt * varianceDb2;
     out.varianceDb2 = krigedDb2 + unknown + here.free * scatter.wallVar;
-    return neighbours === 0 ? Infinity : Math.hypot(places.xM[nearest]! - xM, places.yM[nearest]! - yM);
+    let nearestM = Infinity;
+    for (let a = 0; a < neighbours; a++) nearestM = Math.min(nearestM, Math.hypot(places.xM[near[a]!]! - xM, places.yM[near[a]!]! - yM));
+    return nearestM;
   };
   return { whole, shadow, parted };
 }
@@ -149,17 +139,17 @@ function estimatorsOf(
  * @param reachM further from its nearest reading, or behind a wall from all that are near enough, nothing is claimed
  */
 export function surveyedOf(fit: Fit, radio: number, grid: Grid, lossDb: Float32Array, powerDbm: number, reachM: number): Surveyed {
-  const { cols, rows, cellM } = grid;
+  const { cols, rows } = grid;
   const levelDbm = new Float32Array(cols * rows).fill(NaN);
   const sdDb = new Float32Array(cols * rows).fill(NaN);
   const gainDb = ownGainDb(fit, radio);
   const own = ofRadio(fit, radio);
   const wanted = new Uint8Array(cols * rows);
-  const screensBy = screensNear(fit.medium.panes, fit.radios[radio]!.channel.band, fit.zM, reachM);
+  const hiddenFrom = hiddenWithin(fit.medium.panes, fit.radios[radio]!.channel.band, fit.zM, reachM);
   for (const i of own) {
     const reading = fit.readings[i]!;
     // Behind a wall that nobody stood behind nothing is claimed.
-    eachCellSeeing(reading, grid, reachM, screensBy(reading), (cell) => (wanted[cell] = 1), wanted);
+    eachCellSeeing(reading, grid, reachM, hiddenFrom(reading), (cell) => (wanted[cell] = 1), wanted);
   }
   for (let i = 0; i < wanted.length; i++) if (powerDbm + gainDb - lossDb[i]! < LEAST_DBM) wanted[i] = 0;
   const { shadow, parted } = estimatorsOf(fit, radio, covariancesOf(fit.places, own, fit.scatter));

@@ -41,6 +41,9 @@ describe('where a radio was listened for and not heard', () => {
     expect(spots([there, there])).toBe(0);
     expect(spots([there, there, there])).toBe(1);
     expect(spots([there, there], [])).toBe(0);
+    // Each leg is one of its own: heard on the first, not on the second; and not heard at one spot on two legs is told twice.
+    expect(spots([there, visit({ xM: 0.5, leg: 1 })])).toBe(1);
+    expect(spots([visit({}), visit({ leg: 1 })])).toBe(2);
   });
   test('of a radio that was heard on two channels only on legs on which it was heard', () => {
     const samples = [sample, { ...sample, leg: 1, channel: 44 }];

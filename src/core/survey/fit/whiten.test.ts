@@ -2,9 +2,9 @@ import { describe, expect, test } from '@jest/globals';
 import { seeded } from '../../random';
 import { decay } from './decay';
 import { normalQuantile, normalShare } from './normal';
-import { cholesky, inverseOf, logDeterminant, simplexLeast, solveLower, solveUpper } from './linear';
+import { cholesky, inverseOf, logDeterminant, solveLower, solveUpper } from './linear';
 import { addProducts, joinRows, leftOver, mixingOf, slopeRowsOf, squareOf, whiten } from './slopes';
-import { earlierOf, nearbyOf, nearestOf, ofEachRadio, othersOf, type Places } from './nearby';
+import { earlierOf, othersOf, type Places } from './nearby';
 import { krigeAt, newKriging, standingOf, type Scatter } from './whiten';
 
 describe('small linear algebra', () => {
@@ -40,20 +40,6 @@ describe('small linear algebra', () => {
           expect(sumOver((k) => whole[i * n + k]! * inverse[k * n + j]!)).toBeCloseTo(i === j ? 1 : 0, 10);
         }
     }
-  });
-  test('the simplex finds the least of a bent valley, and ends early where its corners are alike', () => {
-    let asked = 0;
-    const valley = ([x, y]: Float64Array) => {
-      asked++;
-      return (1 - x!) ** 2 + 100 * (y! - x! ** 2) ** 2;
-    };
-    const at = simplexLeast(valley, [-1, 1], 0.5, 300);
-    expect(at[0]).toBeCloseTo(1, 2);
-    expect(at[1]).toBeCloseTo(1, 2);
-    expect(asked).toBeGreaterThanOrEqual(300);
-    asked = 0;
-    expect(valley(simplexLeast(valley, [-1, 1], 0.5, 300, 1e-3))).toBeLessThan(1e-3);
-    expect(asked).toBeLessThan(150);
   });
   test('the normal distribution as in tables', () => {
     expect(normalShare(1)).toBeCloseTo(0.8413447, 6);
@@ -109,65 +95,9 @@ describe('kriging', () => {
     expect(at.varianceDb2).toBeCloseTo(0, 9);
     expect(krige([[0, 0]], [0], 200, 0).varianceDb2).toBeCloseTo(16, 9);
   });
-  test('the nearest are the nearest of brute force, the own left out', () => {
-    const uniform = seeded(3);
-    const places = placesAt(Array.from({ length: 60 }, () => [uniform() * 20, uniform() * 20] as const));
-    const all = Int32Array.from({ length: 60 }, (_, i) => i);
-    const near = new Int32Array(8);
-    nearestOf(places, all, 60, places.xM[7]!, places.yM[7]!, 8, near, 0, 7);
-    const away = (i: number) => Math.hypot(places.xM[i]! - places.xM[7]!, places.yM[i]! - places.yM[7]!);
-    expect(Array.from(near)).toEqual(
-      Array.from(all)
-        .filter((i) => i !== 7)
-        .sort((a, b) => away(a) - away(b))
-        .slice(0, 8),
-    );
-  });
-  test('of equally near ones the lower, whichever is looked at first', () => {
-    const places = placesAt([
-      [1, 0],
-      [0, 1],
-      [-1, 0],
-      [0, -1],
-    ]);
-    for (const among of [
-      [0, 1, 2, 3],
-      [3, 2, 1, 0],
-      [2, 0, 3, 1],
-    ]) {
-      const near = new Int32Array(2);
-      nearestOf(places, Int32Array.from(among), 4, 0, 0, 2, near, 0);
-      expect(Array.from(near)).toEqual([0, 1]);
-    }
-    // Only as many as take part.
-    const near = new Int32Array(2);
-    nearestOf(places, Int32Array.of(3, 2, 1, 0), 1, 0, 0, 2, near, 0);
-    expect(Array.from(near)).toEqual([3, -1]);
-  });
   test('the decay of shadows is the exponential, and nothing far away', () => {
     for (let t = 0; t < 39.9; t += 0.0137) expect(Math.abs(decay(t) / Math.exp(-t) - 1)).toBeLessThan(1e-11);
     expect([decay(0), decay(40), decay(1e9), decay(Infinity)]).toEqual([1, 0, 0, 0]);
-  });
-  test('the nearest of many, asked spot after spot, are those that all were looked through for', () => {
-    const uniform = seeded(8);
-    const places = placesAt(Array.from({ length: 400 }, (_, i) => [uniform() * 60 - 20, uniform() * 40, i % 2] as const));
-    const own = ofEachRadio(places).get(1)!;
-    const find = nearbyOf(places, own, 10);
-    const [fast, slow] = [new Int32Array(10), new Int32Array(10)];
-    for (let k = 0; k < 2000; k++) {
-      // Also far from all of them, and without one of the nearest.
-      const [x, y] = [uniform() * 100 - 40, uniform() * 80 - 20];
-      nearestOf(places, own, own.length, x, y, 10, slow, 0);
-      const without = k % 2 === 0 ? -1 : slow[k % 10]!;
-      nearestOf(places, own, own.length, x, y, 10, slow, 0, without);
-      find(x, y, fast, without);
-      expect(fast).toEqual(slow);
-    }
-    // Of fewer than are asked for: all.
-    const few = nearbyOf(places, own.slice(0, 3), 10);
-    few(0, 0, fast);
-    expect([...fast.subarray(0, 3)].sort((a, b) => a - b)).toEqual([...own.slice(0, 3)]);
-    expect(fast[3]).toBe(-1);
   });
   test('what stands on the same noise as before is not worked out again, and all comes out as if it were', () => {
     const uniform = seeded(9);
