@@ -15,7 +15,7 @@ import { nearestOf } from '@/core/survey/fit/nearby';
 import { krigeAt, newKriging } from '@/core/survey/fit/whiten';
 import type { Transmitter } from '@/core/survey/site';
 import { SITE_KINDS, fitOfSite, locatedOn, surveyedSite, unheardOn, type SiteChange, type SurveyedSite } from './sites';
-import { time } from './timing';
+import { millionExponentialsMs, time } from './timing';
 
 /** Held-out spots further from every reading of a radio, or weaker, are left to nobody. */
 const REACH_M = 5;
@@ -204,6 +204,7 @@ function benchLargeMap(row: (what: string, ms: number, note?: string) => void): 
   const fitMs = time(5, () => fitOfSite(site));
   const unheardMs = time(5, () => withUnheard(heard, unheardOn(site)));
   const mapsMs = time(5, () => mapsOf(whole));
+  const millionMs = millionExponentialsMs();
   const bytes = mapsOf(whole).reduce((sum, { levelDbm, sdDb }) => sum + levelDbm.byteLength + sdDb.byteLength, 0);
   row(
     '60 BSSIDs, fit',
@@ -216,7 +217,12 @@ function benchLargeMap(row: (what: string, ms: number, note?: string) => void): 
     `${unheard.length} spots, ${whole.readings.length - whole.heard} of those looked at say something`,
   );
   row('60 BSSIDs, maps of a fit', mapsMs, `${grid.cols * grid.rows} cells each; level and deviation of all ${(bytes / 1e6).toFixed(0)} MB`);
-  row('60 BSSIDs, from samples to maps', fitMs + mapsMs, `all three ${(fitMs + unheardMs + mapsMs).toFixed(0)}`);
+  row('a million exponentials, to tell machines and hours apart', millionMs, 'ratios below are to this');
+  row(
+    '60 BSSIDs, from samples to maps',
+    fitMs + mapsMs,
+    `${((fitMs + mapsMs) / millionMs).toFixed(0)} times as long; all three ${(fitMs + unheardMs + mapsMs).toFixed(0)}`,
+  );
 }
 
 /** One access point's floor of 300 spots is one draw of shadows: few seeds would say more of chance than of the method. */
