@@ -186,6 +186,38 @@ export const sightLine = (
   centreMhz = centreOfBandMhz(band),
 ): SightLine => sightLinesFrom(medium, pose, antenna, band, centreMhz)(end, endGainDbi);
 
+function slabCharges(slabs: readonly Slab[], ax: number, ay: number, az: number, { xM, yM, zM }: Spot, lane: number): SlabCharge[] {
+  const passed = slabs.flatMap((slab) => {
+    const share = slabShare(slab, az, zM);
+    return share >= 0 && meetsSlab(slab, ax + share * (xM - ax), ay + share * (yM - ay)) ? [{ slab, share }] : [];
+  });
+  const units = slabUnits(
+    passed.map(({ slab }) => slab),
+    lane,
+  );
+  return passed.flatMap(({ slab, share }, i) => (units[i] === 0 ? [] : [{ share, zM: slab.zM, lossDb: units[i]! * LOSS_UNIT_DB }]));
+}
+
+function clutterCharges(
+  clutter: readonly Clutter[],
+  ax: number,
+  ay: number,
+  az: number,
+  { xM, yM, zM }: Spot,
+  distanceM: number,
+  lane: number,
+): ClutterCharge[] {
+  return clutter.flatMap((body) => {
+    const lengthM = shareInside(body, ax, ay, az, xM, yM, zM) * distanceM;
+    if (lengthM === 0) return [];
+    const share = middleInside(body, ax, ay, az, xM, yM, zM);
+    return [{ zoneId: body.zoneId, lengthM, share, zM: az + share * (zM - az), lossDb: lengthM * body.dbPerM[lane]! }];
+  });
+}
+
+/** Most rays meet nothing of some kinds: of these all say so with one list. */
+const NONE: readonly never[] = [];
+
 /** So many rays are drawn past every pane before it is worth knowing in which directions the panes stand. */
 const FEW_RAYS = 4;
 
@@ -206,7 +238,7 @@ export function sightLinesFrom(
   const ax = pose.xM + POSE_SHIFT_M.xM;
   const ay = pose.yM + POSE_SHIFT_M.yM;
   const az = pose.zM + POSE_SHIFT_M.zM;
-  const { of } = obstaclesOf(panes);
+  const { of, list: obstacles } = obstaclesOf(panes);
   const { panes: pieces, origin } = panesMetFrom(met, ax, ay);
   let sectors: Sectors | null = null;
   let rays = 0;
@@ -231,30 +263,15 @@ export function sightLinesFrom(
       const sector = sectorOf(xM - ax, yM - ay);
       for (let k = sectors.starts[sector]!; k < sectors.starts[sector + 1]!; k++) meet(sectors.panes[k]!);
     }
-    const round = bentCharges(panes, bending, ax, ay, az, end, lane);
+    const round = obstacles.length === 0 ? NONE : bentCharges(panes, bending, ax, ay, az, end, lane);
     walls.push(...round);
-    walls.sort((p, q) => p.share - q.share);
-    const passed = slabs.flatMap((slab) => {
-      const share = slabShare(slab, az, zM);
-      return share >= 0 && meetsSlab(slab, ax + share * (xM - ax), ay + share * (yM - ay)) ? [{ slab, share }] : [];
-    });
-    const slabsUnits = slabUnits(
-      passed.map(({ slab }) => slab),
-      lane,
-    );
-    const charged = passed.flatMap(({ slab, share }, i): SlabCharge[] =>
-      slabsUnits[i] === 0 ? [] : [{ share, zM: slab.zM, lossDb: slabsUnits[i]! * LOSS_UNIT_DB }],
-    );
+    if (walls.length > 1) walls.sort((p, q) => p.share - q.share);
+    const charged = slabs.length === 0 ? NONE : slabCharges(slabs, ax, ay, az, end, lane);
     const distanceM = Math.sqrt((xM - ax) ** 2 + (yM - ay) ** 2 + (zM - az) ** 2);
     const path = pathLossDb(centreMhz, distanceM, propagation.exponent);
     const antennaGainDbi = gainDbi(antenna, pose.azimuthDeg, pose.tiltDeg, xM - ax, yM - ay, zM - az);
     const wallLossDb = units * LOSS_UNIT_DB + round.reduce((sum, { lossDb }) => sum + lossDb, 0);
-    const through = clutter.flatMap((body): ClutterCharge[] => {
-      const lengthM = shareInside(body, ax, ay, az, xM, yM, zM) * distanceM;
-      if (lengthM === 0) return [];
-      const share = middleInside(body, ax, ay, az, xM, yM, zM);
-      return [{ zoneId: body.zoneId, lengthM, share, zM: az + share * (zM - az), lossDb: lengthM * body.dbPerM[lane]! }];
-    });
+    const through = clutter.length === 0 ? NONE : clutterCharges(clutter, ax, ay, az, end, distanceM, lane);
     const clutterLossDb = through.reduce((sum, { lossDb }) => sum + lossDb, 0);
     const slabLossDb = charged.reduce((sum, { lossDb }) => sum + lossDb, 0);
     const lossDb = path + wallLossDb + slabLossDb + clutterLossDb - antennaGainDbi - endGainDbi;

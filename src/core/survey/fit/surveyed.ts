@@ -74,6 +74,7 @@ function estimatorsOf(
   const u = new Float64Array(p);
   const seen = new Uint8Array(p);
   const touched = new Int32Array(p);
+  const values = new Float64Array(p);
   let count = 0;
   const add = (c: number, value: number): void => {
     if (seen[c] === 0) {
@@ -107,7 +108,7 @@ function estimatorsOf(
     const here = row ?? trend.rowAt(radio, { xM, yM, zM });
     for (let k = 0; k < count; k++) u[touched[k]!] = seen[touched[k]!] = 0;
     count = 0;
-    here.columns.forEach((c, k) => add(c, here.slopes[k]!));
+    for (let k = 0; k < here.columns.length; k++) add(here.columns[k]!, here.slopes[k]!);
     let leftDb = 0;
     for (let a = 0; a < neighbours; a++) {
       const weight = kriging.weights[a]!;
@@ -118,9 +119,12 @@ function estimatorsOf(
     let unknown = 0;
     for (let a = 0; a < count; a++) {
       const c = touched[a]!;
+      const row = c * p;
+      const value = u[c]!;
       let others = 0;
-      for (let b = 0; b < a; b++) others += u[touched[b]!]! * covariance[c * p + touched[b]!]!;
-      unknown += u[c]! * (u[c]! * covariance[c * p + c]! + 2 * others);
+      for (let b = 0; b < a; b++) others += values[b]! * covariance[row + touched[b]!]!;
+      unknown += value * (value * covariance[row + c]! + 2 * others);
+      values[a] = value;
     }
     out.leftDb = leftDb;
     krigedDb2 = doubt * varianceDb2;
