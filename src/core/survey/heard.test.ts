@@ -40,6 +40,19 @@ describe('what counts of a walk', () => {
     // Brought in without a way it stays where it was put.
     expect(countedOf({ ...walk, legs: [] }, heard).samples.map(({ xM }) => xM)).toEqual([0, 4, 10]);
   });
+  test('what lies where it was stored, to the millimetre, counts as it is stored; what lies elsewhere is put there', () => {
+    const at = (fields: object) => {
+      const stored = { ...sample, tMs: 1250, xM: 1.2505, ...fields };
+      const [counted] = countedOf(walk, { ...NOTHING_HEARD, samples: [stored] }).samples;
+      return counted === stored ? 'as stored' : [counted!.xM, counted!.yM];
+    };
+    expect(at({})).toBe('as stored');
+    expect(at({ xM: 1.2491, yM: 0.0009 })).toBe('as stored');
+    expect(at({ xM: 1.2511 })).toEqual([1.25, 0]);
+    expect(at({ xM: 1.2489 })).toEqual([1.25, 0]);
+    expect(at({ yM: -0.001 })).toEqual([1.25, 0]);
+    expect(at({ yM: 0.001 })).toEqual([1.25, 0]);
+  });
   test('a leg that is left out counts neither as heard nor as listened to', () => {
     const legs = [{ turns }, { turns: turns.map((turn) => ({ ...turn, tMs: turn.tMs + 10_000 })) }];
     const heard = {

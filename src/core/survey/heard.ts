@@ -53,19 +53,27 @@ export type CountedWalk = Readonly<{ legs: readonly Leg[]; leftOut: readonly num
 
 const NOBODY: ReadonlyMap<string, string> = new Map();
 
-/** Where a walk was at a time on a leg; null at times of which its way says nothing. Asked in the order of time it is quick. */
+/** Where a walk was at a time on a leg; null at times of which its way says nothing. Asked of times near each other it is quick. */
 export function placesOn(legs: readonly Leg[]): (leg: number, tMs: number) => PointM | null {
   const byLeg = new Map<number, Straight[]>();
-  for (const straight of straightsOf(legs)) byLeg.set(straight.leg, [...(byLeg.get(straight.leg) ?? []), straight]);
+  for (const straight of straightsOf(legs)) {
+    const ofLeg = byLeg.get(straight.leg);
+    if (ofLeg === undefined) byLeg.set(straight.leg, [straight]);
+    else ofLeg.push(straight);
+  }
   let [leg, at, own] = [-1, 0, [] as Straight[]];
   return (asked, tMs) => {
     if (asked !== leg) [leg, at, own] = [asked, 0, byLeg.get(asked) ?? []];
-    if (!(tMs >= (own[at]?.from.tMs ?? Infinity))) at = 0;
+    while (at > 0 && own[at - 1]!.to.tMs >= tMs) at--;
     while (at < own.length && own[at]!.to.tMs < tMs) at++;
     const straight = own[at];
     return straight === undefined || tMs < straight.from.tMs ? null : positionAt(straight, tMs);
   };
 }
+
+/** Places are stored in whole mm: what differs by no more is where it was put, in m. */
+const STORED_M = 0.001;
+const isSamePlace = (a: PointM, b: PointM): boolean => Math.abs(a.xM - b.xM) < STORED_M && Math.abs(a.yM - b.yM) < STORED_M;
 
 /**
  * What counts of a walk: beacons where its way is now (a turn that was moved takes along what was heard beside it), less what the adapter is known to read more, without the legs that are
@@ -80,11 +88,16 @@ export function countedOf(
   const placeAt = placesOn(legs);
   const offsetDb = receiver === null ? 0 : adapterOf(receiver.adapter).offsetDb;
   const counts = ({ leg }: { leg: number }): boolean => !leftOut.includes(leg);
-  const placed = samples.filter(counts).flatMap((sample): Sample[] => {
+  const placed: Sample[] = [];
+  for (const sample of samples) {
+    if (!counts(sample)) continue;
     const place = placeAt(sample.leg, sample.tMs);
-    if (place === null && legs.length > 0) return [];
-    return [{ ...sample, ...place, apId: sample.apId ?? linked.get(sample.bssid) ?? null, rssiDbm: sample.rssiDbm - offsetDb }];
-  });
+    if (place === null && legs.length > 0) continue;
+    const apId = sample.apId ?? linked.get(sample.bssid) ?? null;
+    // Most count as they are stored: of ten thousands no others are made, for while somebody walks this is asked for again and again.
+    const isAsStored = apId === sample.apId && offsetDb === 0 && (place === null || isSamePlace(place, sample));
+    placed.push(isAsStored ? sample : { ...sample, ...place, apId, rssiDbm: sample.rssiDbm - offsetDb });
+  }
   const visits = scans.filter(counts).flatMap(({ leg, fromMs, toMs, dwellMs, channels, ssid }) => {
     const own: Visit[] = [];
     for (let visit = Math.ceil(fromMs / dwellMs); visit * dwellMs < toMs && channels.length > 0; visit++) {

@@ -107,6 +107,7 @@ class Browser {
       this.locks.set(name, own.catch(() => undefined) as Promise<void>);
       return own;
     },
+    retryMs: [50, 100, 200, 500],
     tell: (id) => this.ears.forEach((ear) => ear.projectId === id && ear.onNews()),
     hear: (id, onNews) => {
       const ear = { projectId: id, onNews };
@@ -475,7 +476,7 @@ describe('faults', () => {
     ];
     void window.getState().dispatch({ kind: 'samples', projectId, walkId: 'w', batch: { batchId: 'b1', samples, scans: [], swept: [] } });
     window.getState().run('Move', change(window, { xM: 6 }));
-    await until(() => window.getState().refused.length === 1, 60_000);
+    await until(() => window.getState().refused.length === 1);
     await saved(window);
     expect(window.getState().refused[0]).toMatchObject({ id: 'b1', code: 'SERVER_FAULT' });
     expect((await openProject(db, projectId)).design.accessPoints[AP]!.xM).toBe(6);

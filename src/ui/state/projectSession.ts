@@ -57,7 +57,6 @@ export const EMPTY_DOCUMENT: DocumentState = {
 /** An item on its way, with its place on the browser's disk once it has one. */
 type Queued = { item: Outgoing; key: number | null; sent: boolean };
 
-const RETRY_MS = [500, 1000, 2000, 5000];
 /** A fault of the server that an item meets this often is the item's: it is set aside, so that the others can go on. */
 const FAULTS_BEFORE_SETTING_ASIDE = 8;
 
@@ -222,7 +221,7 @@ export class ProjectSession {
     this.catching = false;
     if ((reached && !behind) || !this.open) return;
     clearTimeout(this.catchTimer);
-    this.catchTimer = setTimeout(() => void this.catchUp(), RETRY_MS.at(-1));
+    this.catchTimer = setTimeout(() => void this.catchUp(), this.world.retryMs.at(-1));
   }
 
   private missed() {
@@ -358,7 +357,8 @@ export class ProjectSession {
     }
     this.faults = error.code === 'SERVER_FAULT' ? this.faults + 1 : this.faults;
     if (isPassing(error.code) && this.faults < FAULTS_BEFORE_SETTING_ASIDE) {
-      this.retryTimer = setTimeout(() => void this.flush(), RETRY_MS[Math.min(this.failures, RETRY_MS.length - 1)]);
+      const { retryMs } = this.world;
+      this.retryTimer = setTimeout(() => void this.flush(), retryMs[Math.min(this.failures, retryMs.length - 1)]);
       this.failures++;
       this.set({ saveState: 'unsaved', ...(error.code === 'NETWORK_FAILED' ? {} : { notice: { code: error.code } }) });
       return false;

@@ -16,6 +16,8 @@ export type Surroundings = {
   /** Tells the other tabs that the outbox or the refused edits of a project changed; `hear` returns the way to stop. */
   tell(projectId: string): void;
   hear(projectId: string, onNews: () => void): () => void;
+  /** How long is waited before what failed is tried again, in ms: the first time, and later ones. */
+  retryMs: readonly number[];
   /** Whose steps these are: the browser, until there is a sign-in. */
   author: string;
 };
@@ -56,6 +58,7 @@ export const browserSurroundings = (): Surroundings => {
     outbox: diskOutbox,
     follow: followProject,
     exclusively,
+    retryMs: [500, 1000, 2000, 5000],
     tell: (projectId) => channel?.postMessage(projectId),
     hear(projectId, onNews) {
       const onMessage = ({ data }: MessageEvent<unknown>) => data === projectId && onNews();
