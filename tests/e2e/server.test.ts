@@ -1,9 +1,9 @@
-import { afterEach, describe, expect, test } from '@jest/globals';
+import { afterAll, afterEach, describe, expect, test } from '@jest/globals';
 import { v7 as uuid } from 'uuid';
 import type { OpenedProject, Problem } from '@/contract/http';
 import { edit } from '@/core/design/commands';
 import { newStep, type Change } from '@/core/design/step';
-import { newFolder, startServer, type RunningServer } from './server';
+import { startServer, type RunningServer } from './server';
 
 let running: RunningServer[] = [];
 afterEach(async () => {
@@ -15,6 +15,13 @@ async function start(options: Parameters<typeof startServer>[0] = {}): Promise<R
   running.push(server);
   return server;
 }
+
+/** One server for all that only ask it something, and leave it as it was. */
+let ordinary: Promise<RunningServer> | null = null;
+const ordinaryServer = (): Promise<RunningServer> => (ordinary ??= startServer());
+afterAll(async () => {
+  await (await ordinary)?.stop();
+});
 
 const get = async <T>(server: RunningServer, path: string): Promise<T> => (await fetch(server.url + path)).json() as Promise<T>;
 const post = (server: RunningServer, path: string, body: unknown, method = 'POST') =>
@@ -59,13 +66,13 @@ describe('the process', () => {
   });
 
   test('a second process on the same data folder is refused with a clear message', async () => {
-    const server = await start();
+    const server = await ordinaryServer();
     await expect(startServer({ folder: server.folder })).rejects.toThrow(/data folder is in use by another running Upper Room/);
     expect((await fetch(`${server.url}/api/projects`)).status).toBe(200);
   });
 
   test('a busy port is said at once, with what to do', async () => {
-    const server = await start();
+    const server = await ordinaryServer();
     await expect(startServer({ port: server.port })).rejects.toThrow(new RegExp(`Port ${server.port} on 127.0.0.1 is in use.*PORT=`, 's'));
   });
 
@@ -91,7 +98,7 @@ describe('the door', () => {
     expect((await fetch(`${server.url}/api/projects`, { headers: { cookie } })).status).toBe(200);
   });
   test('pages say who may run what on them and who may frame them, and not what serves them', async () => {
-    const server = await start();
+    const server = await ordinaryServer();
     const answer = await fetch(server.url);
     const policy = answer.headers.get('content-security-policy')!;
     expect(policy).toMatch(/script-src 'self' 'nonce-[\w+/=]+' 'strict-dynamic'/);
@@ -110,7 +117,7 @@ describe('the door', () => {
 
 describe('bad input', () => {
   test('is answered with a problem and a reason, never with 500, and changes nothing', async () => {
-    const server = await start({ folder: `${await newFolder()}/data` });
+    const server = await ordinaryServer();
     const before = await get<OpenedProject>(server, '/api/projects/cottage');
     const { revision, design } = before;
     const ap = design.accessPoints['cottage-ap-001']!;
@@ -184,7 +191,7 @@ describe('bad input', () => {
   });
 
   test('a page of another site is refused, whatever it asks', async () => {
-    const server = await start();
+    const server = await ordinaryServer();
     const from = (origin: string, method = 'GET') =>
       fetch(`${server.url}/api/projects/cottage`, { method, headers: { origin } }).then((response) => response.status);
     expect(await from('https://elsewhere.example', 'DELETE')).toBe(403);
@@ -193,7 +200,7 @@ describe('bad input', () => {
   });
 
   test('a body of 50 MB is refused and the server goes on', async () => {
-    const server = await start();
+    const server = await ordinaryServer();
     const response = await post(server, '/api/projects/cottage/steps', 'x'.repeat(50 * 1024 * 1024)).catch((error: Error) => error);
     // The server may close the connection before the client has sent all of it; either way nothing is taken.
     if (response instanceof Response) expect(response.status).toBe(413);
@@ -201,7 +208,7 @@ describe('bad input', () => {
   });
 
   test('a stale step is merged where it can be, and a step to a deleted project is told so', async () => {
-    const server = await start();
+    const server = await ordinaryServer();
     const { revision, design } = await get<OpenedProject>(server, '/api/projects/cottage');
     await post(server, '/api/projects/cottage/steps', stepOf(revision, edit(design, 'accessPoints', 'cottage-ap-002', { xM: 1 })));
     const stale = await post(server, '/api/projects/cottage/steps', stepOf(revision, edit(design, 'accessPoints', 'cottage-ap-002', { yM: 2 })));

@@ -356,7 +356,15 @@ test('no view has a serious accessibility fault, a target that is hard to hit, o
   const faults = async (what: string) => {
     // A tooltip that is just fading is neither shown nor gone.
     await driver.actions().move({ x: 640, y: 770 }).perform();
-    await driver.sleep(500);
+    await eventually(
+      driver,
+      () =>
+        driver.executeScript<number>(
+          'return document.getAnimations().filter((one) => one.playState === "running").length + document.querySelectorAll("[role=tooltip]").length',
+        ),
+      (moving) => moving === 0,
+      'a page that stands still',
+    );
     await driver.executeScript(axe);
     const found = await driver.executeAsyncScript<Array<{ id: string; impact: string; nodes: string[] }>>(
       "const done = arguments[0]; axe.run(document, { resultTypes: ['violations'] }).then((r) => done(r.violations.filter((v) => v.impact === 'serious' || v.impact === 'critical').map((v) => ({ id: v.id, impact: v.impact, nodes: v.nodes.slice(0, 3).map((n) => n.html.slice(0, 160)) }))));",
