@@ -347,7 +347,7 @@ test('a neighbour that was heard is located near where it is, and may be linked 
   );
   const [, x, y] = /likeliest at (-?[\d.]+) m, (-?[\d.]+) m/.exec(told.replaceAll('−', '-'))!.map(Number);
   expect(Math.hypot(x! - kiosk.xM, y! - kiosk.yM)).toBeLessThan(4);
-  await driver.findElement(By.css('[data-testid=located-region]'));
+  expect(await textOf(driver, 'located-region')).toBe('ferry-kiosk');
   await chooseIn(driver, 'it is', /^Old-2$/);
   await saved(driver);
   const { design } = await stored('quillhaven');

@@ -1,7 +1,7 @@
 import { expect, test } from '@jest/globals';
 import { By, Key } from 'selenium-webdriver';
 import type { Swept } from '@/core/survey/swept';
-import { byRole, byTestId, eventually, textOf } from './browser';
+import { byRole, eventually, textOf } from './browser';
 import { chooseIn, clickPlan, openProject, saved, toBand, toLens } from './moves';
 import { driver, server, stored } from './together';
 
@@ -79,7 +79,7 @@ test('the oven is located on the plan, put there, and counts as noise in Design 
   const [xM, yM] = [number(where, /Likeliest at ([\d.]+)/), number(where, /Likeliest at [\d.]+ m, ([\d.]+)/)];
   // The oven truly stands at 70.3, 13.2.
   expect(Math.hypot(xM - 70.3, yM - 13.2)).toBeLessThan(4);
-  await byTestId(driver, 'located-region');
+  expect(await textOf(driver, 'located-region')).toBe('Microwave oven');
   await oven.findElement(By.xpath('.//button[text()="Put it on the plan"]')).sendKeys(Key.ENTER);
   await saved(driver);
   const [emitter] = Object.values((await stored('quillhaven')).design.emitters);

@@ -16,14 +16,22 @@ export function LocatedLayer({ floorId, view }: { floorId: string; view: View })
   const here = (of: Readonly<{ projectId: string; floorId: string }> | null) => of !== null && of.projectId === projectId && of.floorId === floorId;
   return (
     <>
-      {here(located.sought) && <Region {...located} what={located.sought!.bssid} view={view} />}
-      {here(signal.of) && <Region {...signal} what={`the ${SIGNAL_WORDS[signal.of!.kind].label.toLowerCase()}`} view={view} />}
+      {here(located.sought) && <Region {...located} what={located.sought!.bssid} name={located.sought!.ssid || located.sought!.bssid} view={view} />}
+      {here(signal.of) && (
+        <Region
+          {...signal}
+          what={`the ${SIGNAL_WORDS[signal.of!.kind].label.toLowerCase()}`}
+          name={SIGNAL_WORDS[signal.of!.kind].label}
+          view={view}
+        />
+      )}
     </>
   );
 }
 
-/** The region that holds what is looked for nine times in ten, hatched in the hand's colour, and the likeliest spot. */
-function Region({ found, rings, what, view }: { found: Located | null; rings: Contour | null; what: string; view: View }) {
+type RegionProps = { found: Located | null; rings: Contour | null; what: string; name: string; view: View };
+/** The region that holds what is looked for nine times in ten, tinted in the hand's colour, and the likeliest spot with its name. */
+function Region({ found, rings, what, name, view }: RegionProps) {
   if (found === null || rings === null) return null;
   const path = rings.rings
     .map((ring) => {
@@ -47,6 +55,9 @@ function Region({ found, rings, what, view }: { found: Located | null; rings: Co
       <path d={path} fill="none" stroke="var(--hand)" strokeWidth={1.8} fillRule="evenodd" />
       <path d={`M${x - 7} ${y}H${x + 7}M${x} ${y - 7}V${y + 7}`} stroke="var(--panel)" strokeWidth={4.5} />
       <path d={`M${x - 7} ${y}H${x + 7}M${x} ${y - 7}V${y + 7}`} stroke="var(--hand)" strokeWidth={2} />
+      <text x={x + 12} y={y + 4} fontSize={12} fontWeight={600} fill="var(--hand)" stroke="var(--panel)" strokeWidth={4} paintOrder="stroke">
+        {name}
+      </text>
     </g>
   );
 }
