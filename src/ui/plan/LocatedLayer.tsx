@@ -55,7 +55,17 @@ function Region({ found, rings, what, name, view }: RegionProps) {
       <path d={path} fill="none" stroke="var(--hand)" strokeWidth={1.8} fillRule="evenodd" />
       <path d={`M${x - 7} ${y}H${x + 7}M${x} ${y - 7}V${y + 7}`} stroke="var(--panel)" strokeWidth={4.5} />
       <path d={`M${x - 7} ${y}H${x + 7}M${x} ${y - 7}V${y + 7}`} stroke="var(--hand)" strokeWidth={2} />
-      <text x={x + 12} y={y + 4} fontSize={12} fontWeight={600} fill="var(--hand)" stroke="var(--panel)" strokeWidth={4} paintOrder="stroke">
+      <text
+        x={x}
+        y={y - 13}
+        textAnchor="middle"
+        fontSize={12}
+        fontWeight={600}
+        fill="var(--hand)"
+        stroke="var(--panel)"
+        strokeWidth={4}
+        paintOrder="stroke"
+      >
         {name}
       </text>
     </g>
