@@ -1,5 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
-import { batchesOf, countedOf, joined, NOTHING_COUNTED, NOTHING_HEARD } from './heard';
+import { batchesOf, countedOf, joined, NOTHING_COUNTED, NOTHING_HEARD, placesOn } from './heard';
 import { dropOutsOf, halfLostDbm } from './receiver';
 import { chosenChannels, DEFAULT_SETTING, joinScans, scansUntil, type Scan } from './setting';
 
@@ -39,6 +39,27 @@ describe('what counts of a walk', () => {
     expect(countedOf(cut, heard).samples.map(({ xM }) => xM)).toEqual([0, 4]);
     // Brought in without a way it stays where it was put.
     expect(countedOf({ ...walk, legs: [] }, heard).samples.map(({ xM }) => xM)).toEqual([0, 4, 10]);
+  });
+  test('a place on the way is the same whichever time was asked before', () => {
+    const bent = [0, 2000, 5000, 5000, 9000].map((tMs, i) => ({ xM: i * i, yM: i % 2, tMs }));
+    const legs = [{ turns: bent }, { turns: bent.map((turn) => ({ ...turn, xM: turn.xM + 50, tMs: turn.tMs + 20_000 })) }];
+    const placeAt = placesOn(legs);
+    for (const [leg, tMs] of [
+      [0, 8000],
+      [0, 5000],
+      [0, 1000],
+      [0, 5000],
+      [0, 4999],
+      [1, 29_000],
+      [1, 20_500],
+      [0, 9000],
+      [0, 0],
+      [0, 9001],
+      [0, 3000],
+    ] as const)
+      expect(placeAt(leg, tMs)).toEqual(placesOn(legs)(leg, tMs));
+    expect(placeAt(0, 1000)).toEqual({ xM: 0.5, yM: 0.5 });
+    expect(placeAt(0, 9001)).toBeNull();
   });
   test('what lies where it was stored, to the millimetre, counts as it is stored; what lies elsewhere is put there', () => {
     const at = (fields: object) => {
