@@ -4,19 +4,23 @@ import type { Located } from '@/core/survey/fit/locate';
 import { useSignals } from '../stages/air/signals';
 import { useDocument } from '../state/documentStore';
 import type { View } from '../state/sessionStore';
-import { useLocated } from '../stages/survey/locate';
+import { nameOfSought, useLocated } from '../stages/survey/locate';
+import { useLinked } from '../state/samplesStore';
+import type { Place } from '../state/selectors';
 import { SIGNAL_WORDS } from '../state/signalWords';
 import { toScreen } from './view';
 
 /** Where a transmitter, or a signal that is not Wi-Fi, was found to come from. */
-export function LocatedLayer({ floorId, view }: { floorId: string; view: View }) {
+export function LocatedLayer({ place, view }: { place: Place; view: View }) {
   const located = useLocated();
   const signal = useSignals();
   const projectId = useDocument((s) => s.projectId);
-  const here = (of: Readonly<{ projectId: string; floorId: string }> | null) => of !== null && of.projectId === projectId && of.floorId === floorId;
+  const linked = useLinked();
+  const here = (of: Readonly<{ projectId: string; floorId: string }> | null) =>
+    of !== null && of.projectId === projectId && of.floorId === place.floor.id;
   return (
     <>
-      {here(located.sought) && <Region {...located} what={located.sought!.bssid} name={located.sought!.ssid || located.sought!.bssid} view={view} />}
+      {here(located.sought) && <Region {...located} what={located.sought!.bssid} name={nameOfSought(located.sought!, linked, place)} view={view} />}
       {here(signal.of) && (
         <Region
           {...signal}
@@ -29,21 +33,20 @@ export function LocatedLayer({ floorId, view }: { floorId: string; view: View })
   );
 }
 
+/** From the likeliest spot to the ends of its cross. */
+const CROSS_PX = 7;
+
 type RegionProps = { found: Located | null; rings: Contour | null; what: string; name: string; view: View };
-/** The region that holds what is looked for nine times in ten, tinted in the hand's colour, and the likeliest spot with its name. */
+/** The region that holds what is looked for nine times in ten, tinted in the hand's colour, and the likeliest spot; its name stands above both. */
 function Region({ found, rings, what, name, view }: RegionProps) {
   if (found === null || rings === null) return null;
-  const path = rings.rings
-    .map((ring) => {
-      let text = '';
-      for (let i = 0; i < ring.length; i += 2) {
-        const { x, y } = toScreen(view, { xM: ring[i]!, yM: ring[i + 1]! });
-        text += `${i === 0 ? 'M' : 'L'}${x.toFixed(1)} ${y.toFixed(1)}`;
-      }
-      return `${text}Z`;
-    })
-    .join('');
+  const outlines = rings.rings.map((ring) =>
+    Array.from({ length: ring.length / 2 }, (_, i) => toScreen(view, { xM: ring[2 * i]!, yM: ring[2 * i + 1]! })),
+  );
+  const path = outlines.map((points) => `M${points.map((point) => `${point.x.toFixed(1)} ${point.y.toFixed(1)}`).join('L')}Z`).join('');
   const { x, y } = toScreen(view, found);
+  const cross = `M${x - CROSS_PX} ${y}H${x + CROSS_PX}M${x} ${y - CROSS_PX}V${y + CROSS_PX}`;
+  const topPx = Math.min(y - CROSS_PX, ...outlines.flat().map((point) => point.y));
   return (
     <g
       pointerEvents="none"
@@ -53,11 +56,11 @@ function Region({ found, rings, what, name, view }: RegionProps) {
     >
       <path d={path} fill="var(--hand)" fillOpacity={0.14} stroke="var(--panel)" strokeWidth={4} fillRule="evenodd" />
       <path d={path} fill="none" stroke="var(--hand)" strokeWidth={1.8} fillRule="evenodd" />
-      <path d={`M${x - 7} ${y}H${x + 7}M${x} ${y - 7}V${y + 7}`} stroke="var(--panel)" strokeWidth={4.5} />
-      <path d={`M${x - 7} ${y}H${x + 7}M${x} ${y - 7}V${y + 7}`} stroke="var(--hand)" strokeWidth={2} />
+      <path d={cross} stroke="var(--panel)" strokeWidth={4.5} />
+      <path d={cross} stroke="var(--hand)" strokeWidth={2} />
       <text
         x={x}
-        y={y - 13}
+        y={topPx - 6}
         textAnchor="middle"
         fontSize={12}
         fontWeight={600}

@@ -278,7 +278,7 @@ export function PlanView({ place, heard: { samples, looks }, title }: { place: P
             {seen !== null && lensOf(seen.lens).show === 'wash' && <ContourNumbers map={seen} view={view} taken={takenWithNames} lines={wallLines} />}
             <RoomNames names={names} />
             {showMap && lensOf(map.lens).show !== 'wash' && <KindNames map={map} view={view} taken={takenWithNames} bounds={inside} />}
-            {session.stage === 'survey' && <LocatedLayer floorId={floorId} view={view} />}
+            {session.stage === 'survey' && <LocatedLayer place={place} view={view} />}
             {session.stage === 'survey' && <RouteLayer floorId={floorId} view={view} />}
             {walk && (
               <WalkLayer

@@ -7,6 +7,7 @@ const LONGEST_STEP = 1;
 /** A step that leads up is taken this much shorter, and so often at most. */
 const SHORTER = 0.35;
 const SHORTENED = 8;
+
 const dot = (a: Float64Array, b: Float64Array): number => a.reduce((sum, x, k) => sum + x * b[k]!, 0);
 const times = (matrix: Float64Array, x: Float64Array): Float64Array =>
   Float64Array.from(x, (_, i) => dot(matrix.subarray(i * x.length, (i + 1) * x.length), x));

@@ -7,7 +7,7 @@ import { useDocument } from '../../state/documentStore';
 import { useLinked } from '../../state/samplesStore';
 import { signed } from '../../state/format';
 import type { Place } from '../../state/selectors';
-import { forgetLocated, hangThere, linkTo, ownerOf, useLocated } from './locate';
+import { forgetLocated, hangThere, linkTo, nameOfSought, ownerOf, useLocated } from './locate';
 
 /** What was found of a transmitter that is looked for: where, how sure, whose; and what may be made of it. */
 export function LocatedPanel({ place }: { place: Place }) {
@@ -18,11 +18,10 @@ export function LocatedPanel({ place }: { place: Place }) {
   const { units } = place.project;
   const apId = ownerOf(sought, linked, place);
   const ap = place.around.find((one) => one.id === apId);
-  const who = ap?.name ?? (sought.ssid || 'hidden network');
   return (
     <div className="located" role="status" data-testid="located">
       <p>
-        <b>{`${who}, ${sought.bssid}, ${sought.band} GHz`}</b>
+        <b>{`${nameOfSought(sought, linked, place)}, ${sought.bssid}, ${sought.band} GHz`}</b>
         {busy && ': looking for where it is …'}
         {problem !== null && `: ${problem}`}
         {found !== null &&

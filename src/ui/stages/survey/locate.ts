@@ -115,3 +115,7 @@ export function hangThere(place: Place, { bssid }: Sought, { xM, yM }: Located):
 /** Whose an address is in a design: linked, or the simulated one of an access point. */
 export const ownerOf = ({ bssid, band }: Pick<Sought, 'bssid' | 'band'>, linked: ReadonlyMap<string, string>, place: Place): string | null =>
   linked.get(bssid) ?? place.around.find(({ id }) => bssidOf(id, band) === bssid)?.id ?? null;
+
+/** What a sought transmitter is called: as the access point that it is, else by its network. */
+export const nameOfSought = (sought: Sought, linked: ReadonlyMap<string, string>, place: Place): string =>
+  place.around.find(({ id }) => id === ownerOf(sought, linked, place))?.name ?? (sought.ssid || 'hidden network');
