@@ -6,7 +6,6 @@ import { mediumOf } from '../propagation/medium';
 import type { Channel } from '../radio/channel';
 import { samplesBetween, scanListOf, type Straight } from './receiver';
 import { DEFAULT_SETTING, DWELL_MS } from './setting';
-import type { Sample } from './sample';
 import {
   bssidOf,
   builtMedium,
