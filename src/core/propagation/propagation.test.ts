@@ -67,6 +67,11 @@ describe('a golden scene, by hand', () => {
     expect(sightLine(low, pose, isotropic, '5', spot(5)).walls).toHaveLength(0);
     expect(sightLine(low, { ...pose, zM: 1 }, isotropic, '5', spot(5)).walls).toHaveLength(1);
   });
+  test('walls are told nearest the access point first, in whichever order they were drawn', () => {
+    const at = (xM: number): Wall => ({ id: `w${xM}`, floorId: 'f', axM: xM, ayM: 0, bxM: xM, byM: 10, baseM: 0, topM: 4, materialId: 'brick' });
+    const line = sightLine(through([at(7), at(3), at(5)]), pose, isotropic, '5', spot(5));
+    expect(line.walls.map(({ wallId }) => wallId)).toEqual(['w3', 'w5', 'w7']);
+  });
   test('loss never falls when a wall is added', () => {
     for (const y of [1, 3, 5, 7, 9])
       expect(sightLine(medium, pose, isotropic, '2.4', spot(y)).lossDb).toBeGreaterThan(
