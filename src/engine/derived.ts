@@ -4,7 +4,7 @@ import type { Antenna } from '@/core/radio/antenna';
 import { centresOf, type Channel } from '@/core/radio/channel';
 import type { Plane } from '@/core/fields/lossField';
 import { outlinesOf, type Outlines } from '@/core/fields/outlines';
-import type { Pose } from '@/core/propagation/ray';
+import type { Pose } from '@/core/propagation/crossing';
 import type { Station } from '@/core/propagation/station';
 import type { CallName, Params, Progress, Result, Scene } from './protocol';
 

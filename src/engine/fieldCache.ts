@@ -1,7 +1,7 @@
 import { BANDS } from '@/core/radio/band';
 import { modelKey, type ApModel } from '@/core/radio/catalogue';
 import { centresOf, type Channel } from '@/core/radio/channel';
-import type { Pose } from '@/core/propagation/ray';
+import type { Pose } from '@/core/propagation/crossing';
 import type { EnginePool } from './pool';
 import type { Scene } from './protocol';
 

@@ -28,7 +28,7 @@ import type { GroupShare } from '@/core/planning/positions/positions';
 import type { Positions } from '@/core/planning/positions/proposed';
 import type { RetuneProgress, RetuneSheet } from '@/core/planning/retune';
 import type { Medium } from '@/core/propagation/medium';
-import type { Pose } from '@/core/propagation/ray';
+import type { Pose } from '@/core/propagation/crossing';
 import type { Band, WidthMhz } from '@/core/radio/band';
 import type { BandRule } from '@/core/radio/bandRule';
 import type { ApModel } from '@/core/radio/catalogue';

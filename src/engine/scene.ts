@@ -18,7 +18,7 @@ import {
   type Zone,
 } from '@/core/design/design';
 import { mediumOf, type Medium } from '@/core/propagation/medium';
-import type { Pose } from '@/core/propagation/ray';
+import type { Pose } from '@/core/propagation/crossing';
 import type { Emitter } from '@/core/propagation/station';
 import type { Band } from '@/core/radio/band';
 import { radioModelOf } from '@/core/radio/catalogue';

@@ -2,7 +2,7 @@ import { obstaclesOf, type Obstacle } from '../building/obstacles';
 import type { Panes } from '../building/panes';
 import type { Grid } from '../geometry/grid';
 import { LIT_V, LONGEST_WAVE_M, bendingAt, newPassing, obstaclesLossDb, passObstacle } from '../propagation/diffraction';
-import { POSE_SHIFT_M, type Pose } from '../propagation/ray';
+import { POSE_SHIFT_M, type Pose } from '../propagation/crossing';
 import type { Plane } from './plane';
 import { LANES } from './outlines';
 

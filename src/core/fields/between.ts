@@ -1,5 +1,6 @@
 import type { Medium } from '../propagation/medium';
-import { sightLine, type Pose } from '../propagation/ray';
+import type { Pose } from '../propagation/crossing';
+import { sightLine } from '../propagation/ray';
 import type { Station } from '../propagation/station';
 import { gainDbi } from '../radio/antenna';
 import { bandIndex, centreOfBandMhz, type Band } from '../radio/band';

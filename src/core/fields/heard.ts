@@ -1,5 +1,6 @@
 import type { Medium } from '../propagation/medium';
-import { sightLine, type SightLine, type Spot } from '../propagation/ray';
+import type { Spot } from '../propagation/crossing';
+import { sightLine, type SightLine } from '../propagation/ray';
 import type { Emitter, Station } from '../propagation/station';
 import { WIDTHS_MHZ, perBand, type WidthMhz } from '../radio/band';
 import { centresOf, channelExists, middlePowerDbm, pathMhz, type Channel } from '../radio/channel';

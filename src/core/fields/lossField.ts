@@ -4,7 +4,7 @@ import { gainAtAnglesDbi, isOmni, type Antenna } from '../radio/antenna';
 import { BANDS, centreOfBandMhz } from '../radio/band';
 import { MIN_DISTANCE_M, oneMetreLossDb } from '../propagation/pathLoss';
 import type { Medium } from '../propagation/medium';
-import { POSE_SHIFT_M, type Pose } from '../propagation/ray';
+import { POSE_SHIFT_M, type Pose } from '../propagation/crossing';
 import type { Station } from '../propagation/station';
 import { addBent, columnsIn, shadowOf } from './bent';
 import type { Plane } from './plane';

@@ -4,7 +4,7 @@ import type { Grid } from '../geometry/grid';
 import { ringsOf, signedAreaM2, type PolygonM } from '../geometry/polygon';
 import { bendingAt } from '../propagation/diffraction';
 import { mediumAt, type Medium } from '../propagation/medium';
-import { POSE_SHIFT_M, slabShare, type Pose } from '../propagation/ray';
+import { POSE_SHIFT_M, slabShare, type Pose } from '../propagation/crossing';
 import { panesMetFrom, type MetPanes } from '../propagation/slant';
 
 /**

@@ -8,7 +8,8 @@ import { stepAt, type RateStep } from '../radio/rates';
 import { offMiddleDb, pathMhz } from '../radio/channel';
 import type { Receiver } from '../radio/receiver';
 import type { Medium } from '../propagation/medium';
-import { sightLine, type Spot } from '../propagation/ray';
+import type { Spot } from '../propagation/crossing';
+import { sightLine } from '../propagation/ray';
 import type { Emitter } from '../propagation/station';
 
 /** A radio on the air, and what it is besides for the lenses. */

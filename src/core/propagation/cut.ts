@@ -3,7 +3,7 @@ import type { PointM } from '../geometry/point';
 import { inRegion, ringsOf, type PolygonM } from '../geometry/polygon';
 import { sidesOf } from '../geometry/segment';
 import type { Medium } from './medium';
-import { POSE_SHIFT_M, planShare, type Spot } from './ray';
+import { POSE_SHIFT_M, planShare, type Spot } from './crossing';
 
 /** A stretch of a way, from and to as shares of it (0 to 1). */
 export type Stretch = Readonly<{ from: number; to: number }>;

@@ -5,7 +5,8 @@ import type { Wall } from '../building/wall';
 import { EXPONENT, freeSpaceLossDb, pathLossDb } from './pathLoss';
 import { mediumOf } from './medium';
 import { slabUnits, type Slab } from '../building/slab';
-import { crossingShare, sightLine, slabShare, type Pose } from './ray';
+import { crossingShare, slabShare, type Pose } from './crossing';
+import { sightLine } from './ray';
 
 describe('path loss', () => {
   test.each([

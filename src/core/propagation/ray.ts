@@ -8,58 +8,10 @@ import { BANDS, bandIndex, centreOfBandMhz, type Band } from '../radio/band';
 import { distanceM, type PointM } from '../geometry/point';
 import { alongM, crossingOf, distanceToM } from '../geometry/segment';
 import { WAYS, bendingAt, newPassing, obstaclesLossDb, passObstacle, type Way } from './diffraction';
+import { crossingShare, crossingsFrom, slabShare, POSE_SHIFT_M, type Crossings, type Pose, type Spot } from './crossing';
 import { mediumAt, type Medium } from './medium';
 import { pathLossDb } from './pathLoss';
-import { sectorOf, sectorsFrom, type Sectors } from './sectors';
 import { panesMetFrom } from './slant';
-
-/** Where an antenna hangs and points. Height in the building's z. */
-export type Pose = Readonly<{ xM: number; yM: number; zM: number; azimuthDeg: number; tiltDeg: number }>;
-
-/** Where a ray ends, in the building's coordinates. */
-export type Spot = Readonly<{ xM: number; yM: number; zM: number }>;
-
-/**
- * Every transmitter is shifted by this before its rays are drawn, so that an access point on a wall, at a wall's end or in line with a
- * wall falls on a definite side. Micrometres: far below what any value shows, far above rounding. Fast and reference code share it.
- */
-export const POSE_SHIFT_M = { xM: 7.3891e-6, yM: -5.4366e-6, zM: 4.6692e-6 } as const;
-
-/** At which share of the way (0 to 1) from A to C pane `p` is passed, seen from above; -1 when it is not. A is the shifted transmitter. */
-export function planShare(panes: Panes, p: number, ax: number, ay: number, cx: number, cy: number): number {
-  const e = p * 4;
-  const px = panes.ends[e]! - ax;
-  const py = panes.ends[e + 1]! - ay;
-  const qx = panes.ends[e + 2]! - ax;
-  const qy = panes.ends[e + 3]! - ay;
-  const dx = cx - ax;
-  const dy = cy - ay;
-  const sideP = dx * py - dy * px;
-  const sideQ = dx * qy - dy * qx;
-  if (sideP > 0 === sideQ > 0) return -1;
-  const area = px * qy - py * qx;
-  const share = area / (sideQ - sideP);
-  return share > 0 && share < 1 ? share : -1;
-}
-
-/**
- * Whether, and at which share of the way (0 to 1), the ray from A to C passes through pane `p`; -1 when it does not.
- * Base is inside, top outside, so that stacked panes never both count.
- */
-export function crossingShare(panes: Panes, p: number, ax: number, ay: number, az: number, cx: number, cy: number, cz: number): number {
-  // Most panes of other storeys lie above or below the whole ray.
-  if (panes.heights[p * 2]! > (az > cz ? az : cz) || panes.heights[p * 2 + 1]! <= (az < cz ? az : cz)) return -1;
-  const share = planShare(panes, p, ax, ay, cx, cy);
-  if (share < 0) return -1;
-  const zM = az + share * (cz - az);
-  return zM >= panes.heights[p * 2]! && zM < panes.heights[p * 2 + 1]! ? share : -1;
-}
-
-/** At which share of the way (0 to 1) from height `az` to `cz` a slab's height is passed; -1 when it is not. */
-export function slabShare({ zM }: Slab, az: number, cz: number): number {
-  const share = (zM - az) / (cz - az);
-  return share > 0 && share < 1 ? share : -1;
-}
 
 /**
  * Total loss in walls and slabs that one ray passes through, in LOSS_UNIT_DB, per band into `out`; what it may go round is not in it. Exact by
@@ -218,17 +170,14 @@ function clutterCharges(
 /** Most rays meet nothing of some kinds: of these all say so with one list. */
 const NONE: readonly never[] = [];
 
-/** So many rays are drawn past every pane before it is worth knowing in which directions the panes stand. */
-const FEW_RAYS = 4;
+/** What one ray costs, as in a sight line; of what it passes straight through how many, which `Rays.crossings` names until the next ray is asked for, and what it goes round. */
+type Ray = Omit<SightLine, 'walls'> & Readonly<{ crossed: number; round: readonly WallCharge[] }>;
 
-/** As `sightLine`, of many spots: what is the same for all of them is made ready once. */
-export function sightLinesFrom(
-  medium: Medium,
-  pose: Pose,
-  antenna: Antenna,
-  band: Band,
-  centreMhz = centreOfBandMhz(band),
-): (end: Spot, endGainDbi?: number) => SightLine {
+/** Rays from one antenna, of a band. */
+export type Rays = Readonly<{ crossings: Crossings; to: (end: Spot, endGainDbi?: number) => Ray }>;
+
+/** Rays from an antenna to any spots: what is the same for all of them is made ready once. */
+export function raysFrom(medium: Medium, pose: Pose, antenna: Antenna, band: Band, centreMhz = centreOfBandMhz(band)): Rays {
   const lane = bandIndex(band);
   const met = mediumAt(
     medium,
@@ -238,42 +187,22 @@ export function sightLinesFrom(
   const ax = pose.xM + POSE_SHIFT_M.xM;
   const ay = pose.yM + POSE_SHIFT_M.yM;
   const az = pose.zM + POSE_SHIFT_M.zM;
-  const { of, list: obstacles } = obstaclesOf(panes);
-  const { panes: pieces, origin } = panesMetFrom(met, ax, ay);
-  let sectors: Sectors | null = null;
-  let rays = 0;
-  return (end, endGainDbi = 0) => {
+  const { list: obstacles } = obstaclesOf(panes);
+  const crossings = crossingsFrom(met, pose, band);
+  const to = (end: Spot, endGainDbi = 0): Ray => {
     const { xM, yM, zM } = end;
-    const bending = bendingAt(panes, ax, ay, az, zM);
-    const walls: WallCharge[] = [];
+    const crossed = crossings.meet(end);
     let units = 0;
-    const meet = (p: number): void => {
-      const share = crossingShare(pieces, p, ax, ay, az, xM, yM, zM);
-      if (share < 0) return;
-      const laneUnits = pieces.lossUnits[p * BANDS.length + lane]!;
-      if (laneUnits === 0 || (of[origin[p]!]! >= 0 && bending[of[origin[p]!]!] === 1)) return;
-      units += laneUnits;
-      const wallId = pieces.wallIds[pieces.wallIndex[p]!]!;
-      const materialId = pieces.materials[pieces.materialIndex[p]!]!.id;
-      walls.push({ wallId, materialId, share, zM: az + share * (zM - az), lossDb: laneUnits * LOSS_UNIT_DB, way: null });
-    };
-    if (rays++ < FEW_RAYS) for (let p = 0; p < pieces.count; p++) meet(p);
-    else {
-      sectors ??= sectorsFrom(pieces, ax, ay);
-      const sector = sectorOf(xM - ax, yM - ay);
-      for (let k = sectors.starts[sector]!; k < sectors.starts[sector + 1]!; k++) meet(sectors.panes[k]!);
-    }
-    const round = obstacles.length === 0 ? NONE : bentCharges(panes, bending, ax, ay, az, end, lane);
-    walls.push(...round);
-    if (walls.length > 1) walls.sort((p, q) => p.share - q.share);
+    for (let k = 0; k < crossed; k++) units += crossings.pieces.lossUnits[crossings.pane[k]! * BANDS.length + lane]!;
+    const round = obstacles.length === 0 ? NONE : bentCharges(panes, bendingAt(panes, ax, ay, az, zM), ax, ay, az, end, lane);
     const charged = slabs.length === 0 ? NONE : slabCharges(slabs, ax, ay, az, end, lane);
     const distanceM = Math.sqrt((xM - ax) ** 2 + (yM - ay) ** 2 + (zM - az) ** 2);
     const path = pathLossDb(centreMhz, distanceM, propagation.exponent);
     const antennaGainDbi = gainDbi(antenna, pose.azimuthDeg, pose.tiltDeg, xM - ax, yM - ay, zM - az);
-    const wallLossDb = units * LOSS_UNIT_DB + round.reduce((sum, { lossDb }) => sum + lossDb, 0);
+    const wallLossDb = units * LOSS_UNIT_DB + sumDb(round);
     const through = clutter.length === 0 ? NONE : clutterCharges(clutter, ax, ay, az, end, distanceM, lane);
-    const clutterLossDb = through.reduce((sum, { lossDb }) => sum + lossDb, 0);
-    const slabLossDb = charged.reduce((sum, { lossDb }) => sum + lossDb, 0);
+    const clutterLossDb = sumDb(through);
+    const slabLossDb = sumDb(charged);
     const lossDb = path + wallLossDb + slabLossDb + clutterLossDb - antennaGainDbi - endGainDbi;
     return {
       distanceM,
@@ -284,9 +213,41 @@ export function sightLinesFrom(
       slabLossDb,
       clutterLossDb,
       lossDb,
-      walls,
       slabs: charged,
       clutter: through,
+      crossed,
+      round,
     };
+  };
+  return { crossings, to };
+}
+
+const sumDb = (charges: ReadonlyArray<Readonly<{ lossDb: number }>>): number => charges.reduce((sum, { lossDb }) => sum + lossDb, 0);
+
+/** As `sightLine`, of many spots. */
+export function sightLinesFrom(
+  medium: Medium,
+  pose: Pose,
+  antenna: Antenna,
+  band: Band,
+  centreMhz = centreOfBandMhz(band),
+): (end: Spot, endGainDbi?: number) => SightLine {
+  const lane = bandIndex(band);
+  const az = pose.zM + POSE_SHIFT_M.zM;
+  const { crossings, to } = raysFrom(medium, pose, antenna, band, centreMhz);
+  const { pieces, pane, share } = crossings;
+  return (end, endGainDbi) => {
+    const { crossed, round, ...budget } = to(end, endGainDbi);
+    const walls: WallCharge[] = [];
+    for (let k = 0; k < crossed; k++) {
+      const p = pane[k]!;
+      const wallId = pieces.wallIds[pieces.wallIndex[p]!]!;
+      const materialId = pieces.materials[pieces.materialIndex[p]!]!.id;
+      const lossDb = pieces.lossUnits[p * BANDS.length + lane]! * LOSS_UNIT_DB;
+      walls.push({ wallId, materialId, share: share[k]!, zM: az + share[k]! * (end.zM - az), lossDb, way: null });
+    }
+    if (round.length > 0) walls.push(...round);
+    walls.sort((p, q) => p.share - q.share);
+    return { ...budget, walls };
   };
 }

@@ -3,7 +3,8 @@ import { panesOf } from '../building/panes';
 import { ISOTROPIC } from '../radio/antenna';
 import { seeded } from '../random';
 import { mediumOf } from './medium';
-import { sightLine, sightLinesFrom, type Pose, type Spot } from './ray';
+import type { Pose, Spot } from './crossing';
+import { sightLine, sightLinesFrom } from './ray';
 import { sectorOf, sectorsFrom } from './sectors';
 
 /** Walls anywhere, some of them along the axes and through the very spots where something hangs or stands. */

@@ -22,7 +22,9 @@ export const sectorOf = (dx: number, dy: number): number => Math.min(SECTORS - 1
 
 /** The sectors of some panes seen from (ax, ay), which lies on none of them. */
 export function sectorsFrom({ count, ends }: Panes, ax: number, ay: number): Sectors {
-  const lists: number[][] = Array.from({ length: SECTORS }, () => []);
+  // Of each pane the first and the last sector; the first may be less than 0, for they go round.
+  const [first, last] = [new Int32Array(count), new Int32Array(count)];
+  const starts = new Int32Array(SECTORS + 1);
   for (let p = 0; p < count; p++) {
     const one = turnOf(ends[p * 4]! - ax, ends[p * 4 + 1]! - ay);
     const other = turnOf(ends[p * 4 + 2]! - ax, ends[p * 4 + 3]! - ay);
@@ -30,12 +32,15 @@ export function sectorsFrom({ count, ends }: Panes, ax: number, ay: number): Sec
     const high = Math.max(one, other);
     // A pane takes up less than half a turn: the shorter way from the one end to the other.
     const direct = high - low <= TURN / 2;
-    const [from, span] = direct ? [low, high - low] : [high, TURN - (high - low)];
-    const first = Math.floor(((from - MARGIN) / TURN) * SECTORS);
-    const last = Math.floor(((from + span + MARGIN) / TURN) * SECTORS);
-    for (let s = first; s <= last; s++) lists[(s + SECTORS) % SECTORS]!.push(p);
+    const from = direct ? low : high;
+    const span = direct ? high - low : TURN - (high - low);
+    first[p] = Math.floor(((from - MARGIN) / TURN) * SECTORS);
+    last[p] = Math.floor(((from + span + MARGIN) / TURN) * SECTORS);
+    for (let s = first[p]!; s <= last[p]!; s++) starts[((s + SECTORS) % SECTORS) + 1]!++;
   }
-  const starts = new Int32Array(SECTORS + 1);
-  lists.forEach((list, s) => (starts[s + 1] = starts[s]! + list.length));
-  return { starts, panes: Int32Array.from(lists.flat()) };
+  for (let s = 0; s < SECTORS; s++) starts[s + 1]! += starts[s]!;
+  const panes = new Int32Array(starts[SECTORS]!);
+  const next = starts.slice();
+  for (let p = 0; p < count; p++) for (let s = first[p]!; s <= last[p]!; s++) panes[next[(s + SECTORS) % SECTORS]!++] = p;
+  return { starts, panes };
 }

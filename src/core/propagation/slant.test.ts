@@ -2,7 +2,8 @@ import { expect, test } from '@jest/globals';
 import { panesOf } from '../building/panes';
 import { materialLossDb } from '../building/material';
 import { mediumOf } from './medium';
-import { sightLine, type Pose } from './ray';
+import type { Pose } from './crossing';
+import { sightLine } from './ray';
 import { panesMetFrom, slantFactor } from './slant';
 
 const wall = { id: 'w', floorId: 'f', axM: -100, ayM: 10, bxM: 100, byM: 10, baseM: 0, topM: 4, materialId: 'plasterboard' };

@@ -1,6 +1,6 @@
 import type { Antenna } from '../radio/antenna';
 import type { Channel } from '../radio/channel';
-import type { Pose } from './ray';
+import type { Pose } from './crossing';
 
 /**
  * An access point as rays see it: where it hangs, its antenna in each band, `null` where it has no radio, and at which frequency walls are met: that of the channel in each band, or the

@@ -2,7 +2,7 @@ import type { Grid } from '../geometry/grid';
 import { distanceM, type PointM } from '../geometry/point';
 import { LOSS_UNIT_DB } from '../building/material';
 import type { Panes } from '../building/panes';
-import { planShare } from '../propagation/ray';
+import { planShare, wayShare } from '../propagation/crossing';
 import { BANDS, bandIndex, type Band } from '../radio/band';
 import type { Sample } from './sample';
 
@@ -86,6 +86,7 @@ export function hiddenWithin(panes: Panes, band: Band, zM: number, reachM: numbe
   const { ends } = panes;
   const heavy = heavyIn(panes, band, zM);
   return ({ xM, yM }) => {
+    // Where the ends of those walls lie from the spot.
     const near: number[] = [];
     for (const p of heavy) {
       const px = ends[p * 4]! - xM;
@@ -93,15 +94,17 @@ export function hiddenWithin(panes: Panes, band: Band, zM: number, reachM: numbe
       const qx = ends[p * 4 + 2]! - xM;
       const qy = ends[p * 4 + 3]! - yM;
       const isAway = (px < -reachM && qx < -reachM) || (px > reachM && qx > reachM) || (py < -reachM && qy < -reachM) || (py > reachM && qy > reachM);
-      if (!isAway) near.push(p);
+      if (!isAway) near.push(px, py, qx, qy);
     }
     let last = 0;
     return (x, y) => {
       if (near.length === 0) return false;
+      const cx = x - xM;
+      const cy = y - yM;
       // What hides one spot mostly hides the next.
-      if (planShare(panes, near[last]!, xM, yM, x, y) >= 0) return true;
-      for (let k = 0; k < near.length; k++)
-        if (k !== last && planShare(panes, near[k]!, xM, yM, x, y) >= 0) {
+      if (wayShare(near[last]!, near[last + 1]!, near[last + 2]!, near[last + 3]!, cx, cy) >= 0) return true;
+      for (let k = 0; k < near.length; k += 4)
+        if (k !== last && wayShare(near[k]!, near[k + 1]!, near[k + 2]!, near[k + 3]!, cx, cy) >= 0) {
           last = k;
           return true;
         }

@@ -1,4 +1,4 @@
-import type { Spot } from '../propagation/ray';
+import type { Spot } from '../propagation/crossing';
 import { linkOf, snrOf, type Link } from '../fields/quality';
 import { hashText, normal, seeded } from '../random';
 import { bandTaken, type BandRule } from '../radio/bandRule';

@@ -67,6 +67,29 @@ type Exports = Readonly<{
   ): void;
   addBent(rows: number, cols: number, stride: number, state: number, out: number, planeBytes: number): void;
   strongestThree(count: number, radios: number, losses: number, powers: number, level: number, radio: number, pitch: number): void;
+  shadows(
+    readings: number,
+    x: number,
+    y: number,
+    noise: number,
+    left: number,
+    spots: number,
+    spotX: number,
+    spotY: number,
+    weighed: number,
+    most: number,
+    shadowVar: number,
+    correlationM: number,
+    decays: number,
+    decaySteps: number,
+    decayFurthest: number,
+    level: number,
+    variance: number,
+    near: number,
+    weights: number,
+    work: number,
+    covariances: number,
+  ): void;
 }>;
 
 /**

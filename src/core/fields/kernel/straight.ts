@@ -5,7 +5,7 @@ import { partsOf } from '../../building/slab';
 import type { Grid } from '../../geometry/grid';
 import { ringsOf, signedAreaM2, type PolygonM } from '../../geometry/polygon';
 import { bendingAt } from '../../propagation/diffraction';
-import { POSE_SHIFT_M, slabShare, type Pose } from '../../propagation/ray';
+import { POSE_SHIFT_M, slabShare, type Pose } from '../../propagation/crossing';
 import type { Station } from '../../propagation/station';
 import { LANES, metFrom, type Outlines } from '../outlines';
 import type { Plane } from '../plane';

@@ -1,7 +1,7 @@
 /** Steps of the table for each 1, and how far it goes: what is beyond is less than rounding leaves of 1. */
-const STEPS = 64;
-const FURTHEST = 40;
-const TABLE = Float64Array.from({ length: FURTHEST * STEPS + 1 }, (_, i) => Math.exp(-i / STEPS));
+export const STEPS = 64;
+export const FURTHEST = 40;
+export const TABLE = Float64Array.from({ length: FURTHEST * STEPS + 1 }, (_, i) => Math.exp(-i / STEPS));
 
 /**
  * e^-t for t from 0, to 1 part in 10^11, and 0 beyond 40: from a table and the first terms of the series, some third of the time that `Math.exp` takes. Maps of shadows ask for it some millions of

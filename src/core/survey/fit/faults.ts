@@ -1,4 +1,4 @@
-import type { Pose } from '../../propagation/ray';
+import type { Pose } from '../../propagation/crossing';
 import type { Emitter } from '../../propagation/station';
 import { fitReadings, type Fit } from './fit';
 import { noiseOf } from './scatter';

@@ -79,7 +79,7 @@ export function fitReadings(fromMedium: Medium, radios: readonly Emitter[], all:
   const trend = trendOf(
     fromMedium,
     radios,
-    readings.map(({ radio, spots }) => ({ radio, spots: spots.map((spot) => ({ ...spot, zM })) })),
+    readings.map(({ radio, spots }) => ({ radio, spots: spots.map(({ xM, yM }) => ({ xM, yM, zM })) })),
   );
   const { rows } = trend;
   const { scatter, doubt } = learnScatter(readings, trend, held);

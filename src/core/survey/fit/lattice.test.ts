@@ -1,5 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
-import { overLattice, type Node } from './lattice';
+import { latticeOver, overLattice, placesOfNodes } from './lattice';
 
 describe('what is worked out at nodes and taken straight between', () => {
   const grid = { originXM: 3, originYM: -2, cellM: 0.5, cols: 23, rows: 14 };
@@ -9,27 +9,17 @@ describe('what is worked out at nodes and taken straight between', () => {
   const varianceOf = (x: number, y: number) => 9 + 0.25 * x - y;
   const restOf = (x: number, y: number) => 2 + 0.125 * x + 0.5 * y;
   const asked = { level: [] as string[], whole: [] as string[] };
-  const over = (nodeCells: number, restNodes: number, wanted: Uint8Array) => {
-    asked.level = [];
-    asked.whole = [];
+  const over = (nodeCells: number, restNodes: number, wanted: Uint8Array, at = levelOf, variance = varianceOf, rest = restOf) => {
+    const lattice = latticeOver(grid, nodeCells, restNodes, wanted);
+    const { xM, yM } = placesOfNodes(lattice, grid);
+    const names = Array.from(xM, (x, i) => `${x}/${yM[i]}`);
+    [asked.whole, asked.level] = [names.slice(0, lattice.restCount), names.slice(lattice.restCount)];
     const [levelDb, varianceDb2] = [new Float32Array(cells).fill(NaN), new Float32Array(cells).fill(NaN)];
-    const levelAt = (x: number, y: number, out: Node) => {
-      out.levelDb = levelOf(x, y);
-      out.varianceDb2 = varianceOf(x, y);
-    };
+    const said = (of: (x: number, y: number) => number, count = xM.length) => xM.slice(0, count).map((x, i) => of(x, yM[i]!));
     overLattice(
       grid,
-      nodeCells,
-      restNodes,
-      (x, y, out) => {
-        asked.level.push(`${x}/${y}`);
-        levelAt(x, y, out);
-      },
-      (x, y, out) => {
-        asked.whole.push(`${x}/${y}`);
-        levelAt(x, y, out);
-        out.restDb2 = restOf(x, y);
-      },
+      lattice,
+      { levelDb: said(at), varianceDb2: said(variance), restDb2: said(rest, lattice.restCount) },
       wanted,
       levelDb,
       varianceDb2,
@@ -73,13 +63,17 @@ describe('what is worked out at nodes and taken straight between', () => {
     expect([...asked.level, ...asked.whole]).toEqual([]);
   });
   test('what is bent is taken straight from node to node', () => {
-    const levelDb = new Float32Array(cells);
-    // Nodes at 3, 5, 7 .. m: half way between 5 and 7 the squares' mean is 37, not 36.
-    const bent = (x: number, _y: number, out: Node) => {
-      out.levelDb = x * x;
-      out.varianceDb2 = out.restDb2 = 0;
-    };
-    overLattice(grid, 4, 1, bent, bent, new Uint8Array(cells).fill(1), levelDb, new Float32Array(cells));
+    // Nodes at 3, 5, 7 .. m: half way between 5 and 7 the squares' mean is 37, not 36. Of the rest, said at 3 and 7, it is 29 there, and between.
+    const none = () => 0;
+    const { levelDb, varianceDb2 } = over(
+      4,
+      2,
+      new Uint8Array(cells).fill(1),
+      (x) => x * x,
+      none,
+      (x) => x * x,
+    );
     expect([4, 5, 6, 8].map((col) => levelDb[col])).toEqual([25, 31, 37, 49]);
+    expect([0, 4, 6, 8].map((col) => varianceDb2[col])).toEqual([9, 29, 39, 49]);
   });
 });

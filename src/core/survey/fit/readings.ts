@@ -79,8 +79,12 @@ export function readingsOf(
       .sort((a, b) => a.leg - b.leg || a.tMs - b.tMs || a.radio - b.radio)
       .map(({ radio, sum, tMs, spots }) => {
         const count = spots.length;
-        const middle = (of: (spot: PointM) => number) => spots.reduce((all, spot) => all + of(spot), 0) / count;
-        return { radio, xM: middle(({ xM }) => xM), yM: middle(({ yM }) => yM), dbm: sum / count, count, tMs, spots: evenlyOf(spots, MOST_SPOTS) };
+        let [x, y] = [0, 0];
+        for (const { xM, yM } of spots) {
+          x += xM;
+          y += yM;
+        }
+        return { radio, xM: x / count, yM: y / count, dbm: sum / count, count, tMs, spots: evenlyOf(spots, MOST_SPOTS) };
       })
   );
 }

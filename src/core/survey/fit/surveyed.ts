@@ -2,10 +2,11 @@ import type { Grid } from '../../geometry/grid';
 import type { Medium } from '../../propagation/medium';
 import { eachCellSeeing, hiddenWithin } from '../measured';
 import { MAP_NEAR, type Fit } from './fit';
-import { overLattice, type Node } from './lattice';
+import { latticeOver, overLattice, placesOfNodes } from './lattice';
 import { nearbyOf, ofEachRadio } from './nearby';
-import { correctedMedium, type Row } from './trend';
-import { covariancesOf, krigeAt, newKriging, type Covariances } from './whiten';
+import { shadowsAt } from './shadows';
+import { correctedMedium, type Slopes } from './trend';
+import { krigeAt, newKriging } from './whiten';
 
 /** What a radio's level is taken to be at every cell, in dBm, and the standard deviation of that, in dB; NaN where nobody measured near enough. */
 export type Surveyed = Readonly<{ levelDbm: Float32Array; sdDb: Float32Array }>;
@@ -47,30 +48,16 @@ export const ownGainDb = ({ trend, estimates }: Fit, radio: number): number =>
 export type Estimate = { leftDb: number; varianceDb2: number };
 
 /**
- * Estimates one radio at any spot: by its nearest readings' shadows, with what of the parameters stays unknown there.
- * @returns a function that says the distance of the nearest reading in m, Infinity without any, and writes the rest into `out`; `without`: a reading that it is not to know; `row`: how the level
- * there hangs on the parameters, where that is known already
+ * Says of a spot the variance of what stays unknown besides the shadow, in dB2: of the parameters, as the level there and those of the readings that it stands on hang on them, and of walls without one.
+ * @returns a function of how the level hangs on the parameters, and of the readings and their weights, from `at`, ended by the first -1
  */
-export function estimatorOf(fit: Fit, radio: number): (xM: number, yM: number, out: Estimate, without?: number, row?: Row) => number {
-  return estimatorsOf(fit, radio, null).whole;
-}
-
-/** As `estimatorOf`; one that says the shadow alone, which costs less; and one that says the variance of all the rest too, whatever the distance. */
-function estimatorsOf(
-  fit: Fit,
-  radio: number,
-  covariances: Covariances | null,
-): {
-  whole: (xM: number, yM: number, out: Estimate, without?: number, row?: Row) => number;
-  shadow: (xM: number, yM: number, out: Node) => void;
-  parted: (xM: number, yM: number, out: Node) => void;
-} {
-  const { places, left, noise, scatter, doubt, trend, covariance, zM, slopes: known } = fit;
+function unknownOf({
+  trend,
+  covariance,
+  slopes: known,
+  scatter,
+}: Fit): (here: Slopes, near: Int32Array, weights: Float64Array, at: number, most: number) => number {
   const p = trend.parameters.length;
-  const own = ofRadio(fit, radio);
-  const near = new Int32Array(MAP_NEAR);
-  const find = nearbyOf(places, own, MAP_NEAR);
-  const kriging = newKriging(MAP_NEAR, true);
   const u = new Float64Array(p);
   const seen = new Uint8Array(p);
   const touched = new Int32Array(p);
@@ -83,38 +70,12 @@ function estimatorsOf(
     }
     u[c]! += value;
   };
-  // Spots side by side have mostly the same neighbours, and in the same order: their matrix is factored once.
-  const krige = (xM: number, yM: number) => krigeAt(places, noise, scatter, near, 0, MAP_NEAR, xM, yM, kriging, covariances);
-  const shadow = (xM: number, yM: number, out: Node): void => {
-    find(xM, yM, near);
-    const { count: neighbours, varianceDb2 } = krige(xM, yM);
-    let sum = 0;
-    for (let a = 0; a < neighbours; a++) sum += kriging.weights[a]! * left[near[a]!]!;
-    out.levelDb = sum;
-    out.varianceDb2 = doubt * varianceDb2;
-  };
-  const parts: Estimate = { leftDb: 0, varianceDb2: 0 };
-  let krigedDb2 = 0;
-  const parted = (xM: number, yM: number, out: Node): void => {
-    whole(xM, yM, parts);
-    out.levelDb = parts.leftDb;
-    out.varianceDb2 = krigedDb2;
-    out.restDb2 = parts.varianceDb2 - krigedDb2;
-  };
-  const whole = (xM: number, yM: number, out: Estimate, without = -1, row: Row | null = null): number => {
-    if (own.length === 0) return Infinity;
-    find(xM, yM, near, without);
-    const { count: neighbours, varianceDb2 } = krige(xM, yM);
-    const here = row ?? trend.rowAt(radio, { xM, yM, zM });
-    for (let k = 0; k < count; k++) u[touched[k]!] = seen[touched[k]!] = 0;
+  return (here, near, weights, at, most) => {
     count = 0;
     for (let k = 0; k < here.columns.length; k++) add(here.columns[k]!, here.slopes[k]!);
-    let leftDb = 0;
-    for (let a = 0; a < neighbours; a++) {
-      const weight = kriging.weights[a]!;
+    for (let a = at; a < at + most && near[a]! >= 0; a++) {
       const i = near[a]!;
-      leftDb += weight * left[i]!;
-      for (let k = known.starts[i]!; k < known.starts[i + 1]!; k++) add(known.columns[k]!, -weight * known.slopes[k]!);
+      for (let k = known.starts[i]!; k < known.starts[i + 1]!; k++) add(known.columns[k]!, -weights[a]! * known.slopes[k]!);
     }
     let unknown = 0;
     for (let a = 0; a < count; a++) {
@@ -125,15 +86,39 @@ function estimatorsOf(
       for (let b = 0; b < a; b++) others += values[b]! * covariance[row + touched[b]!]!;
       unknown += value * (value * covariance[row + c]! + 2 * others);
       values[a] = value;
+      u[c] = seen[c] = 0;
+    }
+    return unknown + here.free * scatter.wallVar;
+  };
+}
+
+/**
+ * Estimates one radio at any spot: by its nearest readings' shadows, with what of the parameters stays unknown there.
+ * @returns a function that says the distance of the nearest reading in m, Infinity without any, and writes the rest into `out`; `without`: a reading that it is not to know; `row`: how the level
+ * there hangs on the parameters, where that is known already
+ */
+export function estimatorOf(fit: Fit, radio: number): (xM: number, yM: number, out: Estimate, without?: number, row?: Slopes) => number {
+  const { places, left, noise, scatter, doubt, trend, zM } = fit;
+  const own = ofRadio(fit, radio);
+  const near = new Int32Array(MAP_NEAR);
+  const find = nearbyOf(places, own, MAP_NEAR);
+  const kriging = newKriging(MAP_NEAR);
+  const unknownAt = unknownOf(fit);
+  return (xM, yM, out, without = -1, row) => {
+    if (own.length === 0) return Infinity;
+    find(xM, yM, near, without);
+    const { count, varianceDb2 } = krigeAt(places, noise, scatter, near, 0, MAP_NEAR, xM, yM, kriging);
+    const here = row ?? trend.slopesAt(radio, { xM, yM, zM });
+    let [leftDb, nearestM] = [0, Infinity];
+    for (let a = 0; a < count; a++) {
+      const i = near[a]!;
+      leftDb += kriging.weights[a]! * left[i]!;
+      nearestM = Math.min(nearestM, Math.hypot(places.xM[i]! - xM, places.yM[i]! - yM));
     }
     out.leftDb = leftDb;
-    krigedDb2 = doubt * varianceDb2;
-    out.varianceDb2 = krigedDb2 + unknown + here.free * scatter.wallVar;
-    let nearestM = Infinity;
-    for (let a = 0; a < neighbours; a++) nearestM = Math.min(nearestM, Math.hypot(places.xM[near[a]!]! - xM, places.yM[near[a]!]! - yM));
+    out.varianceDb2 = doubt * varianceDb2 + unknownAt(here, near, kriging.weights, 0, MAP_NEAR);
     return nearestM;
   };
-  return { whole, shadow, parted };
 }
 
 /**
@@ -156,8 +141,15 @@ export function surveyedOf(fit: Fit, radio: number, grid: Grid, lossDb: Float32A
     eachCellSeeing(reading, grid, reachM, hiddenFrom(reading), (cell) => (wanted[cell] = 1), wanted);
   }
   for (let i = 0; i < wanted.length; i++) if (powerDbm + gainDb - lossDb[i]! < LEAST_DBM) wanted[i] = 0;
-  const { shadow, parted } = estimatorsOf(fit, radio, covariancesOf(fit.places, own, fit.scatter));
-  overLattice(grid, nodeCells(fit, grid), restNodes(fit, grid), shadow, parted, wanted, levelDbm, sdDb);
+  const lattice = latticeOver(grid, nodeCells(fit, grid), restNodes(fit, grid), wanted);
+  const { xM, yM } = placesOfNodes(lattice, grid);
+  const { levelDb, varianceDb2, near, weights } = shadowsAt(fit, own, MAP_NEAR, xM, yM, lattice.restCount);
+  for (let i = 0; i < varianceDb2.length; i++) varianceDb2[i]! *= fit.doubt;
+  const unknownAt = unknownOf(fit);
+  const restDb2 = new Float64Array(lattice.restCount);
+  for (let i = 0; i < restDb2.length; i++)
+    restDb2[i] = unknownAt(fit.trend.slopesAt(radio, { xM: xM[i]!, yM: yM[i]!, zM: fit.zM }), near, weights, i * MAP_NEAR, MAP_NEAR);
+  overLattice(grid, lattice, { levelDb, varianceDb2, restDb2 }, wanted, levelDbm, sdDb);
   for (let i = 0; i < wanted.length; i++) {
     if (wanted[i] === 0) continue;
     levelDbm[i] = powerDbm + gainDb - lossDb[i]! + levelDbm[i]!;

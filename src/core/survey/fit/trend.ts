@@ -1,9 +1,9 @@
 import { LOSS_UNIT_DB, OPEN_ID, materialOf, type Material } from '../../building/material';
 import { joinPanes, panesOf } from '../../building/panes';
-import { distanceM as planDistanceM } from '../../geometry/point';
 import type { Medium } from '../../propagation/medium';
 import { MIN_DISTANCE_M } from '../../propagation/pathLoss';
-import { sightLinesFrom, type SightLine, type Spot } from '../../propagation/ray';
+import type { Spot } from '../../propagation/crossing';
+import { raysFrom, type Rays } from '../../propagation/ray';
 import type { Emitter } from '../../propagation/station';
 import { BANDS, bandIndex, type Band } from '../../radio/band';
 import { pathMhz } from '../../radio/channel';
@@ -16,8 +16,10 @@ export type Parameter =
   | Readonly<{ kind: 'material'; material: Material }>
   | Readonly<{ kind: 'wall'; wallId: string; material: Material }>;
 
-/** How a level at a spot hangs on the parameters: what the model says, and its slopes; `free` counts crossings of pieces that have no parameter of their own. */
-export type Row = Readonly<{ baseDbm: number; columns: readonly number[]; slopes: readonly number[]; free: number }>;
+/** How a level at a spot hangs on the parameters: the slopes of some, by their columns; `free` counts crossings of pieces that have no parameter of their own. */
+export type Slopes = Readonly<{ columns: readonly number[]; slopes: readonly number[]; free: number }>;
+/** The same, and what the model says there. */
+export type Row = Slopes & Readonly<{ baseDbm: number }>;
 
 /** What of a wall is of one material: the wall itself, or an opening's leaf. */
 type Piece = Readonly<{ wallId: string; materialId: string }>;
@@ -28,14 +30,13 @@ const PRIOR = { offset: 6, exponent: 0.5, radio: 1.25, material: 1.5, materialSh
 /** A wall crossed by fewer readings is not told apart. */
 const LEAST_RAYS = 4;
 
-/** The rays from a radio to spots, for an antenna without gain. */
-const linesFrom = (medium: Medium, { pose, antenna, channel }: Emitter): ((at: Spot) => SightLine) =>
-  sightLinesFrom(medium, pose, antenna, channel.band, pathMhz(channel));
+/** The rays from a radio, for an antenna without gain. */
+const raysOf = (medium: Medium, { pose, antenna, channel }: Emitter): Rays => raysFrom(medium, pose, antenna, channel.band, pathMhz(channel));
 
 /** What the model says of a radio at spots, in dBm, for an antenna without gain. */
 export function predictorOf(medium: Medium, radio: Emitter): (at: Spot) => number {
-  const lineTo = linesFrom(medium, radio);
-  return (at) => radio.txPowerDbm - lineTo(at).lossDb;
+  const { to } = raysOf(medium, radio);
+  return (at) => radio.txPowerDbm - to(at).lossDb;
 }
 
 /** The parameters that some readings may tell something of, their priors, and how a level anywhere hangs on them. */
@@ -46,6 +47,8 @@ export type Trend = Readonly<{
   /** Of the readings that told which parameters there are, in their order. */
   rows: readonly Row[];
   rowAt: (radio: number, at: Spot) => Row;
+  /** What of `rowAt` needs no link budget. */
+  slopesAt: (radio: number, at: Spot) => Slopes;
   /** The same of a radio that is otherwise than designed, in the columns of that one: the mean over some spots, for beside an edge of shadow none stands for its neighbours. */
   rowOf: (emitter: Emitter, radio: number, spots: readonly Spot[]) => Row;
 }>;
@@ -55,24 +58,24 @@ function meanRow(rows: readonly Row[]): Row {
   const [first] = rows;
   if (rows.length === 1) return first!;
   const share = 1 / rows.length;
-  // Mostly all of them cross the same walls.
-  if (rows.every(({ columns }) => columns.length === first!.columns.length && columns.every((column, k) => column === first!.columns[k]))) {
-    const mean = (of: (row: Row) => number) => share * rows.reduce((sum, row) => sum + of(row), 0);
-    return {
-      baseDbm: mean((row) => row.baseDbm),
-      columns: first!.columns,
-      slopes: first!.slopes.map((_, k) => mean((row) => row.slopes[k]!)),
-      free: mean((row) => row.free),
-    };
-  }
-  const slopes = new Map<number, number>();
+  const columns = [...first!.columns];
+  const slopes = columns.map(() => 0);
   let [baseDbm, free] = [0, 0];
   for (const row of rows) {
     baseDbm += share * row.baseDbm;
     free += share * row.free;
-    row.columns.forEach((column, k) => slopes.set(column, (slopes.get(column) ?? 0) + share * row.slopes[k]!));
+    for (let k = 0; k < row.columns.length; k++) {
+      const column = row.columns[k]!;
+      // Mostly all of them cross the same walls.
+      const at = columns[k] === column ? k : columns.indexOf(column);
+      if (at >= 0) slopes[at]! += share * row.slopes[k]!;
+      else {
+        columns.push(column);
+        slopes.push(share * row.slopes[k]!);
+      }
+    }
   }
-  return { baseDbm, columns: [...slopes.keys()], slopes: [...slopes.values()], free };
+  return { baseDbm, columns, slopes, free };
 }
 
 /** What of a wall rays may cross: how many readings' rays did, which of them the last, and the columns of what it may differ by; -1 where it has none. */
@@ -80,6 +83,9 @@ type Crossed = Piece & { rays: number; last: number; materialColumn: number; col
 
 /** A ray: what the model says it costs, and what it passes straight through; the same twice where it is met twice. What may be gone round is no plain sum, and stays as the model has it. */
 type Ray = Readonly<{ at: Spot; lossDb: number; crossed: readonly Crossed[] }>;
+
+/** Rays from a radio, and what of each pane that they meet is called. */
+type Known = Rays & Readonly<{ byPane: Array<Crossed | undefined> }>;
 
 /** The parameters of a band's radios, from what the rays to the spots of some readings cross. */
 export function trendOf(
@@ -101,14 +107,25 @@ export function trendOf(
     met.push(crossed);
     return crossed;
   };
-  const known = new WeakMap<Emitter, (at: Spot) => SightLine>();
-  const rayTo = (emitter: Emitter, at: Spot): Ray => {
-    const lines = known.get(emitter) ?? linesFrom(medium, emitter);
-    known.set(emitter, lines);
-    const { lossDb, walls } = lines(at);
+  const known = new WeakMap<Emitter, Known>();
+  const knownOf = (emitter: Emitter): Known => {
+    const found = known.get(emitter) ?? { ...raysOf(medium, emitter), byPane: [] };
+    known.set(emitter, found);
+    return found;
+  };
+  /** What so many crossings are called. */
+  const namesOf = ({ crossings: { pieces, pane }, byPane }: Known, count: number): Crossed[] => {
     const crossed: Crossed[] = [];
-    for (const { wallId, materialId, way } of walls) if (way === null) crossed.push(crossedOf(wallId, materialId));
-    return { at, lossDb, crossed };
+    for (let k = 0; k < count; k++) {
+      const p = pane[k]!;
+      crossed.push((byPane[p] ??= crossedOf(pieces.wallIds[pieces.wallIndex[p]!]!, pieces.materials[pieces.materialIndex[p]!]!.id)));
+    }
+    return crossed;
+  };
+  const rayTo = (emitter: Emitter, at: Spot): Ray => {
+    const from = knownOf(emitter);
+    const { lossDb, crossed } = from.to(at);
+    return { at, lossDb, crossed: namesOf(from, crossed) };
   };
   const raysTo = (emitter: Emitter, spots: readonly Spot[]): Ray[] => {
     const rays: Ray[] = [];
@@ -147,8 +164,8 @@ export function trendOf(
     if (p.kind === 'wall') return isObstacle(p) ? PRIOR.obstacle : NaN;
     return p.kind === 'material' ? PRIOR.material + PRIOR.materialShare * lossDbOf(p.material) : PRIOR[p.kind];
   });
-  const rowAlong = ({ at, lossDb, crossed }: Ray, { pose, txPowerDbm }: Emitter, radio: number): Row => {
-    const away = Math.hypot(planDistanceM(pose, at), at.zM - pose.zM);
+  const slopesAlong = (crossed: readonly Crossed[], { xM, yM, zM }: Spot, { pose }: Emitter, radio: number): Slopes => {
+    const away = Math.sqrt((xM - pose.xM) ** 2 + (yM - pose.yM) ** 2 + (zM - pose.zM) ** 2);
     const columns = [0, 1, 2 + radio];
     const slopes = [1, -10 * Math.log10(Math.max(away, MIN_DISTANCE_M)), 1];
     let free = 0;
@@ -165,7 +182,11 @@ export function trendOf(
       if (column >= 0) take(column);
       else free++;
     }
-    return { baseDbm: txPowerDbm - lossDb, columns, slopes, free };
+    return { columns, slopes, free };
+  };
+  const rowAlong = ({ at, lossDb, crossed }: Ray, emitter: Emitter, radio: number): Row => {
+    const { columns, slopes, free } = slopesAlong(crossed, at, emitter, radio);
+    return { baseDbm: emitter.txPowerDbm - lossDb, columns, slopes, free };
   };
   const rowOf = (emitter: Emitter, radio: number, spots: readonly Spot[]): Row =>
     meanRow(raysTo(emitter, spots).map((ray) => rowAlong(ray, emitter, radio)));
@@ -175,6 +196,10 @@ export function trendOf(
     rows: readings.map(({ radio }, i) => meanRow(rays[i]!.map((ray) => rowAlong(ray, radios[radio]!, radio)))),
     rowOf,
     rowAt: (radio, at) => rowOf(radios[radio]!, radio, [at]),
+    slopesAt: (radio, at) => {
+      const from = knownOf(radios[radio]!);
+      return slopesAlong(namesOf(from, from.crossings.meet(at)), at, radios[radio]!, radio);
+    },
   };
 }
 

@@ -1,5 +1,5 @@
 import { decay } from './decay';
-import { cholesky, solveLower, solveUpper } from './linear';
+import { cholesky, solveUpper } from './linear';
 import { pairsOf, type Earlier, type Places } from './nearby';
 
 /** What is known of how readings scatter: the field of shadows (variance in dB2, correlation length in m), the variance of one beacon and of single walls, in dB2. */
@@ -9,24 +9,13 @@ export type Scatter = Readonly<{ shadowVar: number; correlationM: number; beacon
 export const shadowDb2 = ({ shadowVar, correlationM }: Scatter, dx: number, dy: number): number =>
   shadowVar * decay(Math.sqrt(dx * dx + dy * dy) / correlationM);
 
-/**
- * Room for one kriging; `weights` of the neighbours are its answer. `solved`: of which readings, in their order, the matrix is factored already; null where that is not remembered.
- */
-export type Kriging = Readonly<{ matrix: Float64Array; weights: Float64Array; solved: Int32Array | null }>;
-/** @param steady whether it is only ever asked of the same readings, noise and scatter: what is factored is then used again for the same neighbours */
-export const newKriging = (most: number, steady = false): Kriging => ({
+/** Room for one kriging; `weights` of the neighbours are its answer. */
+export type Kriging = Readonly<{ matrix: Float64Array; weights: Float64Array }>;
+export const newKriging = (most: number): Kriging => ({
   // One row more: for the covariances with the spot.
   matrix: new Float64Array((most + 1) * most),
   weights: new Float64Array(most),
-  solved: steady ? new Int32Array(most + 1).fill(-1) : null,
 });
-
-/** Whether the matrix is factored for just these readings. */
-function isSolved(solved: Int32Array | null, near: Int32Array, at: number, count: number): boolean {
-  if (solved === null || solved[0] !== count) return false;
-  for (let a = 0; a < count; a++) if (solved[a + 1] !== near[at + a]) return false;
-  return true;
-}
 
 /**
  * Weights of some readings for the shadow at a spot, exact where readings have no noise: (K + N)^-1 k.
@@ -44,74 +33,35 @@ export function krigeAt(
   x: number,
   y: number,
   kriging: Kriging,
-  known: Covariances | null = null,
 ): { count: number; varianceDb2: number } {
   const { shadowVar } = scatter;
-  const { matrix, weights, solved } = kriging;
+  const { matrix, weights } = kriging;
   let count = 0;
   while (count < most && near[at + count]! >= 0) count++;
   for (let a = 0; a < count; a++) {
     const i = near[at + a]!;
     weights[a] = shadowDb2(scatter, xM[i]! - x, yM[i]! - y);
-  }
-  if (isSolved(solved, near, at, count)) {
-    solveLower(matrix, count, weights);
-    return { count, varianceDb2: Math.max(0, shadowVar - takeWeights(kriging, count)) };
-  }
-  for (let a = 0; a < count; a++) {
-    const i = near[at + a]!;
     for (let b = 0; b < a; b++) {
       const j = near[at + b]!;
-      matrix[a * count + b] =
-        known === null ? shadowDb2(scatter, xM[i]! - xM[j]!, yM[i]! - yM[j]!) : known.db2[known.place[i]! * known.count + known.place[j]!]!;
+      matrix[a * count + b] = shadowDb2(scatter, xM[i]! - xM[j]!, yM[i]! - yM[j]!);
     }
     matrix[a * count + a] = shadowVar + noise[i]!;
-  }
-  if (solved !== null) {
-    solved[0] = count;
-    for (let a = 0; a < count; a++) solved[a + 1] = near[at + a]!;
   }
   return { count, varianceDb2: Math.max(0, shadowVar - krige(kriging, count)) };
 }
 
 /** Makes weights of what stands in them, covariances with the spot, by the covariances in the matrix, which is factored. @returns how much they explain, in dB2 */
-function krige(kriging: Kriging, count: number): number {
-  const { matrix, weights } = kriging;
+function krige({ matrix, weights }: Kriging, count: number): number {
   for (let a = 0; a < count; a++) matrix[count * count + a] = weights[a]!;
   cholesky(matrix, count, count + 1);
-  for (let a = 0; a < count; a++) weights[a] = matrix[count * count + a]!;
-  return takeWeights(kriging, count);
-}
-
-/** The same of what was solved half way, L^-1 k: its square is k' (K + N)^-1 k. */
-function takeWeights({ matrix, weights }: Kriging, count: number): number {
   let explained = 0;
-  for (let a = 0; a < count; a++) explained += weights[a]! * weights[a]!;
+  for (let a = 0; a < count; a++) {
+    // L^-1 k: its square is k' (K + N)^-1 k.
+    weights[a] = matrix[count * count + a]!;
+    explained += weights[a]! * weights[a]!;
+  }
   solveUpper(matrix, count, weights);
   return explained;
-}
-
-/** Covariances of the shadow between some readings, in dB2, worked out once; `place`: of a reading among them. */
-export type Covariances = Readonly<{ db2: Float64Array; place: Int32Array; count: number }>;
-
-/** Of more readings than this they would take too much room. */
-const MOST_COVARIANCES = 1200;
-
-/** The covariances between some readings; null where they are too many. */
-export function covariancesOf({ xM, yM }: Places, among: ArrayLike<number>, scatter: Scatter): Covariances | null {
-  const count = among.length;
-  if (count > MOST_COVARIANCES) return null;
-  const place = new Int32Array(xM.length);
-  const db2 = new Float64Array(count * count);
-  for (let a = 0; a < count; a++) {
-    const i = among[a]!;
-    place[i] = a;
-    for (let b = 0; b <= a; b++) {
-      const j = among[b]!;
-      db2[a * count + b] = db2[b * count + a] = shadowDb2(scatter, xM[i]! - xM[j]!, yM[i]! - yM[j]!);
-    }
-  }
-  return { db2, place, count };
 }
 
 /** How each reading stands on its earlier ones: weights in the order of `Earlier.near`, 0 where there are none, and the variance of what is left, in dB2. Noise is what it was made with. */
