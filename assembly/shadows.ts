@@ -28,11 +28,12 @@ function covariance(x: usize, y: usize, i: i32, j: i32, shadowVar: f64, correlat
 
 let count: i32 = 0;
 let limit: f64 = 0;
+let skip: i32 = -1;
 
 /** Takes a reading among the `most` nearest, the nearest first and of equally near ones the lower. */
 @inline
 function take(square: f64, i: i32, most: i32, near: usize, squares: usize): void {
-  if (!(square <= limit) || (count == most && square == limit)) return;
+  if (!(square <= limit) || (count == most && square == limit) || i == skip) return;
   let to = count < most ? count++ : count - 1;
   while (to > 0 && square < at(squares, to - 1)) {
     store<f64>(squares + (to << 3), at(squares, to - 1));
@@ -93,6 +94,7 @@ function factor(matrix: usize, n: i32, height: i32): void {
 /**
  * @param x, y, noise, left of so many readings: where, the variance of each beyond the shadow, and the value that it shows
  * @param spotX, spotY of so many spots
+ * @param without of each spot a reading that is left out, -1 for none; 0: of none
  * @param most neighbours that a spot stands on
  * @param decays table of the decay, and how it is made
  * @param level, variance of each spot, written
@@ -102,7 +104,7 @@ function factor(matrix: usize, n: i32, height: i32): void {
  */
 // prettier-ignore
 export function shadows(
-  readings: i32, x: usize, y: usize, noise: usize, left: usize, spots: i32, spotX: usize, spotY: usize, weighed: i32, most: i32, shadowVar: f64, correlationM: f64,
+  readings: i32, x: usize, y: usize, noise: usize, left: usize, spots: i32, spotX: usize, spotY: usize, without: usize, weighed: i32, most: i32, shadowVar: f64, correlationM: f64,
   decays: usize, decaySteps: f64, decayFurthest: f64, level: usize, variance: usize, near: usize, weights: usize, work: usize, covariances: usize,
 ): void {
   table = decays;
@@ -122,8 +124,9 @@ export function shadows(
   for (let s = 0; s < spots; s++) {
     const px = at(spotX, s);
     const py = at(spotY, s);
-    // None that counts lies further than the furthest of those that counted at the spot before.
-    let within: f64 = count == most ? 0 : Infinity;
+    // None that counts lies further than the furthest of those that counted at the spot before; where one is left out another may.
+    skip = without != 0 ? load<i32>(without + (s << 2)) : -1;
+    let within: f64 = count == most && skip < 0 ? 0 : Infinity;
     for (let a = 0; a < count; a++) {
       const i = load<i32>(own + (a << 2));
       const dx = at(x, i) - px;

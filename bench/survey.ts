@@ -9,7 +9,7 @@ import { seeded } from '@/core/random';
 import { faultsOf, type Fault } from '@/core/survey/fit/faults';
 import { MAP_NEAR, type Fit } from '@/core/survey/fit/fit';
 import { noiseOf } from '@/core/survey/fit/scatter';
-import { estimatorOf, learnedMedium, ownGainDb, surveyedOf, type Estimate } from '@/core/survey/fit/surveyed';
+import { estimatesAt, learnedMedium, ownGainDb, surveyedOf } from '@/core/survey/fit/surveyed';
 import { predictorOf } from '@/core/survey/fit/trend';
 import { nearestOf } from '@/core/survey/fit/nearby';
 import { krigeAt, newKriging } from '@/core/survey/fit/whiten';
@@ -28,7 +28,6 @@ function accuracyOf(site: SurveyedSite): { errors: Record<(typeof WAYS)[number],
   const learned = learnedMedium(fit);
   const squares = { model: 0, samples: 0, kriging: 0, fitted: 0, both: 0, oracle: 0 };
   let [count, inside] = [0, 0];
-  const out: Estimate = { leftDb: 0, varianceDb2: 0 };
   const near = new Int32Array(MAP_NEAR);
   const room = newKriging(MAP_NEAR);
   const truth = { shadowVar: site.truth.shadowSigmaDb ** 2, correlationM: site.truth.correlationM, beaconVar: 4 + 1 / 12, wallVar: 0 };
@@ -36,7 +35,7 @@ function accuracyOf(site: SurveyedSite): { errors: Record<(typeof WAYS)[number],
   site.radios.forEach((radio, r) => {
     const own = Int32Array.from(readings.flatMap((reading, i) => (reading.radio === r ? [i] : [])));
     const mean = own.reduce((sum, i) => sum + readings[i]!.dbm, 0) / own.length;
-    const estimate = estimatorOf(fit, r);
+    const estimates = estimatesAt(fit, r, site.heldOut);
     const gainDb = ownGainDb(fit, r);
     // What is left of each reading by what the oracle knows, and by their mean alone.
     const leftOf = (baseDbm: (i: number) => number) => Float64Array.from(readings, ({ radio: of, dbm }, i) => (of === r ? dbm - baseDbm(i) : 0));
@@ -45,9 +44,9 @@ function accuracyOf(site: SurveyedSite): { errors: Record<(typeof WAYS)[number],
       return spots.reduce((sum, spot) => sum + site.meanDbm(r, { ...spot, zM }), 0) / spots.length;
     });
     const leftMean = leftOf(() => mean);
-    for (const at of site.heldOut) {
+    for (const [i, at] of site.heldOut.entries()) {
       const level = at.levelsDbm[r]!;
-      if (level < WEAKEST_DBM || !(estimate(at.xM, at.yM, out) < REACH_M)) continue;
+      if (level < WEAKEST_DBM || !(estimates.nearestM[i]! < REACH_M)) continue;
       nearestOf(places, own, own.length, at.xM, at.yM, MAP_NEAR, near, 0);
       const krige = (left: Float64Array) => {
         const { count: n } = krigeAt(places, noise, truth, near, 0, MAP_NEAR, at.xM, at.yM, room);
@@ -67,11 +66,11 @@ function accuracyOf(site: SurveyedSite): { errors: Record<(typeof WAYS)[number],
         samples: weighed / weights - level,
         kriging: mean + krige(leftMean) - level,
         fitted: fitted - level,
-        both: fitted + out.leftDb - level,
+        both: fitted + estimates.leftDb[i]! - level,
         oracle: site.meanDbm(r, at) + krige(leftTrue) - level,
       };
       for (const way of WAYS) squares[way] += off[way] ** 2;
-      if (Math.abs(off.both) < 1.645 * Math.sqrt(out.varianceDb2)) inside++;
+      if (Math.abs(off.both) < 1.645 * Math.sqrt(estimates.varianceDb2[i]!)) inside++;
       count++;
     }
   });
@@ -156,19 +155,21 @@ function belowHearing(site: SurveyedSite): { without: number; withIt: number; co
   const heardOnly = fitOfSite(site);
   const fits = [heardOnly, withUnheard(heardOnly, unheardOn(site))];
   const from = halfLostDbm('5');
-  const out: Estimate = { leftDb: 0, varianceDb2: 0 };
   const squares = [0, 0];
   const falsely = [0, 0];
   let count = 0;
   site.radios.forEach((radio, r) => {
-    const estimates = fits.map((fit) => ({ medium: learnedMedium(fit), gainDb: ownGainDb(fit, r), estimate: estimatorOf(fit, r) }));
-    for (const at of site.heldOut) {
+    const estimates = fits.map((fit) => ({
+      medium: learnedMedium(fit),
+      gainDb: ownGainDb(fit, r),
+      leftDb: estimatesAt(fit, r, site.heldOut).leftDb,
+    }));
+    for (const [i, at] of site.heldOut.entries()) {
       const below = from - at.levelsDbm[r]!;
       if (below < 0 || below > 12) continue;
       count++;
-      estimates.forEach(({ medium, gainDb, estimate }, k) => {
-        estimate(at.xM, at.yM, out);
-        const said = predictorOf(medium, radio)(at) + gainDb + out.leftDb;
+      estimates.forEach(({ medium, gainDb, leftDb }, k) => {
+        const said = predictorOf(medium, radio)(at) + gainDb + leftDb[i]!;
         squares[k]! += (said - at.levelsDbm[r]!) ** 2;
         if (said > from) falsely[k]!++;
       });

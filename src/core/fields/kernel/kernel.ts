@@ -76,6 +76,7 @@ type Exports = Readonly<{
     spots: number,
     spotX: number,
     spotY: number,
+    without: number,
     weighed: number,
     most: number,
     shadowVar: number,

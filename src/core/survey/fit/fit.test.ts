@@ -1,10 +1,11 @@
 import { describe, expect, test } from '@jest/globals';
 import { SITE_KINDS, fitOfSite, surveyedSite } from '../../../../bench/sites';
+import { type PointM } from '../../geometry/point';
 import { screensIn } from '../measured';
 import { crossValidatedDb, type Fit } from './fit';
 import { HISTOGRAM, countsOf, spreadDb, summaryOf } from './summary';
 import { type Reading } from './readings';
-import { estimatorOf, learnedMedium, nodeCells, ownGainDb, surveyedOf, type Estimate } from './surveyed';
+import { estimatesAt, learnedMedium, nodeCells, ownGainDb, surveyedOf } from './surveyed';
 import { correctedMedium, predictorOf } from './trend';
 import { type Medium } from '../../propagation/medium';
 import { sightLine } from '../../propagation/ray';
@@ -36,18 +37,17 @@ describe('learning from a walk', () => {
   });
   test('spots that nobody walked: nearer to the truth than the plan, and 90 % intervals that hold 85 to 95 %', () => {
     let [plain, learned, inside, count] = [0, 0, 0, 0];
-    const out: Estimate = { leftDb: 0, varianceDb2: 0 };
     for (const { site, fit } of fits)
       site.radios.forEach((radio, r) => {
-        const estimate = estimatorOf(fit, r);
+        const { leftDb, varianceDb2, nearestM } = estimatesAt(fit, r, site.heldOut);
         const [medium, gainDb] = [learnedMedium(fit), ownGainDb(fit, r)];
-        for (const at of site.heldOut) {
+        for (const [i, at] of site.heldOut.entries()) {
           const truth = at.levelsDbm[r]!;
-          if (truth < -85 || estimate(at.xM, at.yM, out) > 4) continue;
-          const off = predictorOf(medium, radio)(at) + gainDb + out.leftDb - truth;
+          if (truth < -85 || nearestM[i]! > 4) continue;
+          const off = predictorOf(medium, radio)(at) + gainDb + leftDb[i]! - truth;
           plain += (predictorOf(site.medium, radio)(at) - truth) ** 2;
           learned += off * off;
-          if (Math.abs(off) < 1.645 * Math.sqrt(out.varianceDb2)) inside++;
+          if (Math.abs(off) < 1.645 * Math.sqrt(varianceDb2[i]!)) inside++;
           count++;
         }
       });
@@ -109,16 +109,10 @@ describe('learning from a walk', () => {
   test('walls that nobody looked through leave more unknown behind them', () => {
     const { site } = fits[1]!;
     const fit = fitOfSite({ ...site, samples: site.samples.filter(({ xM }) => xM < 8) });
-    const [known, unknown] = [0, 100].map((wallVar) => estimatorOf({ ...fit, scatter: { ...fit.scatter, wallVar } }, 0));
-    const [one, other]: Estimate[] = [
-      { leftDb: 0, varianceDb2: 0 },
-      { leftDb: 0, varianceDb2: 0 },
-    ];
-    const free = site.heldOut.map(({ xM, yM }) => {
-      known!(xM, yM, one!);
-      unknown!(xM, yM, other!);
+    const [known, unknown] = [0, 100].map((wallVar) => estimatesAt({ ...fit, scatter: { ...fit.scatter, wallVar } }, 0, site.heldOut).varianceDb2);
+    const free = site.heldOut.map(({ xM, yM }, i) => {
       const row = fit.trend.rowAt(0, { xM, yM, zM: fit.zM });
-      expect(other!.varianceDb2 - one!.varianceDb2).toBeCloseTo(100 * row.free, 6);
+      expect(unknown![i]! - known![i]!).toBeCloseTo(100 * row.free, 6);
       return row.free;
     });
     expect(Math.max(...free)).toBeGreaterThan(0);
@@ -132,8 +126,6 @@ describe('learning from a walk', () => {
     const station = { pose: radio.pose, antennas: [null, radio.antenna, null], centresMhz: [null, 5180, null] };
     const lossDb = lossFields(outlinesOf(medium), station, { grid, zM: fit.zM, gainDbi: 0 })[1]!;
     const map = surveyedOf(fit, 0, grid, lossDb, middlePowerDbm(radio), 3);
-    const estimate = estimatorOf(fit, 0);
-    const out: Estimate = { leftDb: 0, varianceDb2: 0 };
     const screened = screensIn(fit.medium.panes, '5', fit.zM);
     const seen = (at: { xM: number; yM: number }) =>
       fit.readings.some(({ radio: of, xM, yM }) => of === 0 && Math.hypot(xM - at.xM, yM - at.yM) <= 3 && !screened(xM, yM, at.xM, at.yM));
@@ -142,44 +134,42 @@ describe('learning from a walk', () => {
     for (let row = 0; row < 20; row += step)
       for (let col = 0; col < 40; col += step) {
         const at = { xM: 2.05 + col * 0.5, yM: 2.05 + row * 0.5, zM: fit.zM };
-        const near = estimate(at.xM, at.yM, out);
+        const { leftDb, varianceDb2, nearestM } = estimatesAt(fit, 0, [at]);
         const value = map.levelDbm[row * 40 + col]!;
-        if (near > 3) expect(value).toBeNaN();
+        if (nearestM[0]! > 3) expect(value).toBeNaN();
         // Behind a wall from every reading that is near enough.
         if (Number.isNaN(value)) expect(seen(at)).toBe(false);
         if (Number.isNaN(value)) continue;
         expect(seen(at)).toBe(true);
         claimed++;
         // What is unknown besides shadows is worked out every three metres or so.
-        const off = map.sdDb[row * 40 + col]! - Math.sqrt(out.varianceDb2);
+        const off = map.sdDb[row * 40 + col]! - Math.sqrt(varianceDb2[0]!);
         expect(Math.abs(off)).toBeLessThan(0.3);
         squares += off * off;
-        if (Math.abs(value - (predictorOf(medium, radio)(at) + gainDb + out.leftDb)) < 0.06) checked++;
+        if (Math.abs(value - (predictorOf(medium, radio)(at) + gainDb + leftDb[0]!)) < 0.06) checked++;
       }
     expect(claimed).toBeGreaterThan(50);
     expect(checked).toBe(claimed);
     expect(Math.sqrt(squares / claimed)).toBeLessThan(0.1);
     // Doubt makes shadows vary more, on the map as in the estimate, and nothing else.
     const doubted = surveyedOf({ ...fit, doubt: fit.doubt + 1 }, 0, grid, lossDb, middlePowerDbm(radio), 3);
-    const doubting = estimatorOf({ ...fit, doubt: fit.doubt + 1 }, 0);
+    const varianceAt = (of: Fit, at: PointM) => estimatesAt(of, 0, [at]).varianceDb2[0]!;
     for (let i = 0; i < 800; i += 40 * step) {
       if (Number.isNaN(map.levelDbm[i]!)) continue;
-      estimate(2.05, 2.05 + (i / 40) * 0.5, out);
-      const before = out.varianceDb2;
-      doubting(2.05, 2.05 + (i / 40) * 0.5, out);
-      const more = out.varianceDb2 - before;
+      const at = { xM: 2.05, yM: 2.05 + (i / 40) * 0.5 };
+      const more = varianceAt({ ...fit, doubt: fit.doubt + 1 }, at) - varianceAt(fit, at);
       expect(more).toBeGreaterThan(0.3);
       expect(more).toBeLessThan(fit.scatter.shadowVar);
       expect(doubted.sdDb[i]! ** 2 - map.sdDb[i]! ** 2).toBeCloseTo(more, 1);
       expect(doubted.levelDbm[i]).toBe(map.levelDbm[i]);
     }
     // Between its nodes it lies between what they say, near the estimate.
+    const cellsAt = Array.from(map.levelDbm.keys(), (i) => ({ xM: 2.05 + (i % 40) * 0.5, yM: 2.05 + Math.floor(i / 40) * 0.5, zM: fit.zM }));
+    const { leftDb } = estimatesAt(fit, 0, cellsAt);
     [squares, claimed] = [0, 0];
     map.levelDbm.forEach((value, i) => {
       if (Number.isNaN(value)) return;
-      const at = { xM: 2.05 + (i % 40) * 0.5, yM: 2.05 + Math.floor(i / 40) * 0.5, zM: fit.zM };
-      estimate(at.xM, at.yM, out);
-      squares += (value - (predictorOf(medium, radio)(at) + gainDb + out.leftDb)) ** 2;
+      squares += (value - (predictorOf(medium, radio)(cellsAt[i]!) + gainDb + leftDb[i]!)) ** 2;
       claimed++;
     });
     expect(Math.sqrt(squares / claimed)).toBeLessThan(0.35);

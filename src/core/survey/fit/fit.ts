@@ -5,7 +5,7 @@ import { inverseOf } from './linear';
 import { evenlyOf, type Reading } from './readings';
 import { learnScatter, noiseOf } from './scatter';
 import { joinRows, leftOver, mixingOf, whiten, type SlopeRows } from './slopes';
-import { FIT_NEAR, placesOf, priorWith, readyOf, slopesIn, solve, whitenAndSolve, type Held } from './solve';
+import { FIT_NEAR, placesOf, priorWith, productsOf, readyOf, slopesIn, solve, whitenAndSolve, type Held, type Products } from './solve';
 import { trendOf, type Row, type Trend } from './trend';
 import { earlierOf, othersOf, type Places } from './nearby';
 import { standingOf, type Scatter, type Standing } from './whiten';
@@ -49,6 +49,8 @@ export type Fit = Readonly<{
   places: Places;
   /** Whitened rows. */
   white: SlopeRows;
+  /** Of them. */
+  products: Products;
   standing: Standing;
 }>;
 
@@ -102,7 +104,7 @@ export function fitReadings(fromMedium: Medium, radios: readonly Emitter[], all:
     solved = whitenAndSolve(ready, noise, scatter, priorSd, solved.standing);
   }
   const covariance = inverseOf(solved.lower, priorSd.length);
-  const { estimates, white, standing } = solved;
+  const { estimates, white, products, standing } = solved;
   const sd = estimates.map((_, c) => Math.sqrt(covariance[c * priorSd.length + c]!));
   const left = leftOver(slopes, estimates);
   return {
@@ -125,6 +127,7 @@ export function fitReadings(fromMedium: Medium, radios: readonly Emitter[], all:
     crossed,
     places,
     white,
+    products,
     standing,
   };
 }
@@ -142,11 +145,26 @@ export function refitWith(fit: Fit, more: readonly Reading[], moreRows: readonly
   const places = placesOf(readings);
   const slopes = joinRows(fit.slopes, slopesIn(more, moreRows));
   const standing = standingOf(noise, scatter, earlierOf(places, FIT_NEAR, fit.standing.earlier), fit.standing);
-  const white = joinRows(fit.white, whiten(standing, slopes, mixingOf(slopes, standing.earlier, p, first)));
-  const { estimates, lower } = solve(white, priorSd);
+  const moreWhite = whiten(standing, slopes, mixingOf(slopes, standing.earlier, p, first));
+  const products = productsOf(moreWhite, p, fit.products);
+  const { estimates, lower } = solve(products, priorSd);
   const covariance = inverseOf(lower, p);
   const sd = estimates.map((_, c) => Math.sqrt(covariance[c * p + c]!));
-  return { ...fit, readings, rows, slopes, noise, places, estimates, sd, covariance, left: leftOver(slopes, estimates), white, standing };
+  return {
+    ...fit,
+    readings,
+    rows,
+    slopes,
+    noise,
+    places,
+    estimates,
+    sd,
+    covariance,
+    left: leftOver(slopes, estimates),
+    white: joinRows(fit.white, moreWhite),
+    products,
+    standing,
+  };
 }
 
 /** Fewer readings say nothing of a building. */

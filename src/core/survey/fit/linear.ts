@@ -60,23 +60,40 @@ export function solveUpper(l: Float64Array, n: number, b: Float64Array): void {
 
 /** The inverse of L L', whole. */
 export function inverseOf(l: Float64Array, n: number): Float64Array {
-  const inverse = new Float64Array(n * n);
-  // The inverse of L by columns, each kept in a row: what is above its diagonal is 0.
-  const columns = new Float64Array(n * n);
-  for (let j = 0; j < n; j++) {
-    const at = j * n;
-    columns[at + j] = 1 / l[at + j]!;
-    for (let i = j + 1; i < n; i++) {
-      let sum = 0;
-      for (let k = j; k < i; k++) sum -= l[i * n + k]! * columns[at + k]!;
-      columns[at + i] = sum / l[i * n + i]!;
+  // The inverse of L by columns, each kept in a row: what is above its diagonal is 0. Four at a time, none of which waits for the sums of the others; those beyond the last are 0.
+  const columns = new Float64Array((n + 3) * n);
+  for (let j = 0; j < n; j += 4) {
+    const [at0, at1, at2, at3] = [j * n, (j + 1) * n, (j + 2) * n, (j + 3) * n];
+    for (let i = j; i < n; i++) {
+      let [sum0, sum1, sum2, sum3] = [i === j ? 1 : 0, i === j + 1 ? 1 : 0, i === j + 2 ? 1 : 0, i === j + 3 ? 1 : 0];
+      for (let k = j; k < i; k++) {
+        const x = l[i * n + k]!;
+        sum0 -= x * columns[at0 + k]!;
+        sum1 -= x * columns[at1 + k]!;
+        sum2 -= x * columns[at2 + k]!;
+        sum3 -= x * columns[at3 + k]!;
+      }
+      const pivot = l[i * n + i]!;
+      columns[at0 + i] = sum0 / pivot;
+      columns[at1 + i] = sum1 / pivot;
+      columns[at2 + i] = sum2 / pivot;
+      columns[at3 + i] = sum3 / pivot;
     }
   }
+  const inverse = new Float64Array(n * n);
   for (let i = 0; i < n; i++)
-    for (let j = 0; j <= i; j++) {
-      let sum = 0;
-      for (let k = i; k < n; k++) sum += columns[i * n + k]! * columns[j * n + k]!;
-      inverse[i * n + j] = inverse[j * n + i] = sum;
+    for (let j = 0; j <= i; j += 4) {
+      const [at0, at1, at2, at3] = [j * n, (j + 1) * n, (j + 2) * n, (j + 3) * n];
+      let [sum0, sum1, sum2, sum3] = [0, 0, 0, 0];
+      for (let k = i; k < n; k++) {
+        const x = columns[i * n + k]!;
+        sum0 += x * columns[at0 + k]!;
+        sum1 += x * columns[at1 + k]!;
+        sum2 += x * columns[at2 + k]!;
+        sum3 += x * columns[at3 + k]!;
+      }
+      const four = [sum0, sum1, sum2, sum3];
+      for (let c = j; c <= Math.min(i, j + 3); c++) inverse[i * n + c] = inverse[c * n + i] = four[c - j]!;
     }
   return inverse;
 }

@@ -114,11 +114,11 @@ export function learnScatter(readings: readonly Reading[], trend: Trend, held: H
     const scatter = scatterOf(logs.map(Math.exp));
     const everySd = priorWith(trend, scatter, held);
     const priorSd = Float64Array.from(told, (column) => everySd[column]!);
-    const { lower, explained, square, standing } = whitenAndSolve(ready, noiseOf(own, scatter, spreads), scatter, priorSd);
+    const { lower, explained, products, standing } = whitenAndSolve(ready, noiseOf(own, scatter, spreads), scatter, priorSd);
     const expected = logs.reduce((sum, log, k) => sum + ((log - Math.log(EXPECTED.values[k]!)) / EXPECTED.sd[k]!) ** 2, 0);
     return (
       standing.variance.reduce((sum, variance) => sum + Math.log(variance), 0) +
-      square -
+      products.square -
       explained +
       logDeterminant(lower, priorSd.length) +
       priorSd.reduce((sum, sd) => sum + 2 * Math.log(sd), 0) +

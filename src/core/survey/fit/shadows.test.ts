@@ -13,7 +13,16 @@ describe('shadows at many spots', () => {
     const places: Places = { xM: Float64Array.of(9, 0), yM: Float64Array.of(9, 0), radio: Int32Array.of(0, 1) };
     const known = { places, noise: Float64Array.of(1, 4), left: Float64Array.of(7, -10), scatter };
     for (const by of [kernel, null]) {
-      const { levelDb, varianceDb2, near, weights } = shadowsAt(known, Int32Array.of(1), 3, Float64Array.of(3, 0), Float64Array.of(4, 0), 1, by);
+      const { levelDb, varianceDb2, near, weights } = shadowsAt(
+        known,
+        Int32Array.of(1),
+        3,
+        Float64Array.of(3, 0),
+        Float64Array.of(4, 0),
+        1,
+        null,
+        by,
+      );
       const weight = (16 * Math.exp(-1)) / 20;
       expect([...levelDb]).toEqual([expect.closeTo(-10 * weight, 9), expect.closeTo((-10 * 16) / 20, 9)]);
       expect([...varianceDb2]).toEqual([expect.closeTo(16 - 16 * Math.exp(-1) * weight, 9), expect.closeTo(16 - 256 / 20, 9)]);
@@ -48,9 +57,19 @@ describe('shadows at many spots', () => {
     const xM = Float64Array.from(way, ([x]) => x);
     const yM = Float64Array.from(way, ([, y]) => y);
     const weighed = Math.ceil(spots / 2);
+    // One that is left out here and there, near or far.
+    const without = Int32Array.from({ length: spots }, (_, k) => (k % 3 === 0 ? (own[(k * 7) % own.length] ?? -1) : -1));
     // Odd and even numbers of neighbours; one.
-    for (const most of [10, 7, 1]) {
-      const [fast, slow] = [kernel, null].map((by) => shadowsAt({ places, noise, left, scatter }, own, most, xM, yM, weighed, by));
+    for (const [most, leftOut] of [
+      [10, null],
+      [10, without],
+      [7, null],
+      [1, without],
+    ] as const) {
+      const [fast, slow] = [kernel, null].map((by) => shadowsAt({ places, noise, left, scatter }, own, most, xM, yM, weighed, leftOut, by));
+      if (leftOut !== null)
+        for (let k = 0; k < weighed; k += 3)
+          expect([...slow!.near.subarray(k * most, (k + 1) * most)]).not.toContain(own.length > 0 ? without[k] : 0);
       expect([...fast!.near]).toEqual([...slow!.near]);
       for (const what of ['levelDb', 'varianceDb2', 'weights'] as const) {
         expect(fast![what].length).toBe(what === 'weights' ? weighed * most : spots);

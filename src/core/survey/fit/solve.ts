@@ -45,22 +45,31 @@ export const slopesIn = (readings: readonly Reading[], rows: readonly Row[]): Sl
     Float64Array.from(rows, ({ baseDbm }, i) => readings[i]!.dbm - baseDbm),
   );
 
+/** What least squares needs of whitened rows: the products of their slopes (lower triangle, row-major), those with what is to be explained, and the square of that. */
+export type Products = Readonly<{ sums: Float64Array; right: Float64Array; square: number }>;
+
+/** @param before those of other rows, to which these are added */
+export function productsOf(white: SlopeRows, parameters: number, before: Products | null = null): Products {
+  const sums = before?.sums.slice() ?? new Float64Array(parameters * parameters);
+  const right = before?.right.slice() ?? new Float64Array(parameters);
+  addProducts(white, parameters, sums, right);
+  return { sums, right, square: (before?.square ?? 0) + squareOf(white) };
+}
+
 /** What was solved for: `lower` is the factor of the inverse covariance of the estimates. */
-export type Solved = { estimates: Float64Array; lower: Float64Array; explained: number; square: number };
+export type Solved = { estimates: Float64Array; lower: Float64Array; explained: number };
 
 /** Least squares on whitened rows with the parameters' priors: estimates, the factor of their inverse covariance, and what of the squares they explain. */
-export function solve(white: SlopeRows, priorSd: Float64Array): Solved {
+export function solve({ sums, right }: Products, priorSd: Float64Array): Solved {
   const p = priorSd.length;
-  const lower = new Float64Array(p * p);
-  const b = new Float64Array(p);
-  addProducts(white, p, lower, b);
+  const lower = sums.slice();
   for (let c = 0; c < p; c++) lower[c * p + c]! += 1 / priorSd[c]! ** 2;
   cholesky(lower, p);
-  const estimates = Float64Array.from(b);
+  const estimates = right.slice();
   solveLower(lower, p, estimates);
   const explained = estimates.reduce((sum, y) => sum + y * y, 0);
   solveUpper(lower, p, estimates);
-  return { estimates, lower, explained, square: squareOf(white) };
+  return { estimates, lower, explained };
 }
 
 /** Makes readings independent, and solves. @param before how they stood with other noise, where that is known */
@@ -70,8 +79,9 @@ export function whitenAndSolve(
   scatter: Scatter,
   priorSd: Float64Array,
   before: Standing | null = null,
-): Solved & { white: SlopeRows; standing: Standing } {
+): Solved & { white: SlopeRows; standing: Standing; products: Products } {
   const standing = standingOf(noise, scatter, earlier, before);
   const white = whiten(standing, slopes, mixing);
-  return { ...solve(white, priorSd), white, standing };
+  const products = productsOf(white, priorSd.length);
+  return { ...solve(products, priorSd), white, standing, products };
 }

@@ -1,12 +1,12 @@
 import type { Grid } from '../../geometry/grid';
+import type { PointM } from '../../geometry/point';
 import type { Medium } from '../../propagation/medium';
 import { eachCellSeeing, hiddenWithin } from '../measured';
 import { MAP_NEAR, type Fit } from './fit';
 import { latticeOver, overLattice, placesOfNodes } from './lattice';
-import { nearbyOf, ofEachRadio } from './nearby';
+import { ofEachRadio } from './nearby';
 import { shadowsAt } from './shadows';
 import { correctedMedium, type Slopes } from './trend';
-import { krigeAt, newKriging } from './whiten';
 
 /** What a radio's level is taken to be at every cell, in dBm, and the standard deviation of that, in dB; NaN where nobody measured near enough. */
 export type Surveyed = Readonly<{ levelDbm: Float32Array; sdDb: Float32Array }>;
@@ -44,19 +44,17 @@ function ofRadio(fit: Fit, radio: number): Int32Array {
 export const ownGainDb = ({ trend, estimates }: Fit, radio: number): number =>
   trend.parameters.reduce((sum, p, i) => sum + (p.kind === 'offset' || (p.kind === 'radio' && p.radio === radio) ? estimates[i]! : 0), 0);
 
-/** What the readings of a radio make of a spot beyond the corrected model, in dB, and the variance of all that is said there, in dB2. */
-export type Estimate = { leftDb: number; varianceDb2: number };
-
 /**
- * Says of a spot the variance of what stays unknown besides the shadow, in dB2: of the parameters, as the level there and those of the readings that it stands on hang on them, and of walls without one.
- * @returns a function of how the level hangs on the parameters, and of the readings and their weights, from `at`, ended by the first -1
+ * Says of a spot the variance of what stays unknown besides the shadow, in dB2: of the parameters, as the level there and those of the readings that it stands on hang on them, and of walls without
+ * one.
+ * @returns a function of how the level hangs on the parameters, and of the readings and their weights: `MAP_NEAR` from `at`, or up to the first -1
  */
 function unknownOf({
   trend,
   covariance,
   slopes: known,
   scatter,
-}: Fit): (here: Slopes, near: Int32Array, weights: Float64Array, at: number, most: number) => number {
+}: Fit): (here: Slopes, near: Int32Array, weights: Float64Array, at: number) => number {
   const p = trend.parameters.length;
   const u = new Float64Array(p);
   const seen = new Uint8Array(p);
@@ -70,10 +68,10 @@ function unknownOf({
     }
     u[c]! += value;
   };
-  return (here, near, weights, at, most) => {
+  return (here, near, weights, at) => {
     count = 0;
     for (let k = 0; k < here.columns.length; k++) add(here.columns[k]!, here.slopes[k]!);
-    for (let a = at; a < at + most && near[a]! >= 0; a++) {
+    for (let a = at; a < at + MAP_NEAR && near[a]! >= 0; a++) {
       const i = near[a]!;
       for (let k = known.starts[i]!; k < known.starts[i + 1]!; k++) add(known.columns[k]!, -weights[a]! * known.slopes[k]!);
     }
@@ -93,32 +91,33 @@ function unknownOf({
 }
 
 /**
- * Estimates one radio at any spot: by its nearest readings' shadows, with what of the parameters stays unknown there.
- * @returns a function that says the distance of the nearest reading in m, Infinity without any, and writes the rest into `out`; `without`: a reading that it is not to know; `row`: how the level
- * there hangs on the parameters, where that is known already
+ * What the readings of a radio make of some spots beyond the corrected model, in dB; the variance of all that is said there, in dB2; and how far the nearest reading lies, in m, Infinity without any.
  */
-export function estimatorOf(fit: Fit, radio: number): (xM: number, yM: number, out: Estimate, without?: number, row?: Slopes) => number {
-  const { places, left, noise, scatter, doubt, trend, zM } = fit;
-  const own = ofRadio(fit, radio);
-  const near = new Int32Array(MAP_NEAR);
-  const find = nearbyOf(places, own, MAP_NEAR);
-  const kriging = newKriging(MAP_NEAR);
+export type Estimates = Readonly<{ leftDb: Float64Array; varianceDb2: Float64Array; nearestM: Float64Array }>;
+
+/**
+ * Estimates one radio at some spots: by its nearest readings' shadows, with what of the parameters stays unknown there.
+ * @param rows of each spot, how the level there hangs on the parameters, where that is known already
+ * @param without of each spot a reading that it is not to know, -1 for none
+ */
+export function estimatesAt(
+  fit: Fit,
+  radio: number,
+  spots: readonly PointM[],
+  rows: readonly Slopes[] = spots.map(({ xM, yM }) => fit.trend.slopesAt(radio, { xM, yM, zM: fit.zM })),
+  without: Int32Array | null = null,
+): Estimates {
+  const { places, doubt } = fit;
+  const [x, y] = [Float64Array.from(spots, ({ xM }) => xM), Float64Array.from(spots, ({ yM }) => yM)];
+  const { levelDb, varianceDb2, near, weights } = shadowsAt(fit, ofRadio(fit, radio), MAP_NEAR, x, y, spots.length, without);
   const unknownAt = unknownOf(fit);
-  return (xM, yM, out, without = -1, row) => {
-    if (own.length === 0) return Infinity;
-    find(xM, yM, near, without);
-    const { count, varianceDb2 } = krigeAt(places, noise, scatter, near, 0, MAP_NEAR, xM, yM, kriging);
-    const here = row ?? trend.slopesAt(radio, { xM, yM, zM });
-    let [leftDb, nearestM] = [0, Infinity];
-    for (let a = 0; a < count; a++) {
-      const i = near[a]!;
-      leftDb += kriging.weights[a]! * left[i]!;
-      nearestM = Math.min(nearestM, Math.hypot(places.xM[i]! - xM, places.yM[i]! - yM));
-    }
-    out.leftDb = leftDb;
-    out.varianceDb2 = doubt * varianceDb2 + unknownAt(here, near, kriging.weights, 0, MAP_NEAR);
-    return nearestM;
-  };
+  const nearestM = new Float64Array(spots.length).fill(Infinity);
+  for (let s = 0; s < spots.length; s++) {
+    const nearest = near[s * MAP_NEAR]!;
+    if (nearest >= 0) nearestM[s] = Math.hypot(places.xM[nearest]! - x[s]!, places.yM[nearest]! - y[s]!);
+    varianceDb2[s] = doubt * varianceDb2[s]! + unknownAt(rows[s]!, near, weights, s * MAP_NEAR);
+  }
+  return { leftDb: levelDb, varianceDb2, nearestM };
 }
 
 /**
@@ -147,8 +146,10 @@ export function surveyedOf(fit: Fit, radio: number, grid: Grid, lossDb: Float32A
   for (let i = 0; i < varianceDb2.length; i++) varianceDb2[i]! *= fit.doubt;
   const unknownAt = unknownOf(fit);
   const restDb2 = new Float64Array(lattice.restCount);
-  for (let i = 0; i < restDb2.length; i++)
-    restDb2[i] = unknownAt(fit.trend.slopesAt(radio, { xM: xM[i]!, yM: yM[i]!, zM: fit.zM }), near, weights, i * MAP_NEAR, MAP_NEAR);
+  for (let i = 0; i < restDb2.length; i++) {
+    const row = fit.trend.slopesAt(radio, { xM: xM[i]!, yM: yM[i]!, zM: fit.zM });
+    restDb2[i] = unknownAt(row, near, weights, i * MAP_NEAR);
+  }
   overLattice(grid, lattice, { levelDb, varianceDb2, restDb2 }, wanted, levelDbm, sdDb);
   for (let i = 0; i < wanted.length; i++) {
     if (wanted[i] === 0) continue;

@@ -5,7 +5,7 @@ import type { Visit } from '../heard';
 import { halfLostDbm } from '../receiver';
 import { normalShare } from './normal';
 import { unheardOf } from './readings';
-import { estimatorOf, ownGainDb, learnedMedium, type Estimate } from './surveyed';
+import { estimatesAt, ownGainDb, learnedMedium } from './surveyed';
 import { predictorOf } from './trend';
 import { saidByUnheard, withUnheard } from './unheard';
 
@@ -96,14 +96,10 @@ test('knowing where a radio was not heard corrects the map below what the receiv
     const fit = withUnheard(heardOnly, unheardOn(site));
     expect(fit.readings.length).toBeGreaterThan(fit.heard);
     expect(fit.heard).toBe(heardOnly.readings.length);
-    const out: Estimate = { leftDb: 0, varianceDb2: 0 };
     site.radios.forEach((radio, r) => {
       const offDb = ([heardOnly, fit] as const).map((of) => {
-        const [medium, gainDb, estimate] = [learnedMedium(of), ownGainDb(of, r), estimatorOf(of, r)];
-        return site.heldOut.map((at) => {
-          estimate(at.xM, at.yM, out);
-          return predictorOf(medium, radio)(at) + gainDb + out.leftDb - at.levelsDbm[r]!;
-        });
+        const [medium, gainDb, { leftDb }] = [learnedMedium(of), ownGainDb(of, r), estimatesAt(of, r, site.heldOut)];
+        return site.heldOut.map((at, i) => predictorOf(medium, radio)(at) + gainDb + leftDb[i]! - at.levelsDbm[r]!);
       });
       site.heldOut.forEach(({ levelsDbm }, i) => {
         const below = halfLostDbm('5') - levelsDbm[r]!;
@@ -128,10 +124,9 @@ test('left out is only what says nothing', () => {
   const taken = new Set(fit.readings.slice(fit.heard).map(keyOf));
   const left = unheard.filter((spot) => !taken.has(keyOf(spot)));
   expect(left.length).toBeGreaterThan(100);
-  const out: Estimate = { leftDb: 0, varianceDb2: 0 };
   for (const { radio, xM, yM, hearsFromDbm } of left) {
-    estimatorOf(fit, radio)(xM, yM, out);
-    const levelDbm = predictorOf(learnedMedium(fit), site.radios[radio]!)({ xM, yM, zM: fit.zM }) + ownGainDb(fit, radio) + out.leftDb;
-    expect(saidByUnheard(hearsFromDbm, levelDbm, out.varianceDb2)).toBeNull();
+    const { leftDb, varianceDb2 } = estimatesAt(fit, radio, [{ xM, yM }]);
+    const levelDbm = predictorOf(learnedMedium(fit), site.radios[radio]!)({ xM, yM, zM: fit.zM }) + ownGainDb(fit, radio) + leftDb[0]!;
+    expect(saidByUnheard(hearsFromDbm, levelDbm, varianceDb2[0]!)).toBeNull();
   }
 });

@@ -1,7 +1,7 @@
 import { refitWith, type Fit } from './fit';
 import { normalShare } from './normal';
 import { evenlyOf, type Reading, type Unheard } from './readings';
-import { estimatorOf, type Estimate } from './surveyed';
+import { estimatesAt } from './surveyed';
 
 /** Half of the beacons are lost a little above the level at which none comes: what is not heard lies below this much under it, in dB. */
 const BELOW_DB = 0.5;
@@ -48,26 +48,43 @@ export function withUnheard(heardOnly: Fit, all: readonly Unheard[]): Fit {
   const unheard = evenlyOf(all, MOST_UNHEARD);
   if (unheard.length === 0) return heardOnly;
   const rows = unheard.map(({ radio, xM, yM }) => heardOnly.trend.rowAt(radio, { xM, yM, zM: heardOnly.zM }));
+  const ofRadio = new Map<number, number[]>();
+  unheard.forEach(({ radio }, i) => {
+    const own = ofRadio.get(radio);
+    if (own === undefined) ofRadio.set(radio, [i]);
+    else own.push(i);
+  });
   let fit = heardOnly;
   let said: Array<AsReading | null> = unheard.map(() => null);
   const settled = new Uint8Array(unheard.length);
-  const out: Estimate = { leftDb: 0, varianceDb2: 0 };
   for (let round = 0; round < ROUNDS; round++) {
     const { estimates, heard } = fit;
-    const estimators = fit.radios.map((_, radio) => estimatorOf(fit, radio));
     let at = heard;
-    const now = unheard.map(({ radio, xM, yM, hearsFromDbm }, i) => {
-      if (settled[i] === 1) return null;
-      const before = said[i]!;
-      const row = rows[i]!;
-      estimators[radio]!(xM, yM, out, before === null ? -1 : at++, row);
-      const expectedDbm = row.columns.reduce((sum, c, k) => sum + estimates[c]! * row.slopes[k]!, row.baseDbm) + out.leftDb;
-      const next = saidByUnheard(hearsFromDbm, expectedDbm, out.varianceDb2);
-      if (round === 0 && Math.abs(belowBy(hearsFromDbm, expectedDbm, out.varianceDb2)) > TOO_FAR) settled[i] = 1;
-      if (next === null || before === null) return next;
-      const damped = (a: number, b: number) => a + DAMPING * (b - a);
-      return { dbm: damped(before.dbm, next.dbm), noiseDb2: damped(before.noiseDb2, next.noiseDb2) };
-    });
+    // As which reading of the fit each is known: it is not to vouch for itself.
+    const itself = said.map((before) => (before === null ? -1 : at++));
+    const now: Array<AsReading | null> = unheard.map(() => null);
+    for (const [radio, own] of ofRadio) {
+      const open = own.filter((i) => settled[i] === 0);
+      const rowOf = open.map((i) => rows[i]!);
+      const spots = open.map((i) => unheard[i]!);
+      const { leftDb, varianceDb2 } = estimatesAt(
+        fit,
+        radio,
+        spots,
+        rowOf,
+        Int32Array.from(open, (i) => itself[i]!),
+      );
+      open.forEach((i, k) => {
+        const { columns, slopes, baseDbm } = rowOf[k]!;
+        const expectedDbm = columns.reduce((sum, c, j) => sum + estimates[c]! * slopes[j]!, baseDbm) + leftDb[k]!;
+        const { hearsFromDbm } = spots[k]!;
+        const next = saidByUnheard(hearsFromDbm, expectedDbm, varianceDb2[k]!);
+        if (round === 0 && Math.abs(belowBy(hearsFromDbm, expectedDbm, varianceDb2[k]!)) > TOO_FAR) settled[i] = 1;
+        const before = said[i]!;
+        const damped = (a: number, b: number) => a + DAMPING * (b - a);
+        now[i] = next === null || before === null ? next : { dbm: damped(before.dbm, next.dbm), noiseDb2: damped(before.noiseDb2, next.noiseDb2) };
+      });
+    }
     said = now;
     const some = unheard.flatMap((spot, i) => {
       const own = now[i]!;
