@@ -1,5 +1,5 @@
-// Shadows of one radio at many spots, by kriging: `shadowsAt` of `src/core/survey/fit/shadows.ts`. Every distance and covariance is written as it stands there; what differs is the order of
-// some sums.
+// Kriging of shadows: who is near (`src/core/survey/fit/nearby.ts`), how readings stand on each other (`whiten.ts`), and shadows at many spots (`shadows.ts`). Every distance and covariance is
+// written as it stands there; what differs is the order of some sums.
 
 /** The table of the decay, as `src/core/survey/fit/decay.ts` makes it. */
 let table: usize = 0;
@@ -66,29 +66,174 @@ function find(readings: i32, x: usize, y: usize, px: f64, py: f64, most: i32, ne
   }
 }
 
+/** Where number (i, j) of two matrices of rows of n stands: one matrix in each half of a vector, so that both are worked on at once. */
+@inline
+function place(matrix: usize, i: i32, j: i32, n: i32): usize {
+  return matrix + ((i * n + j) << 4);
+}
+
 /**
- * Factors a symmetric positive definite matrix into L L', with right sides: column by column, of each what stands on and below the diagonal, then the right sides, `height` numbers in all.
+ * Lays into one half of two matrices the covariances of `count` neighbours, and below them those with their spot, `away` squared from it. Where there are fewer than n, there are some in their
+ * place that have nothing in common with anything.
+ * @param half 0 or 8
+ * @param known covariances of each two of `readings`, 0 where they are to be worked out
  */
-function factor(matrix: usize, n: i32, height: i32): void {
-  const bytes = height << 3;
+// prettier-ignore
+function layNeighbours(
+  matrix: usize, half: usize, n: i32, own: usize, count: i32, away: usize, readings: i32, x: usize, y: usize, noise: usize, shadowVar: f64, correlationM: f64, known: usize,
+): void {
+  const to = matrix + half;
+  for (let a = 0; a < n; a++) {
+    if (a >= count) {
+      for (let b = 0; b < a; b++) store<f64>(place(to, a, b, n), 0);
+      store<f64>(place(to, a, a, n), 1);
+      store<f64>(place(to, n, a, n), 0);
+      continue;
+    }
+    const i = load<i32>(own + (a << 2));
+    const row = known + ((i * readings) << 3);
+    for (let b = 0; b < a; b++) {
+      const j = load<i32>(own + (b << 2));
+      store<f64>(place(to, a, b, n), known != 0 ? at(row, j) : covariance(x, y, i, j, shadowVar, correlationM));
+    }
+    store<f64>(place(to, a, a, n), shadowVar + at(noise, i));
+    store<f64>(place(to, n, a, n), shadowVar * decay(Math.sqrt(at(away, a)) / correlationM));
+  }
+}
+
+/** Factors two symmetric positive definite matrices into L L', and makes L^-1 b of each right side b that stands below them: `rows` in all. The diagonal becomes 1 / L's. */
+function factor(matrix: usize, n: i32, rows: i32): void {
   for (let j = 0; j < n; j++) {
-    const column = matrix + j * bytes;
-    const root = Math.sqrt(at(column, j));
-    const scale = 1 / root;
-    store<f64>(column + (j << 3), root);
-    for (let i = j + 1; i < height; i++) store<f64>(column + (i << 3), at(column, i) * scale);
-    for (let k = j + 1; k < n; k++) {
-      const other = matrix + k * bytes;
-      const f = at(column, k);
-      const v = f64x2.splat(f);
-      let i = k;
-      for (; i + 1 < height; i += 2) {
-        const to = other + (i << 3);
-        v128.store(to, f64x2.sub(v128.load(to), f64x2.mul(v, v128.load(column + (i << 3)))));
+    const own = place(matrix, j, 0, n);
+    let pivot = v128.load(place(own, 0, j, n));
+    for (let k = 0; k < j; k++) {
+      const value = v128.load(place(own, 0, k, n));
+      pivot = f64x2.sub(pivot, f64x2.mul(value, value));
+    }
+    const scale = f64x2.div(f64x2.splat(1), f64x2.sqrt(pivot));
+    v128.store(place(own, 0, j, n), scale);
+    let i = j + 1;
+    // Two rows at a time: neither waits for the sums of the other.
+    for (; i + 1 < rows; i += 2) {
+      const one = place(matrix, i, 0, n);
+      const two = place(matrix, i + 1, 0, n);
+      let sum1 = v128.load(place(one, 0, j, n));
+      let sum2 = v128.load(place(two, 0, j, n));
+      for (let k = 0; k < j; k++) {
+        const value = v128.load(place(own, 0, k, n));
+        sum1 = f64x2.sub(sum1, f64x2.mul(v128.load(place(one, 0, k, n)), value));
+        sum2 = f64x2.sub(sum2, f64x2.mul(v128.load(place(two, 0, k, n)), value));
       }
-      if (i < height) store<f64>(other + (i << 3), at(other, i) - f * at(column, i));
+      v128.store(place(one, 0, j, n), f64x2.mul(sum1, scale));
+      v128.store(place(two, 0, j, n), f64x2.mul(sum2, scale));
+    }
+    if (i < rows) {
+      const one = place(matrix, i, 0, n);
+      let sum = v128.load(place(one, 0, j, n));
+      for (let k = 0; k < j; k++) sum = f64x2.sub(sum, f64x2.mul(v128.load(place(one, 0, k, n)), v128.load(place(own, 0, k, n))));
+      v128.store(place(one, 0, j, n), f64x2.mul(sum, scale));
     }
   }
+}
+
+/** The sum of the products of row i with row k. */
+function product(matrix: usize, i: i32, k: i32, n: i32): v128 {
+  let sum = f64x2.splat(0);
+  for (let j = 0; j < n; j++) sum = f64x2.add(sum, f64x2.mul(v128.load(place(matrix, i, j, n)), v128.load(place(matrix, k, j, n))));
+  return sum;
+}
+
+/** Makes weights of L^-1 k, which stands below two factored matrices. */
+function weigh(matrix: usize, n: i32): void {
+  for (let j = n - 1; j >= 0; j--) {
+    let weight = v128.load(place(matrix, n, j, n));
+    for (let i = j + 1; i < n; i++) weight = f64x2.sub(weight, f64x2.mul(v128.load(place(matrix, i, j, n)), v128.load(place(matrix, n, i, n))));
+    v128.store(place(matrix, n, j, n), f64x2.mul(weight, v128.load(place(matrix, j, j, n))));
+  }
+}
+
+/** Takes the weights of `count` neighbours from one half of two matrices; 0 where there are no more. */
+function takeWeights(matrix: usize, half: usize, n: i32, count: i32, weights: usize): void {
+  for (let a = 0; a < n; a++) store<f64>(weights + (a << 3), a < count ? load<f64>(place(matrix, n, a, n) + half) : 0);
+}
+
+function decays(decayTable: usize, decaySteps: f64, decayFurthest: f64): void {
+  table = decayTable;
+  steps = decaySteps;
+  furthest = decayFurthest;
+}
+
+/**
+ * The nearest of each reading, of others or of those before it in their order.
+ * @param x, y where `count` readings lie
+ * @param from the first that is asked for
+ * @param earlier 1: of those before each
+ * @param near `most` of each from the first that is asked for, written: the nearest first, -1 where there are no more
+ * @param work room for `most` numbers of 8 bytes
+ */
+export function nearest(readings: i32, x: usize, y: usize, from: i32, earlier: i32, most: i32, near: usize, work: usize): void {
+  for (let k = from; k < readings; k++) {
+    const own = near + (((k - from) * most) << 2);
+    limit = Infinity;
+    skip = k;
+    find(earlier != 0 ? k : readings, x, y, at(x, k), at(y, k), most, own, work);
+    for (let a = count; a < most; a++) store<i32>(own + (a << 2), -1);
+  }
+}
+
+/**
+ * How readings stand on their neighbours.
+ * @param which of the readings are worked out, by their indices; 0: `rows` of them from the first
+ * @param near `most` neighbours of each reading, ended by -1
+ * @param x, y, noise of each reading
+ * @param variance, weights of each that is worked out, written
+ * @param work room for `2 * most * (most + 3)` numbers of 8 bytes
+ */
+// prettier-ignore
+export function standings(
+  rows: i32, which: usize, near: usize, most: i32, x: usize, y: usize, noise: usize, shadowVar: f64, correlationM: f64,
+  decayTable: usize, decaySteps: f64, decayFurthest: f64, variance: usize, weights: usize, work: usize,
+): void {
+  decays(decayTable, decaySteps, decayFurthest);
+  const squares = work;
+  const matrix = work + ((2 * most) << 3);
+  for (let r = 0; r < rows; r += 2) {
+    for (let half = 0; half < 2; half++) {
+      const itself = readingOf(which, r, half, rows);
+      const own = near + ((itself * most) << 2);
+      const n = countOf(own, most);
+      for (let a = 0; a < n; a++) {
+        const i = load<i32>(own + (a << 2));
+        const dx = at(x, i) - at(x, itself);
+        const dy = at(y, i) - at(y, itself);
+        store<f64>(squares + (a << 3), dx * dx + dy * dy);
+      }
+      layNeighbours(matrix, half << 3, most, own, n, squares, 0, x, y, noise, shadowVar, correlationM, 0);
+    }
+    factor(matrix, most, most + 1);
+    const explained = product(matrix, most, most, most);
+    weigh(matrix, most);
+    for (let half = 0; half < 2; half++) {
+      const itself = readingOf(which, r, half, rows);
+      const told = half == 0 ? f64x2.extract_lane(explained, 0) : f64x2.extract_lane(explained, 1);
+      store<f64>(variance + (itself << 3), Math.max(0, shadowVar - told) + at(noise, itself));
+      takeWeights(matrix, half << 3, most, countOf(near + ((itself * most) << 2), most), weights + ((itself * most) << 3));
+    }
+  }
+}
+
+/** Which reading stands in a half of the two that begin with `r`; of an odd number the last stands in both. */
+@inline
+function readingOf(which: usize, r: i32, half: i32, rows: i32): i32 {
+  const k = r + half < rows ? r + half : r;
+  return which != 0 ? load<i32>(which + (k << 2)) : k;
+}
+
+@inline
+function countOf(own: usize, most: i32): i32 {
+  let n = 0;
+  while (n < most && load<i32>(own + (n << 2)) >= 0) n++;
+  return n;
 }
 
 /**
@@ -96,23 +241,19 @@ function factor(matrix: usize, n: i32, height: i32): void {
  * @param spotX, spotY of so many spots
  * @param without of each spot a reading that is left out, -1 for none; 0: of none
  * @param most neighbours that a spot stands on
- * @param decays table of the decay, and how it is made
+ * @param decayTable the decay, and how it is made
  * @param level, variance of each spot, written
  * @param near, weights `most` of each of the first `weighed` spots, written: its neighbours, the nearest first, -1 where there are no more, and what each counts
- * @param work room for `most * (most + 4)` numbers of 8 bytes
+ * @param work room for `2 * most * (most + 4)` numbers of 8 bytes
  * @param covariances room for one of each two readings, worked out first; 0: of the neighbours of each spot alone, which is quicker of many readings and few spots
  */
 // prettier-ignore
 export function shadows(
   readings: i32, x: usize, y: usize, noise: usize, left: usize, spots: i32, spotX: usize, spotY: usize, without: usize, weighed: i32, most: i32, shadowVar: f64, correlationM: f64,
-  decays: usize, decaySteps: f64, decayFurthest: f64, level: usize, variance: usize, near: usize, weights: usize, work: usize, covariances: usize,
+  decayTable: usize, decaySteps: f64, decayFurthest: f64, level: usize, variance: usize, near: usize, weights: usize, work: usize, covariances: usize,
 ): void {
-  table = decays;
-  steps = decaySteps;
-  furthest = decayFurthest;
-  const own = work;
-  const squares = work + (most << 3);
-  const matrix = squares + (most << 3);
+  decays(decayTable, decaySteps, decayFurthest);
+  const matrix = work + ((4 * most) << 3);
   if (covariances != 0)
     for (let i = 0; i < readings; i++)
       for (let j = 0; j < i; j++) {
@@ -121,56 +262,44 @@ export function shadows(
         store<f64>(covariances + ((j * readings + i) << 3), value);
       }
   count = 0;
-  for (let s = 0; s < spots; s++) {
-    const px = at(spotX, s);
-    const py = at(spotY, s);
-    // None that counts lies further than the furthest of those that counted at the spot before; where one is left out another may.
-    skip = without != 0 ? load<i32>(without + (s << 2)) : -1;
-    let within: f64 = count == most && skip < 0 ? 0 : Infinity;
-    for (let a = 0; a < count; a++) {
-      const i = load<i32>(own + (a << 2));
-      const dx = at(x, i) - px;
-      const dy = at(y, i) - py;
-      within = Math.max(within, dx * dx + dy * dy);
-    }
-    limit = within;
-    find(readings, x, y, px, py, most, own, squares);
-    const n = count;
-    const height = n + 2;
-    for (let b = 0; b < n; b++) {
-      const j = load<i32>(own + (b << 2));
-      const column = matrix + b * (height << 3);
-      store<f64>(column + (b << 3), shadowVar + at(noise, j));
-      const known = covariances + ((j * readings) << 3);
-      for (let a = b + 1; a < n; a++) {
-        const i = load<i32>(own + (a << 2));
-        store<f64>(column + (a << 3), covariances != 0 ? at(known, i) : covariance(x, y, i, j, shadowVar, correlationM));
+  for (let s = 0; s < spots; s += 2) {
+    for (let half = 0; half < 2; half++) {
+      const spot = s + half < spots ? s + half : s;
+      // Of each half in turn: its neighbours, and how far they lie, squared.
+      const own = work + ((2 * half * most) << 3);
+      const squares = own + (most << 3);
+      const before = work + ((2 * (1 - half) * most) << 3);
+      const px = at(spotX, spot);
+      const py = at(spotY, spot);
+      // None that counts lies further than the furthest of those that counted at the spot before; where one is left out another may.
+      skip = without != 0 ? load<i32>(without + (spot << 2)) : -1;
+      let within: f64 = count == most && skip < 0 ? 0 : Infinity;
+      for (let a = 0; a < count; a++) {
+        const i = load<i32>(before + (a << 2));
+        const dx = at(x, i) - px;
+        const dy = at(y, i) - py;
+        within = Math.max(within, dx * dx + dy * dy);
       }
-      store<f64>(column + (n << 3), shadowVar * decay(Math.sqrt(at(squares, b)) / correlationM));
-      store<f64>(column + ((n + 1) << 3), at(left, j));
+      limit = within;
+      find(readings, x, y, px, py, most, own, squares);
+      for (let a = count; a < most; a++) store<i32>(own + (a << 2), -1);
+      layNeighbours(matrix, half << 3, most, own, count, squares, readings, x, y, noise, shadowVar, correlationM, covariances);
+      for (let a = 0; a < most; a++) store<f64>(place(matrix, most + 1, a, most) + (half << 3), a < count ? at(left, load<i32>(own + (a << 2))) : 0);
     }
-    factor(matrix, n, height);
-    let sum: f64 = 0;
-    let explained: f64 = 0;
-    for (let b = 0; b < n; b++) {
-      const column = matrix + b * (height << 3);
-      const z = at(column, n);
-      explained += z * z;
-      sum += z * at(column, n + 1);
-    }
-    store<f64>(level + (s << 3), sum);
-    store<f64>(variance + (s << 3), Math.max(0, shadowVar - explained));
-    if (s >= weighed) continue;
-    const to = s * most;
-    for (let a = 0; a < most; a++) {
-      store<i32>(near + ((to + a) << 2), a < n ? load<i32>(own + (a << 2)) : -1);
-      store<f64>(weights + ((to + a) << 3), 0);
-    }
-    for (let j = n - 1; j >= 0; j--) {
-      const column = matrix + j * (height << 3);
-      let weight = at(column, n);
-      for (let i = j + 1; i < n; i++) weight -= at(column, i) * at(weights, to + i);
-      store<f64>(weights + ((to + j) << 3), weight / at(column, j));
+    factor(matrix, most, most + 2);
+    const explained = product(matrix, most, most, most);
+    const sum = product(matrix, most, most + 1, most);
+    const isWeighed = s < weighed;
+    if (isWeighed) weigh(matrix, most);
+    for (let half = 0; half < 2 && s + half < spots; half++) {
+      const spot = s + half;
+      store<f64>(level + (spot << 3), half == 0 ? f64x2.extract_lane(sum, 0) : f64x2.extract_lane(sum, 1));
+      const told = half == 0 ? f64x2.extract_lane(explained, 0) : f64x2.extract_lane(explained, 1);
+      store<f64>(variance + (spot << 3), Math.max(0, shadowVar - told));
+      if (spot >= weighed) continue;
+      const own = work + ((2 * half * most) << 3);
+      memory.copy(near + ((spot * most) << 2), own, most << 2);
+      takeWeights(matrix, half << 3, most, countOf(own, most), weights + ((spot * most) << 3));
     }
   }
 }

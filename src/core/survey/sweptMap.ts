@@ -1,5 +1,6 @@
 import type { Grid } from '../geometry/grid';
-import { nearestOf, type Places } from './fit/nearby';
+import { nearestOf } from './fit/nearby';
+import type { Places } from './fit/places';
 import { krigeAt, newKriging, type Scatter } from './fit/whiten';
 import { eachCellSeeing, type MeasuredSpot, type HiddenFrom } from './measured';
 

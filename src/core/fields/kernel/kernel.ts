@@ -67,6 +67,40 @@ type Exports = Readonly<{
   ): void;
   addBent(rows: number, cols: number, stride: number, state: number, out: number, planeBytes: number): void;
   strongestThree(count: number, radios: number, losses: number, powers: number, level: number, radio: number, pitch: number): void;
+  nearest(readings: number, x: number, y: number, from: number, earlier: number, most: number, near: number, work: number): void;
+  standings(
+    rows: number,
+    which: number,
+    near: number,
+    most: number,
+    x: number,
+    y: number,
+    noise: number,
+    shadowVar: number,
+    correlationM: number,
+    decays: number,
+    decaySteps: number,
+    decayFurthest: number,
+    variance: number,
+    weights: number,
+    work: number,
+  ): void;
+  unknown(
+    spots: number,
+    starts: number,
+    columns: number,
+    slopes: number,
+    near: number,
+    weights: number,
+    most: number,
+    knownStarts: number,
+    knownColumns: number,
+    knownSlopes: number,
+    parameters: number,
+    covariance: number,
+    variance: number,
+    u: number,
+  ): void;
   shadows(
     readings: number,
     x: number,

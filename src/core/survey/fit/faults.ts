@@ -2,7 +2,7 @@ import type { Pose } from '../../propagation/crossing';
 import type { Emitter } from '../../propagation/station';
 import { fitReadings, type Fit } from './fit';
 import { noiseOf } from './scatter';
-import { placesOf } from './solve';
+import { FIT_NEAR, placesOf } from './solve';
 import { cholesky, inverseOf, quadratic, solveLower, solveUpper } from './linear';
 import { normalQuantile } from './normal';
 import { unknownObstacle, type UnknownObstacle } from './obstacle';
@@ -193,8 +193,8 @@ function placeJudge(fit: Fit, radio: number): ((pose: Pick<Pose, 'xM' | 'yM' | '
   const information = inverseOf(prior, f);
   const columnOf = new Map(free.map((c, a) => [c, a]));
   const places = placesOf(readings);
-  const earlier = earlierOf(places, 8);
-  const standing = standingOf(noiseOf(readings, scatter), scatter, earlier);
+  const earlier = earlierOf(places, FIT_NEAR);
+  const standing = standingOf(places, noiseOf(readings, scatter), scatter, earlier);
   const spots = readings.map((reading) => reading.spots.map((spot) => ({ ...spot, zM })));
   const emitter = radios[radio]!;
   return ({ xM, yM, zM: height }) => {

@@ -7,7 +7,8 @@ import { learnScatter, noiseOf } from './scatter';
 import { joinRows, leftOver, mixingOf, whiten, type SlopeRows } from './slopes';
 import { FIT_NEAR, placesOf, priorWith, productsOf, readyOf, slopesIn, solve, whitenAndSolve, type Held, type Products } from './solve';
 import { trendOf, type Row, type Trend } from './trend';
-import { earlierOf, othersOf, type Places } from './nearby';
+import { earlierOf, othersOf } from './nearby';
+import type { Places } from './places';
 import { standingOf, type Scatter, type Standing } from './whiten';
 
 /** Neighbours on which a spot stands on the map. */
@@ -91,11 +92,11 @@ export function fitReadings(fromMedium: Medium, radios: readonly Emitter[], all:
   const { places, slopes } = ready;
   let solved = whitenAndSolve(ready, noise, scatter, priorSd);
   const own = noise.slice();
-  let onOthers = standingOf(noise, scatter, othersOf(places, MAP_NEAR));
+  let onOthers = standingOf(places, noise, scatter, othersOf(places, MAP_NEAR));
   let crossed: Float64Array = new Float64Array(0);
   // Twice, for what lies off pulls its neighbours along.
   for (let round = 0; round < 2; round++) {
-    if (round > 0) onOthers = standingOf(noise, scatter, onOthers.earlier, onOthers);
+    if (round > 0) onOthers = standingOf(places, noise, scatter, onOthers.earlier, onOthers);
     crossed = crossedOf(leftOver(slopes, solved.estimates), onOthers);
     for (let i = 0; i < crossed.length; i++) {
       const shadow = onOthers.variance[i]! - onOthers.noise[i]!;
@@ -144,7 +145,7 @@ export function refitWith(fit: Fit, more: readonly Reading[], moreRows: readonly
   noise.set(noiseDb2, first);
   const places = placesOf(readings);
   const slopes = joinRows(fit.slopes, slopesIn(more, moreRows));
-  const standing = standingOf(noise, scatter, earlierOf(places, FIT_NEAR, fit.standing.earlier), fit.standing);
+  const standing = standingOf(places, noise, scatter, earlierOf(places, FIT_NEAR, fit.standing.earlier), fit.standing);
   const moreWhite = whiten(standing, slopes, mixingOf(slopes, standing.earlier, p, first));
   const products = productsOf(moreWhite, p, fit.products);
   const { estimates, lower } = solve(products, priorSd);

@@ -1,6 +1,8 @@
 import { describe, expect, test } from '@jest/globals';
+import { compiledKernel } from '../../fields/kernel/kernel';
 import { seeded } from '../../random';
-import { earlierOf, nearbyOf, nearestOf, ofEachRadio, othersOf, pairsOf, type Earlier, type Places } from './nearby';
+import { earlierOf, nearestOf, othersOf } from './nearby';
+import type { Places } from './places';
 
 const placesAt = (at: ReadonlyArray<readonly [number, number, number?]>): Places => ({
   xM: Float64Array.from(at, ([x]) => x),
@@ -28,7 +30,7 @@ describe('who is near', () => {
         .slice(0, 8),
     );
   });
-  test('of equally near ones the lower, whichever is looked at first', () => {
+  test('of equally near ones the first of those that are looked through', () => {
     const places = placesAt([
       [1, 0],
       [0, 1],
@@ -42,37 +44,24 @@ describe('who is near', () => {
     ]) {
       const near = new Int32Array(2);
       nearestOf(places, Int32Array.from(among), 4, 0, 0, 2, near, 0);
-      expect(Array.from(near)).toEqual([0, 1]);
+      expect(Array.from(near)).toEqual(among.slice(0, 2));
     }
     // Only as many as take part.
     const near = new Int32Array(2);
     nearestOf(places, Int32Array.of(3, 2, 1, 0), 1, 0, 0, 2, near, 0);
     expect(Array.from(near)).toEqual([3, -1]);
   });
-  test('the nearest of many, asked spot after spot, are those that all were looked through for, in their own order', () => {
+  test('the kernel finds whom the reference finds, also of equally near ones', () => {
     const uniform = seeded(8);
-    // On whole metres, so that many are equally near.
-    const places = placesAt(Array.from({ length: 400 }, (_, i) => [Math.round(uniform() * 60 - 20), Math.round(uniform() * 40), i % 2] as const));
-    const own = ofEachRadio(places).get(1)!;
-    const find = nearbyOf(places, own, 10);
-    const [fast, slow] = [new Int32Array(10), new Int32Array(10)];
-    let [x, y] = [0, 0];
-    for (let k = 0; k < 3000; k++) {
-      // Step by step, now and then far away, also far from all of them; and without one of the nearest.
-      [x, y] = k % 40 === 0 ? [uniform() * 100 - 40, uniform() * 80 - 20] : [x + uniform() - 0.5, y + uniform() - 0.5];
-      if (k % 7 === 0) [x, y] = [Math.round(x), Math.round(y)];
-      nearestOf(places, own, own.length, x, y, 10, slow, 0);
-      expect([...slow]).toEqual(sorted(places, [...own], x, y).slice(0, 10));
-      const without = k % 3 > 0 ? -1 : slow[k % 10]!;
-      nearestOf(places, own, own.length, x, y, 10, slow, 0, without);
-      find(x, y, fast, without);
-      expect([...fast]).toEqual([...slow].sort((a, b) => a - b));
-    }
-    // Of fewer than are asked for: all, asked again and again.
-    const few = nearbyOf(places, own.slice(0, 3), 10);
-    for (const at of [0, 5]) {
-      few(at, 0, fast);
-      expect([...fast]).toEqual([...own.slice(0, 3), -1, -1, -1, -1, -1, -1, -1]);
+    // On whole metres, so that many are equally near, and several at one spot.
+    const places = placesAt(Array.from({ length: 150 }, (_, i) => [Math.round(uniform() * 9), Math.round(uniform() * 9), i % 2] as const));
+    const head = { xM: places.xM.slice(0, 70), yM: places.yM.slice(0, 70), radio: places.radio.slice(0, 70) };
+    const kernel = compiledKernel()!;
+    for (const most of [1, 8, 11]) {
+      expect(othersOf(places, most, kernel)).toEqual(othersOf(places, most, null));
+      const first = earlierOf(head, most, null, kernel);
+      expect(first).toEqual(earlierOf(head, most, null, null));
+      expect(earlierOf(places, most, first, kernel)).toEqual(earlierOf(places, most, first, null));
     }
   });
   test('the others of each are the nearest of its radio but itself, however many lie at one spot', () => {
@@ -106,27 +95,5 @@ describe('who is near', () => {
         2,
       ).near,
     ]).toEqual([1, -1, 0, -1, -1, -1]);
-  });
-  test('how far they lie from each other stands beside them: those that came first, and those after them', () => {
-    const uniform = seeded(13);
-    const places = placesAt(Array.from({ length: 40 }, (_, i) => [uniform() * 30, uniform() * 30, i % 2] as const));
-    const head: Places = { xM: places.xM.slice(0, 25), yM: places.yM.slice(0, 25), radio: places.radio.slice(0, 25) };
-    const check = ({ near, most, apartM }: Earlier) => {
-      expect(apartM.length).toBe(40 * pairsOf(most));
-      for (let i = 0; i < 40; i++) {
-        const own = [...near.subarray(i * most, (i + 1) * most)].filter((j) => j >= 0);
-        // By hand: of the first to itself; of the second to the first and to itself; and so on.
-        const expected = own.flatMap((one, a) =>
-          [...own.slice(0, a), i].map((other) => Math.hypot(places.xM[one]! - places.xM[other]!, places.yM[one]! - places.yM[other]!)),
-        );
-        expected.forEach((value, k) => expect(apartM[i * pairsOf(most) + k]).toBeCloseTo(value, 12));
-      }
-    };
-    expect([1, 2, 8].map(pairsOf)).toEqual([1, 3, 36]);
-    check(othersOf(places, 5));
-    const first = earlierOf(head, 4);
-    const whole = earlierOf(places, 4, first);
-    check(whole);
-    expect([...whole.order.subarray(0, 25)]).toEqual([...first.order]);
   });
 });

@@ -2,7 +2,8 @@ import { cholesky, solveLower, solveUpper } from './linear';
 import type { Reading } from './readings';
 import { addProducts, mixingOf, slopeRowsOf, squareOf, whiten, type Mixing, type SlopeRows } from './slopes';
 import type { Parameter, Row, Trend } from './trend';
-import { earlierOf, type Earlier, type Places } from './nearby';
+import { earlierOf, type Earlier } from './nearby';
+import type { Places } from './places';
 import { standingOf, type Scatter, type Standing } from './whiten';
 
 /** Neighbours on which a reading stands. */
@@ -74,13 +75,13 @@ export function solve({ sums, right }: Products, priorSd: Float64Array): Solved 
 
 /** Makes readings independent, and solves. @param before how they stood with other noise, where that is known */
 export function whitenAndSolve(
-  { earlier, slopes, mixing }: Ready,
+  { places, earlier, slopes, mixing }: Ready,
   noise: Float64Array,
   scatter: Scatter,
   priorSd: Float64Array,
   before: Standing | null = null,
 ): Solved & { white: SlopeRows; standing: Standing; products: Products } {
-  const standing = standingOf(noise, scatter, earlier, before);
+  const standing = standingOf(places, noise, scatter, earlier, before);
   const white = whiten(standing, slopes, mixing);
   const products = productsOf(white, priorSd.length);
   return { ...solve(products, priorSd), white, standing, products };

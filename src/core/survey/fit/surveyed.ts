@@ -1,12 +1,12 @@
 import type { Grid } from '../../geometry/grid';
-import type { PointM } from '../../geometry/point';
 import type { Medium } from '../../propagation/medium';
 import { eachCellSeeing, hiddenWithin } from '../measured';
+import { ofRadio } from './estimates';
 import { MAP_NEAR, type Fit } from './fit';
 import { latticeOver, overLattice, placesOfNodes } from './lattice';
-import { ofEachRadio } from './nearby';
 import { shadowsAt } from './shadows';
-import { correctedMedium, type Slopes } from './trend';
+import { correctedMedium } from './trend';
+import { unknownAt } from './unknown';
 
 /** What a radio's level is taken to be at every cell, in dBm, and the standard deviation of that, in dB; NaN where nobody measured near enough. */
 export type Surveyed = Readonly<{ levelDbm: Float32Array; sdDb: Float32Array }>;
@@ -32,93 +32,9 @@ const LEAST_DBM = -110;
 export const learnedMedium = ({ trend, estimates, medium, radios }: Fit): Medium =>
   correctedMedium(medium, radios[0]!.channel.band, trend.parameters, estimates);
 
-/** The readings of each radio of a fit: maps of one radio after the other ask for them. */
-const byRadio = new WeakMap<Fit, Map<number, Int32Array>>();
-function ofRadio(fit: Fit, radio: number): Int32Array {
-  const known = byRadio.get(fit) ?? ofEachRadio(fit.places);
-  byRadio.set(fit, known);
-  return known.get(radio) ?? new Int32Array(0);
-}
-
 /** What of a radio's level is its own and the receiver's, beyond the design, in dB. */
 export const ownGainDb = ({ trend, estimates }: Fit, radio: number): number =>
   trend.parameters.reduce((sum, p, i) => sum + (p.kind === 'offset' || (p.kind === 'radio' && p.radio === radio) ? estimates[i]! : 0), 0);
-
-/**
- * Says of a spot the variance of what stays unknown besides the shadow, in dB2: of the parameters, as the level there and those of the readings that it stands on hang on them, and of walls without
- * one.
- * @returns a function of how the level hangs on the parameters, and of the readings and their weights: `MAP_NEAR` from `at`, or up to the first -1
- */
-function unknownOf({
-  trend,
-  covariance,
-  slopes: known,
-  scatter,
-}: Fit): (here: Slopes, near: Int32Array, weights: Float64Array, at: number) => number {
-  const p = trend.parameters.length;
-  const u = new Float64Array(p);
-  const seen = new Uint8Array(p);
-  const touched = new Int32Array(p);
-  const values = new Float64Array(p);
-  let count = 0;
-  const add = (c: number, value: number): void => {
-    if (seen[c] === 0) {
-      seen[c] = 1;
-      touched[count++] = c;
-    }
-    u[c]! += value;
-  };
-  return (here, near, weights, at) => {
-    count = 0;
-    for (let k = 0; k < here.columns.length; k++) add(here.columns[k]!, here.slopes[k]!);
-    for (let a = at; a < at + MAP_NEAR && near[a]! >= 0; a++) {
-      const i = near[a]!;
-      for (let k = known.starts[i]!; k < known.starts[i + 1]!; k++) add(known.columns[k]!, -weights[a]! * known.slopes[k]!);
-    }
-    let unknown = 0;
-    for (let a = 0; a < count; a++) {
-      const c = touched[a]!;
-      const row = c * p;
-      const value = u[c]!;
-      let others = 0;
-      for (let b = 0; b < a; b++) others += values[b]! * covariance[row + touched[b]!]!;
-      unknown += value * (value * covariance[row + c]! + 2 * others);
-      values[a] = value;
-      u[c] = seen[c] = 0;
-    }
-    return unknown + here.free * scatter.wallVar;
-  };
-}
-
-/**
- * What the readings of a radio make of some spots beyond the corrected model, in dB; the variance of all that is said there, in dB2; and how far the nearest reading lies, in m, Infinity without any.
- */
-export type Estimates = Readonly<{ leftDb: Float64Array; varianceDb2: Float64Array; nearestM: Float64Array }>;
-
-/**
- * Estimates one radio at some spots: by its nearest readings' shadows, with what of the parameters stays unknown there.
- * @param rows of each spot, how the level there hangs on the parameters, where that is known already
- * @param without of each spot a reading that it is not to know, -1 for none
- */
-export function estimatesAt(
-  fit: Fit,
-  radio: number,
-  spots: readonly PointM[],
-  rows: readonly Slopes[] = spots.map(({ xM, yM }) => fit.trend.slopesAt(radio, { xM, yM, zM: fit.zM })),
-  without: Int32Array | null = null,
-): Estimates {
-  const { places, doubt } = fit;
-  const [x, y] = [Float64Array.from(spots, ({ xM }) => xM), Float64Array.from(spots, ({ yM }) => yM)];
-  const { levelDb, varianceDb2, near, weights } = shadowsAt(fit, ofRadio(fit, radio), MAP_NEAR, x, y, spots.length, without);
-  const unknownAt = unknownOf(fit);
-  const nearestM = new Float64Array(spots.length).fill(Infinity);
-  for (let s = 0; s < spots.length; s++) {
-    const nearest = near[s * MAP_NEAR]!;
-    if (nearest >= 0) nearestM[s] = Math.hypot(places.xM[nearest]! - x[s]!, places.yM[nearest]! - y[s]!);
-    varianceDb2[s] = doubt * varianceDb2[s]! + unknownAt(rows[s]!, near, weights, s * MAP_NEAR);
-  }
-  return { leftDb: levelDb, varianceDb2, nearestM };
-}
 
 /**
  * The measured map of one radio: what the corrected model says, and the shadows that its readings show.
@@ -127,12 +43,12 @@ export function estimatesAt(
  * @param reachM further from its nearest reading, or behind a wall from all that are near enough, nothing is claimed
  */
 export function surveyedOf(fit: Fit, radio: number, grid: Grid, lossDb: Float32Array, powerDbm: number, reachM: number): Surveyed {
-  const { cols, rows } = grid;
-  const levelDbm = new Float32Array(cols * rows).fill(NaN);
-  const sdDb = new Float32Array(cols * rows).fill(NaN);
+  const cells = grid.cols * grid.rows;
+  const levelDbm = new Float32Array(cells).fill(NaN);
+  const sdDb = new Float32Array(cells).fill(NaN);
   const gainDb = ownGainDb(fit, radio);
   const own = ofRadio(fit, radio);
-  const wanted = new Uint8Array(cols * rows);
+  const wanted = new Uint8Array(cells);
   const hiddenFrom = hiddenWithin(fit.medium.panes, fit.radios[radio]!.channel.band, fit.zM, reachM);
   for (const i of own) {
     const reading = fit.readings[i]!;
@@ -142,14 +58,11 @@ export function surveyedOf(fit: Fit, radio: number, grid: Grid, lossDb: Float32A
   for (let i = 0; i < wanted.length; i++) if (powerDbm + gainDb - lossDb[i]! < LEAST_DBM) wanted[i] = 0;
   const lattice = latticeOver(grid, nodeCells(fit, grid), restNodes(fit, grid), wanted);
   const { xM, yM } = placesOfNodes(lattice, grid);
-  const { levelDb, varianceDb2, near, weights } = shadowsAt(fit, own, MAP_NEAR, xM, yM, lattice.restCount);
+  const shadows = shadowsAt(fit, own, MAP_NEAR, xM, yM, lattice.restCount);
+  const { levelDb, varianceDb2 } = shadows;
   for (let i = 0; i < varianceDb2.length; i++) varianceDb2[i]! *= fit.doubt;
-  const unknownAt = unknownOf(fit);
-  const restDb2 = new Float64Array(lattice.restCount);
-  for (let i = 0; i < restDb2.length; i++) {
-    const row = fit.trend.slopesAt(radio, { xM: xM[i]!, yM: yM[i]!, zM: fit.zM });
-    restDb2[i] = unknownAt(row, near, weights, i * MAP_NEAR);
-  }
+  const rows = Array.from({ length: lattice.restCount }, (_, i) => fit.trend.slopesAt(radio, { xM: xM[i]!, yM: yM[i]!, zM: fit.zM }));
+  const restDb2 = unknownAt(fit, own, rows, shadows);
   overLattice(grid, lattice, { levelDb, varianceDb2, restDb2 }, wanted, levelDbm, sdDb);
   for (let i = 0; i < wanted.length; i++) {
     if (wanted[i] === 0) continue;

@@ -5,7 +5,8 @@ import type { Visit } from '../heard';
 import { halfLostDbm } from '../receiver';
 import { normalShare } from './normal';
 import { unheardOf } from './readings';
-import { estimatesAt, ownGainDb, learnedMedium } from './surveyed';
+import { estimatesAt } from './estimates';
+import { ownGainDb, learnedMedium } from './surveyed';
 import { predictorOf } from './trend';
 import { saidByUnheard, withUnheard } from './unheard';
 

@@ -1,7 +1,7 @@
 import { refitWith, type Fit } from './fit';
 import { normalShare } from './normal';
 import { evenlyOf, type Reading, type Unheard } from './readings';
-import { estimatesAt } from './surveyed';
+import { estimatesAt } from './estimates';
 
 /** Half of the beacons are lost a little above the level at which none comes: what is not heard lies below this much under it, in dB. */
 const BELOW_DB = 0.5;

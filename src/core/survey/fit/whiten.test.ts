@@ -1,10 +1,12 @@
 import { describe, expect, test } from '@jest/globals';
+import { compiledKernel } from '../../fields/kernel/kernel';
 import { seeded } from '../../random';
 import { decay } from './decay';
 import { normalQuantile, normalShare } from './normal';
 import { cholesky, inverseOf, logDeterminant, solveLower, solveUpper } from './linear';
 import { addProducts, joinRows, leftOver, mixingOf, slopeRowsOf, squareOf, whiten } from './slopes';
-import { earlierOf, othersOf, type Places } from './nearby';
+import { earlierOf, othersOf } from './nearby';
+import type { Places } from './places';
 import { krigeAt, newKriging, standingOf, type Scatter } from './whiten';
 
 describe('small linear algebra', () => {
@@ -107,12 +109,31 @@ describe('kriging', () => {
     // Nobody stands on itself, or on another radio.
     for (let i = 0; i < 60; i++)
       for (const j of others.near.subarray(i * 6, i * 6 + 6)) expect(j !== i && places.radio[j] === places.radio[i]).toBe(true);
-    const before = standingOf(noise, scatter, others);
+    const before = standingOf(places, noise, scatter, others);
     noise[7] = 30;
-    const [again, whole] = [standingOf(noise, scatter, others, before), standingOf(noise, scatter, others)];
+    const [again, whole] = [standingOf(places, noise, scatter, others, before), standingOf(places, noise, scatter, others)];
     expect(again).toEqual(whole);
     expect(before.noise[7]).toBeLessThan(2);
     expect(whole.variance[7]).toBeGreaterThan(before.variance[7]! + 25);
+  });
+  test('the kernel says how readings stand on each other as the reference says it: of all, and of some again', () => {
+    const uniform = seeded(11);
+    // On whole metres, several at one spot; some of a radio that is heard twice.
+    const places = placesAt(Array.from({ length: 90 }, (_, i) => [Math.round(uniform() * 20), Math.round(uniform() * 20), i < 2 ? 1 : 0] as const));
+    const noise = Float64Array.from({ length: 90 }, () => 0.3 + 4 * uniform());
+    const kernel = compiledKernel()!;
+    for (const most of [1, 7, 8]) {
+      const earlier = earlierOf(places, most);
+      const [fast, slow] = [kernel, null].map((by) => standingOf(places, noise, scatter, earlier, null, by));
+      const changed = noise.map((variance, i) => (i % 30 === 4 ? 3 * variance : variance));
+      const [again, whole] = [standingOf(places, changed, scatter, earlier, fast, kernel), standingOf(places, changed, scatter, earlier, null, null)];
+      expect(again.variance).not.toEqual(fast!.variance);
+      for (const [one, other] of [
+        [fast!, slow!],
+        [again, whole],
+      ] as const)
+        for (const what of ['variance', 'weights'] as const) one[what].forEach((value, i) => expect(value).toBeCloseTo(other[what][i]!, 11));
+    }
   });
   test('readings that come after others stand on these, which stay as they were; together they are as if all had been worked out at once', () => {
     const uniform = seeded(10);
@@ -135,9 +156,9 @@ describe('kriging', () => {
       expect(near).toHaveLength(Math.min(6, all.length));
       for (const j of near) expect(placeInOrder.get(j)! < at && places.radio[j] === places.radio[i]).toBe(true);
     }
-    const first = standingOf(noise.slice(0, early), scatter, before);
-    const whole = standingOf(noise, scatter, earlier);
-    expect(standingOf(noise, scatter, earlier, first)).toEqual(whole);
+    const first = standingOf(head, noise.slice(0, early), scatter, before);
+    const whole = standingOf(places, noise, scatter, earlier);
+    expect(standingOf(places, noise, scatter, earlier, first)).toEqual(whole);
     const rows = slopeRowsOf(own, rest);
     const parts = [own.slice(0, early), own.slice(early)].map((some, k) => slopeRowsOf(some, k === 0 ? rest.slice(0, early) : rest.slice(early)));
     expect(joinRows(parts[0]!, parts[1]!)).toEqual(rows);
@@ -149,7 +170,7 @@ describe('kriging', () => {
     const places = placesAt(Array.from({ length: 12 }, (_, i) => [uniform() * 10, uniform() * 10, i % 2] as const));
     const noise = Float64Array.from({ length: 12 }, () => 1 + uniform());
     const z = Float64Array.from({ length: 12 }, () => uniform() - 0.5);
-    const standing = standingOf(noise, scatter, earlierOf(places, 12));
+    const standing = standingOf(places, noise, scatter, earlierOf(places, 12));
     // Of three parameters; on the last, in any order, one row in three hangs.
     const own = Array.from({ length: 12 }, (_, i) =>
       i % 3 === 0 ? { columns: [2, 0], slopes: [1 + i, 1] } : { columns: [0, 1], slopes: [1, uniform()] },

@@ -1,6 +1,9 @@
+import { compiledKernel, type Kernel } from '../../fields/kernel/kernel';
+import { kernelStandings } from './compiled';
 import { decay } from './decay';
 import { cholesky, solveUpper } from './linear';
-import { pairsOf, type Earlier, type Places } from './nearby';
+import type { Earlier } from './nearby';
+import type { Places } from './places';
 
 /** What is known of how readings scatter: the field of shadows (variance in dB2, correlation length in m), the variance of one beacon and of single walls, in dB2. */
 export type Scatter = Readonly<{ shadowVar: number; correlationM: number; beaconVar: number; wallVar: number }>;
@@ -47,11 +50,6 @@ export function krigeAt(
     }
     matrix[a * count + a] = shadowVar + noise[i]!;
   }
-  return { count, varianceDb2: Math.max(0, shadowVar - krige(kriging, count)) };
-}
-
-/** Makes weights of what stands in them, covariances with the spot, by the covariances in the matrix, which is factored. @returns how much they explain, in dB2 */
-function krige({ matrix, weights }: Kriging, count: number): number {
   for (let a = 0; a < count; a++) matrix[count * count + a] = weights[a]!;
   cholesky(matrix, count, count + 1);
   let explained = 0;
@@ -61,7 +59,7 @@ function krige({ matrix, weights }: Kriging, count: number): number {
     explained += weights[a]! * weights[a]!;
   }
   solveUpper(matrix, count, weights);
-  return explained;
+  return { count, varianceDb2: Math.max(0, shadowVar - explained) };
 }
 
 /** How each reading stands on its earlier ones: weights in the order of `Earlier.near`, 0 where there are none, and the variance of what is left, in dB2. Noise is what it was made with. */
@@ -70,30 +68,35 @@ export type Standing = Readonly<{ earlier: Earlier; noise: Float64Array; weights
 /**
  * What makes readings independent of each other: Vecchia's factor of their covariance.
  * @param before the same of the first of these readings, with the same scatter and earlier ones: of them only what stands on another noise than there is worked out
+ * @param kernel what works it out; null: TypeScript does the same
  */
-export function standingOf(noise: Float64Array, { shadowVar, correlationM }: Scatter, earlier: Earlier, before: Standing | null = null): Standing {
-  const { near, most, apartM } = earlier;
+export function standingOf(
+  places: Places,
+  noise: Float64Array,
+  scatter: Scatter,
+  earlier: Earlier,
+  before: Standing | null = null,
+  kernel: Kernel | null = compiledKernel(),
+): Standing {
+  const { near, most } = earlier;
   const n = noise.length;
-  const pairs = pairsOf(most);
   const standing = { earlier, noise: noise.slice(), weights: new Float64Array(n * most), variance: new Float64Array(n) };
+  let which: Int32Array | null = null;
   if (before !== null) {
     standing.weights.set(before.weights);
     standing.variance.set(before.variance);
+    which = Int32Array.from(noise.keys()).filter((i) => !standsOnSame(i, near, most, noise, before.noise));
+  }
+  if (kernel !== null) {
+    kernelStandings(kernel, places, near, most, noise, scatter, which, standing.variance, standing.weights);
+    return standing;
   }
   const kriging = newKriging(most);
-  const { matrix, weights } = kriging;
-  for (let i = 0; i < n; i++) {
-    if (before !== null && standsOnSame(i, near, most, noise, before.noise)) continue;
-    let count = 0;
-    while (count < most && near[i * most + count]! >= 0) count++;
-    let pair = i * pairs;
-    for (let a = 0; a < count; a++) {
-      for (let b = 0; b < a; b++) matrix[a * count + b] = shadowVar * decay(apartM[pair++]! / correlationM);
-      weights[a] = shadowVar * decay(apartM[pair++]! / correlationM);
-      matrix[a * count + a] = shadowVar + noise[near[i * most + a]!]!;
-    }
-    standing.variance[i] = Math.max(0, shadowVar - krige(kriging, count)) + noise[i]!;
-    for (let a = 0; a < count; a++) standing.weights[i * most + a] = weights[a]!;
+  for (const i of which ?? noise.keys()) {
+    const { count, varianceDb2 } = krigeAt(places, noise, scatter, near, i * most, most, places.xM[i]!, places.yM[i]!, kriging);
+    standing.variance[i] = varianceDb2 + noise[i]!;
+    standing.weights.fill(0, i * most, (i + 1) * most);
+    standing.weights.set(kriging.weights.subarray(0, count), i * most);
   }
   return standing;
 }

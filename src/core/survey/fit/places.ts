@@ -1,0 +1,13 @@
+/** Places of readings, and of which radio each is: shadows of different radios have nothing in common. */
+export type Places = Readonly<{ xM: Float64Array; yM: Float64Array; radio: Int32Array }>;
+
+/** The readings of each radio. */
+export function ofEachRadio({ radio }: Places): Map<number, Int32Array> {
+  const lists = new Map<number, number[]>();
+  radio.forEach((r, i) => {
+    const own = lists.get(r);
+    if (own === undefined) lists.set(r, [i]);
+    else own.push(i);
+  });
+  return new Map([...lists].map(([r, own]) => [r, Int32Array.from(own)]));
+}
