@@ -188,7 +188,7 @@ function benchLarge(): void {
 
 console.log(`Node ${process.version}, ${os.cpus().length} cores, one thread. Medians in ms.\n`);
 /** Parts of the bench by name: `npm run bench -- speed` does one alone. */
-const PARTS: Readonly<Record<string, () => void>> = {
+const PARTS: Readonly<Record<string, () => void | Promise<void>>> = {
   speed: () => void rows.push(...benchSpeed()),
   floors: () => {
     benchScene(quayLevel());
@@ -198,9 +198,9 @@ const PARTS: Readonly<Record<string, () => void>> = {
   channels: () => void rows.push(...benchChannels()),
   positions: () => void rows.push(...benchPositions()),
   finding: () => void rows.push(...benchFinding()),
-  survey: () => {
+  survey: async () => {
     rows.push(['**What a walk teaches** (5 GHz, held out: spots within 5 m of a reading that nobody walked; six seeds of each kind)', '', '']);
-    benchSurvey(row);
+    await benchSurvey(row);
   },
   air: () => {
     rows.push(['**The air** (scenes by chance; sites measured for a minute, 0.2 s on each channel in turn)', '', '']);
@@ -213,7 +213,7 @@ if (unknown !== undefined) {
   console.error(`There is no part “${unknown}”: name some of ${Object.keys(PARTS).join(', ')}, or none for all.`);
   process.exit(1);
 }
-for (const [part, run] of Object.entries(PARTS)) if (asked.length === 0 || asked.includes(part)) run();
+for (const [part, run] of Object.entries(PARTS)) if (asked.length === 0 || asked.includes(part)) await run();
 const [a, b] = [Math.max(...rows.map((r) => r[0].length)), 8];
 console.log(`| ${'what'.padEnd(a)} | ${'ms'.padStart(b)} | notes`);
 console.log(`|-${'-'.repeat(a)}-|-${'-'.repeat(b)}-|------`);

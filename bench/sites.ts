@@ -15,7 +15,7 @@ import { countedOf, NOTHING_HEARD, type Visit } from '@/core/survey/heard';
 import { DEFAULT_SETTING, DWELL_MS } from '@/core/survey/setting';
 import { lossFields } from '@/core/fields/lossField';
 import { outlinesOf } from '@/core/fields/outlines';
-import { cellAt, gridOver } from '@/core/geometry/grid';
+import { cellAt, gridOver, type Grid } from '@/core/geometry/grid';
 import { EXPONENT_SD, locate } from '@/core/survey/fit/locate';
 import { learnedMedium } from '@/core/survey/fit/surveyed';
 import { EXPECTED_SCATTER } from '@/core/survey/fit/scatter';
@@ -191,6 +191,19 @@ export const unheardOn = ({ samples, visits, radios }: SurveyedSite): Unheard[] 
     samples,
     visits,
     radios.map(({ apId }) => ({ apId, band: '5' as const })),
+  );
+
+/** A floor of 60 access points, and its cells. */
+export const largeSite = (): SurveyedSite => surveyedSite({ name: 'large', widthM: 72, heightM: 46, aps: 60 }, 1);
+export const cellsOf = ({ widthM, heightM }: SurveyedSite): Grid =>
+  gridOver(
+    [
+      { xM: 0, yM: 0 },
+      { xM: widthM, yM: 0 },
+      { xM: widthM, yM: heightM },
+      { xM: 0, yM: heightM },
+    ],
+    0.5,
   );
 
 /** Where a radio of a site is found to be when nobody knows, all others being known; and whether the region holds where it is. */

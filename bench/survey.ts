@@ -1,7 +1,6 @@
 import { joinPanes, panesOf } from '@/core/building/panes';
 import { lossFields } from '@/core/fields/lossField';
 import { outlinesOf } from '@/core/fields/outlines';
-import { gridOver } from '@/core/geometry/grid';
 import { centresOf, middlePowerDbm } from '@/core/radio/channel';
 import { halfLostDbm } from '@/core/survey/receiver';
 import { withUnheard } from '@/core/survey/fit/unheard';
@@ -15,7 +14,8 @@ import { predictorOf } from '@/core/survey/fit/trend';
 import { nearestOf } from '@/core/survey/fit/nearby';
 import { krigeAt, newKriging } from '@/core/survey/fit/whiten';
 import type { Transmitter } from '@/core/survey/site';
-import { SITE_KINDS, fitOfSite, locatedOn, surveyedSite, unheardOn, type SiteChange, type SurveyedSite } from './sites';
+import { SITE_KINDS, cellsOf, fitOfSite, largeSite, locatedOn, surveyedSite, unheardOn, type SiteChange, type SurveyedSite } from './sites';
+import { benchInWorkers } from './inWorkers';
 import { millionExponentialsMs, time } from './timing';
 
 /** Held-out spots further from every reading of a radio, or weaker, are left to nobody. */
@@ -182,16 +182,8 @@ function belowHearing(site: SurveyedSite): { without: number; withIt: number; co
 
 /** Floor maps of many radios from many samples: the fit, where they were not heard, then every radio's map, as the measured Signal is made. */
 function benchLargeMap(row: (what: string, ms: number, note?: string) => void): void {
-  const site = surveyedSite({ name: 'large', widthM: 72, heightM: 46, aps: 60 }, 1);
-  const grid = gridOver(
-    [
-      { xM: 0, yM: 0 },
-      { xM: site.widthM, yM: 0 },
-      { xM: site.widthM, yM: site.heightM },
-      { xM: 0, yM: site.heightM },
-    ],
-    0.5,
-  );
+  const site = largeSite();
+  const grid = cellsOf(site);
   const mapsOf = (fit: Fit) => {
     const outlines = outlinesOf(learnedMedium(fit));
     return site.radios.map((radio, r) => {
@@ -221,7 +213,7 @@ function benchLargeMap(row: (what: string, ms: number, note?: string) => void): 
   row('60 BSSIDs, maps of a fit', mapsMs, `${grid.cols * grid.rows} cells each; level and deviation of all ${(bytes / 1e6).toFixed(0)} MB`);
   row('a million exponentials, to tell machines and hours apart', millionMs, 'ratios below are to this');
   row(
-    '60 BSSIDs, from samples to maps',
+    '60 BSSIDs, from samples to maps, one thread',
     fitMs + mapsMs,
     `${((fitMs + mapsMs) / millionMs).toFixed(0)} times as long; all three ${(fitMs + unheardMs + mapsMs).toFixed(0)}`,
   );
@@ -231,7 +223,7 @@ function benchLargeMap(row: (what: string, ms: number, note?: string) => void): 
 const ACCURACY_SEEDS = [1, 2, 3, 4, 5, 6];
 
 /** What a walk teaches, held against hidden truths: errors where nobody walked, and hidden faults found. */
-export function benchSurvey(row: (what: string, ms: number, note?: string) => void, seeds = 10): void {
+export async function benchSurvey(row: (what: string, ms: number, note?: string) => void, seeds = 10): Promise<void> {
   for (const kind of SITE_KINDS) {
     const started = performance.now();
     const all = ACCURACY_SEEDS.map((seed) => accuracyOf(surveyedSite(kind, seed)));
@@ -268,6 +260,7 @@ export function benchSurvey(row: (what: string, ms: number, note?: string) => vo
     );
   }
   benchLargeMap(row);
+  await benchInWorkers(row);
   const range = Array.from({ length: seeds }, (_, i) => i + 1);
   for (const { name, hide } of FAULTS) {
     const started = performance.now();

@@ -16,7 +16,7 @@ import { transferOnSite } from './transfer';
 import { retuneOnFloors } from './retune';
 import { score } from './score';
 import { readBeacons, readSamples, writeCapture } from './surveyFiles';
-import { faults, located, surveyed, swept } from './survey';
+import { faults, learned, located, measuredMaps, swept } from './survey';
 import type { CallName } from './protocol';
 
 const lossField: Handler<'lossField'> = ({ scene, model, pose, channels }) => {
@@ -54,7 +54,8 @@ export const HANDLERS: { [K in CallName]: Handler<K> } = {
   contours,
   retune: retuneOnFloors,
   againstModel: against,
-  surveyed,
+  learned,
+  measuredMaps,
   sweptMap: swept,
   faults,
   locate: located,

@@ -43,8 +43,9 @@ export class EnginePool {
   private readonly queue: Job[] = [];
   private nextId = 1;
 
+  /** @param size how many workers there are */
   constructor(
-    size: number,
+    readonly size: number,
     private readonly make: () => WorkerLike,
   ) {
     this.seats = Array.from({ length: size }, () => this.seat());

@@ -35,6 +35,7 @@ import type { ApModel } from '@/core/radio/catalogue';
 import type { Channel } from '@/core/radio/channel';
 import type { Receiver } from '@/core/radio/receiver';
 import type { Fault } from '@/core/survey/fit/faults';
+import type { MapBasis } from '@/core/survey/fit/fit';
 import type { OtherChannel } from '@/core/survey/otherChannel';
 import type { Held } from '@/core/survey/fit/solve';
 import type { Located } from '@/core/survey/fit/locate';
@@ -256,11 +257,17 @@ export interface WorkerCalls {
     progress: RetuneProgress;
     result: RetuneSheet;
   };
-  /** The measured map of every radio that was heard, up to `reachM` from a reading of it. */
-  surveyed: {
-    params: SurveyQuestion & Readonly<{ reachM: number }>;
+  /** What a walk teaches: what maps are made from, of which radios, by their place among those that were asked for, and what is told of it. */
+  learned: {
+    params: SurveyQuestion;
     progress: never;
-    result: Readonly<{ maps: readonly SurveyedMap[]; summary: FitSummary }>;
+    result: Readonly<{ basis: MapBasis; heard: readonly number[]; summary: FitSummary }>;
+  };
+  /** The measured maps of some radios, `which` by their place among those of the basis, whose access points `apIds` names; up to `reachM` from a reading of each. */
+  measuredMaps: {
+    params: Pick<Scene, 'grid' | 'planeZM'> & Readonly<{ basis: MapBasis; apIds: readonly string[]; which: readonly number[]; reachM: number }>;
+    progress: never;
+    result: readonly SurveyedMap[];
   };
   /** The map of what a swept receiver found on a walk. */
   sweptMap: {

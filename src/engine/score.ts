@@ -67,7 +67,7 @@ export function* score({ design, site, asked, heard }: Params<'score'>): Generat
   const question: SurveyQuestion = { scene: sceneOf(scene), radios, heard, held: [] };
   const { transmitters, level, zM } = trueStorey(design, site, { floorId, variantId });
   const sending = new Map(transmitters.filter(({ channel }) => channel.band === band).map((one) => [one.apId, one]));
-  const { maps, summary } = surveyed({ ...question, reachM }) as Result<'surveyed'>;
+  const { maps, summary } = surveyed({ ...question, reachM });
   yield;
   const { cols, rows, cellM, originXM, originYM } = scene.grid;
   let [compared, measured, predicted, held] = [0, 0, 0, 0];

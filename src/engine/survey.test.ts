@@ -8,9 +8,11 @@ import { sightLine } from '@/core/propagation/ray';
 import { pathMhz } from '@/core/radio/channel';
 import { measuredNear } from '@/core/survey/measured';
 import { lensCall, lensResult, sceneRadios } from './museum.testing';
-import type { Result } from './protocol';
+import { mapsInParts } from './inParts';
+import type { EnginePool } from './pool';
+import type { Params, Result } from './protocol';
 import { emittersOf, floorScene, sceneOf } from './scene';
-import { surveyed } from './survey';
+import { learned, measuredMaps, surveyed } from './survey';
 
 const building = museumBuilding();
 const quay = floorsOf(building.design)[0]!;
@@ -26,7 +28,28 @@ const cellPlace = ({ originXM, originYM, cellM, cols }: Grid, cell: number) => (
 
 describe('the measured map of the demo’s walk', () => {
   const radios = emitters.map(({ of, ...emitter }) => ({ ...emitter, apId: of.id }));
-  const { maps, summary } = surveyed({ scene: sceneOf(scene), radios, heard: counted, held: [], reachM: 4 }) as Result<'surveyed'>;
+  const { maps, summary } = surveyed({ scene: sceneOf(scene), radios, heard: counted, held: [], reachM: 4 });
+  test('made in parts by several workers, each of which got what was learned as a message, they are the same, in the same order', async () => {
+    const question = { scene: sceneOf(scene), radios, heard: counted, held: [] };
+    const asked: number[][] = [];
+    const pool = {
+      size: 3,
+      call: async (name: string, params: Params<'measuredMaps'>) => {
+        expect(name).toBe('measuredMaps');
+        asked.push([...params.which]);
+        return measuredMaps(structuredClone(params));
+      },
+    } as unknown as EnginePool;
+    const told = learned(question) as Result<'learned'>;
+    expect(await mapsInParts(pool, question, told, 4)).toEqual(maps);
+    expect(asked).toHaveLength(3);
+    expect(asked.flat().sort((a, b) => a - b)).toEqual(told.heard);
+    expect(told.summary).toEqual(summary);
+    // Fewer radios than workers: as many parts as radios, and none of none.
+    expect(await mapsInParts(pool, question, { ...told, heard: [told.heard[1]!] }, 4)).toEqual([maps[1]]);
+    expect(await mapsInParts(pool, question, { ...told, heard: [] }, 4)).toEqual([]);
+    expect(asked).toHaveLength(4);
+  });
   test('beside the walk it says what was heard there, within what a spot scatters; far from it nothing', () => {
     expect(summary.crossValidatedDb).toBeLessThan(3.5);
     let [compared, squares] = [0, 0];

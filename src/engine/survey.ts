@@ -5,18 +5,18 @@ import { bandIndex, perBand, type WidthMhz } from '@/core/radio/band';
 import { centresOf, channelOf, middlePowerDbm } from '@/core/radio/channel';
 import { faultsOf } from '@/core/survey/fit/faults';
 import { EXPECTED_SCATTER } from '@/core/survey/fit/scatter';
-import { fitReadings, type Fit } from '@/core/survey/fit/fit';
+import { fitReadings, mapBasisOf, type Fit } from '@/core/survey/fit/fit';
 import { readingsOf, unheardOf } from '@/core/survey/fit/readings';
 import { withUnheard } from '@/core/survey/fit/unheard';
 import { EXPONENT_SD, locate } from '@/core/survey/fit/locate';
-import { summaryOf } from '@/core/survey/fit/summary';
+import { summaryOf, type FitSummary } from '@/core/survey/fit/summary';
 import { learnedMedium, surveyedOf } from '@/core/survey/fit/surveyed';
 import { hiddenWithin, screensIn } from '@/core/survey/measured';
 import { otherChannels } from '@/core/survey/otherChannel';
 import { sweptMap } from '@/core/survey/sweptMap';
 import { UpperRoomError } from '@/core/errors';
 import { floats, outlinesFor, type Handler } from './derived';
-import type { Params, Progress, Result, SurveyQuestion } from './protocol';
+import type { Params, Progress, Result, SurveyQuestion, SurveyedMap } from './protocol';
 
 const whoseOf = (radios: SurveyQuestion['radios']) => radios.map(({ apId, channel: { band } }) => ({ apId, band }));
 
@@ -32,35 +32,49 @@ function heardFit({ scene, radios, heard: { samples }, held }: SurveyQuestion): 
   return fitReadings(medium, radios, readingsOf(samples, whoseOf(radios), apart), scene.planeZM, held);
 }
 
-/** The measured map of each radio that was heard, and what was learned on the way. */
-export const surveyed: Handler<'surveyed'> = (params) => {
-  const { scene, radios, reachM } = params;
-  const fit = withUnheard(heardFit(params), unheardIn(params));
-  const heard = new Set(fit.readings.map(({ radio }) => radio));
-  const outlines = outlinesOf(learnedMedium(fit));
-  const maps = radios.flatMap((radio, r) => {
-    if (!heard.has(r)) return [];
+/** What a walk teaches, which maps can be made from that, and of which radios: those that were heard, by their place among the radios. */
+export const learned: Handler<'learned'> = (question) => {
+  const fit = withUnheard(heardFit(question), unheardIn(question));
+  return {
+    basis: mapBasisOf(fit),
+    heard: [...new Set(fit.readings.map(({ radio }) => radio))].sort((a, b) => a - b),
+    summary: summaryOf(
+      fit,
+      question.radios.map(({ apId }) => apId),
+      question.held,
+    ),
+  };
+};
+
+/** The measured maps of some radios. */
+export const measuredMaps: Handler<'measuredMaps'> = ({ grid, planeZM, basis, apIds, which, reachM }) => {
+  const outlines = outlinesOf(learnedMedium(basis));
+  return which.map((r) => {
+    const radio = basis.radios[r]!;
     const lane = bandIndex(radio.channel.band);
     const antennas = perBand((band) => (band === radio.channel.band ? radio.antenna : null));
     const station = { pose: radio.pose, antennas, centresMhz: centresOf([radio.channel]) };
-    const lossDb = lossFields(outlines, station, { grid: scene.grid, zM: scene.planeZM, gainDbi: 0 })[lane]!;
-    const map = surveyedOf(fit, r, scene.grid, lossDb, middlePowerDbm(radio), reachM);
+    const lossDb = lossFields(outlines, station, { grid, zM: planeZM, gainDbi: 0 })[lane]!;
+    const map = surveyedOf(basis, r, grid, lossDb, middlePowerDbm(radio), reachM);
     const shared = (values: Float32Array) => {
       const copy = floats(values.length);
       copy.set(values);
       return copy;
     };
-    return [{ apId: radio.apId, levelDbm: shared(map.levelDbm), sdDb: shared(map.sdDb) }];
+    return { apId: apIds[r]!, levelDbm: shared(map.levelDbm), sdDb: shared(map.sdDb) };
   });
-  return {
-    maps,
-    summary: summaryOf(
-      fit,
-      radios.map(({ apId }) => apId),
-      params.held,
-    ),
-  };
 };
+
+/** What a walk teaches and the map of every radio that was heard, here and one after the other. */
+export function surveyed({
+  reachM,
+  ...question
+}: SurveyQuestion & Readonly<{ reachM: number }>): Readonly<{ maps: readonly SurveyedMap[]; summary: FitSummary }> {
+  const { basis, heard, summary } = learned(question) as Result<'learned'>;
+  const { grid, planeZM } = question.scene;
+  const apIds = question.radios.map(({ apId }) => apId);
+  return { maps: measuredMaps({ grid, planeZM, basis, apIds, which: heard, reachM }) as Result<'measuredMaps'>, summary };
+}
 
 /** What a swept receiver found, in the cells that its looks see. */
 export const swept: Handler<'sweptMap'> = ({ scene, band, spots, reachM }) => {

@@ -29,8 +29,9 @@ function inProcess(): WorkerLike {
   return worker;
 }
 
-/** An engine whose jobs run in the bundled worker file, or here where there is none. */
-export const engineOf = (file: string | undefined): EnginePool => new EnginePool(1, () => (file === undefined ? inProcess() : threadOf(file)));
+/** An engine whose jobs run in the bundled worker file, or here where there is none. @param size how many workers it has */
+export const engineOf = (file: string | undefined, size = 1): EnginePool =>
+  new EnginePool(size, () => (file === undefined ? inProcess() : threadOf(file)));
 
 /** The server's engine: the page's jobs in a thread of their own, so that no computation keeps another's request waiting. */
 export const engine = (): EnginePool => (holder[KEY] ??= engineOf(process.env.UPPER_ROOM_ENGINE)) as EnginePool;

@@ -7,7 +7,6 @@ import { shareMeeting, valuedOf } from '@/core/fields/statistics';
 import type { Measured } from '@/core/fields/lens';
 import { measuredInto } from '@/core/survey/fit/shown';
 import { countedOf } from '@/core/survey/heard';
-import type { Result } from '@/engine/protocol';
 import { emittersOf, floorScene, sceneOf } from '@/engine/scene';
 import { surveyed } from '@/engine/survey';
 import { byRole, eventually, textOf } from './browser';
@@ -23,7 +22,7 @@ function expected(what: Measured, threshold: number, sense: 'least' | 'most', re
   const aps = accessPointsAround(building.design, quay.id, variantsOf(building.design)[0]!.id);
   const radios = emittersOf(building.design, aps, ['5'], true).map(({ of, ...emitter }) => ({ ...emitter, apId: of.id }));
   const { walk, ...heard } = asFoundSurvey(building);
-  const { maps } = surveyed({ scene: sceneOf(scene), radios, heard: countedOf(walk, heard), held: [], reachM }) as Result<'surveyed'>;
+  const { maps } = surveyed({ scene: sceneOf(scene), radios, heard: countedOf(walk, heard), held: [], reachM });
   const values = new Float32Array(scene.mask.length);
   measuredInto(
     what,

@@ -6,7 +6,8 @@ import type { Held } from '@/core/survey/fit/solve';
 import type { FitSummary } from '@/core/survey/fit/summary';
 import type { Counted } from '@/core/survey/heard';
 import { browserPool } from '@/engine/browser';
-import type { FoundFault, Result, SurveyQuestion } from '@/engine/protocol';
+import { mapsInParts } from '@/engine/inParts';
+import type { FoundFault, Result, SurveyQuestion, SurveyedMap } from '@/engine/protocol';
 import { emittersOf, floorScene, sceneOf } from '@/engine/scene';
 import { wordsOf } from './notices';
 import type { Place } from './selectors';
@@ -34,31 +35,32 @@ type Learned = Readonly<{ key: string | null; summary: FitSummary | null; error:
 /** What was learned from the walk in view, in the band in view, by the measured map that is shown. */
 export const useLearned = create<Learned>()(() => ({ key: null, summary: null, error: null }));
 
-/** The newest measured maps, of the walk in view and of the one that it is held against. */
+/** The newest measured maps, of the walk in view and of the one that it is held against; and what they were made from, which another reach does not change. */
 type Slot = 'now' | 'earlier';
-const newest: Record<Slot, { key: string; answer: Promise<Result<'surveyed'>> } | null> = { now: null, earlier: null };
+type Newest = Readonly<{ key: string; reachM: number; learned: Promise<Result<'learned'>>; maps: Promise<readonly SurveyedMap[]> }>;
+const newest: Record<Slot, Newest | null> = { now: null, earlier: null };
 
 /** The measured maps of a walk's radios; made once for the same question and reach. What is learned from the walk in view is told. */
 export function surveyedFor(
-  { question, key: asked }: ReturnType<typeof surveyQuestion>,
+  { question, key }: ReturnType<typeof surveyQuestion>,
   reachM: number,
   slot: Slot = 'now',
-): Promise<Result<'surveyed'>> {
-  const key = `${asked}/${reachM}`;
-  const known = newest[slot];
-  if (known?.key === key) return known.answer;
-  const answer = browserPool().call('surveyed', { ...question, reachM }, { priority: 'soon' });
-  newest[slot] = { key, answer };
-  const tell = (learned: Omit<Learned, 'key'>) => slot === 'now' && useLearned.setState({ key: asked, ...learned });
-  answer.then(
-    ({ summary }) => newest[slot]?.key === key && tell({ summary, error: null }),
+): Promise<readonly SurveyedMap[]> {
+  const known = newest[slot]?.key === key ? newest[slot] : null;
+  if (known?.reachM === reachM) return known.maps;
+  const learned = known?.learned ?? browserPool().call('learned', question, { priority: 'soon' });
+  const maps = learned.then((told) => mapsInParts(browserPool(), question, told, reachM));
+  const own = (newest[slot] = { key, reachM, learned, maps });
+  const tell = (what: Omit<Learned, 'key'>) => slot === 'now' && useLearned.setState({ key, ...what });
+  Promise.all([learned, maps]).then(
+    ([{ summary }]) => newest[slot] === own && tell({ summary, error: null }),
     (error: unknown) => {
-      if (newest[slot]?.key !== key) return;
+      if (newest[slot] !== own) return;
       newest[slot] = null;
       tell({ summary: null, error: wordsOf(error instanceof UpperRoomError ? error : new UpperRoomError('WORKER_FAILED')) });
     },
   );
-  return answer;
+  return maps;
 }
 
 type FaultsFound = Readonly<{ key: string | null; busy: boolean; found: readonly FoundFault[] | null; error: string | null }>;

@@ -176,18 +176,22 @@ async function compute(maps: MapStore, inputs: LensInputs, overtaken: AbortSigna
       radios: radios.map(({ ap: _ap, ...radio }) => radio),
     };
     const measuredFrom = measuredOf(session.heardFrom, design, place.around, session.band);
+    const [measured, measuredThen] = await Promise.all([
+      asked ? surveyedFor(asked, session.reachM) : null,
+      askedThen ? surveyedFor(askedThen, session.reachM, 'earlier') : null,
+    ]);
     const params = {
       ...question,
       mask: scene.mask,
       palette: KIND_TINTS.light,
       keptTints: dragging && last !== null && last.lens === session.lens ? Object.fromEntries(last.kinds.map(({ id, tint }) => [id, tint])) : {},
-      measured: asked ? (await surveyedFor(asked, session.reachM)).maps.filter(({ apId }) => measuredFrom === null || measuredFrom.has(apId)) : null,
+      measured: measured?.filter(({ apId }) => measuredFrom === null || measuredFrom.has(apId)) ?? null,
       swept:
         lens.swept === null
           ? null
           : await browserPool().call('sweptMap', { scene: question.scene, band: session.band, spots, reachM: session.reachM }, { priority: 'soon' }),
       passDbm: session.thresholds.signal,
-      measuredThen: askedThen ? (await surveyedFor(askedThen, session.reachM, 'earlier')).maps : null,
+      measuredThen,
       threshold,
       movingApId,
     };

@@ -6,7 +6,8 @@ import { evenlyOf, type Reading } from './readings';
 import { learnScatter, noiseOf } from './scatter';
 import { joinRows, leftOver, mixingOf, whiten, type SlopeRows } from './slopes';
 import { FIT_NEAR, placesOf, priorWith, productsOf, readyOf, slopesIn, solve, whitenAndSolve, type Held, type Products } from './solve';
-import { trendOf, type Row, type Trend } from './trend';
+import type { Parameter, Row } from './parameter';
+import { trendOf, type Trend } from './trend';
 import { earlierOf, othersOf } from './nearby';
 import type { Places } from './places';
 import { standingOf, type Scatter, type Standing } from './whiten';
@@ -20,40 +21,80 @@ const OUTLIER = 2.8;
 /** More readings than this add time and no insight; they are taken evenly. */
 const MOST_READINGS = 6000;
 
-/** What was learned from readings of a band's radios on a floor. */
-export type Fit = Readonly<{
+/** What maps are made from, of what was learned from readings of a band's radios on a floor: plain data, which may be handed on from worker to worker. */
+export type MapBasis = Readonly<{
+  /** As drawn. */
   medium: Medium;
   radios: readonly Emitter[];
   zM: number;
-  readings: readonly Reading[];
-  /** How many of the readings were heard: they come first; the others say where a radio was not heard. */
-  heard: number;
-  trend: Trend;
+  parameters: readonly Parameter[];
   scatter: Scatter;
   /** By how much the variance of a shadow is larger than by `scatter`, for nobody knows that for certain. */
   doubt: number;
-  /** By parameter: what it is more than the model has it, its standard deviation after the readings, and before them. */
+  /** By parameter: what it is more than the model has it, and its standard deviation after the readings. */
   estimates: Float64Array;
   sd: Float64Array;
-  priorSd: Float64Array;
   /** Covariance of the estimates, row-major. */
   covariance: Float64Array;
+  places: Places;
   /** Variance of each reading, in dB2: of so many beacons, more for what lies off. */
   noise: Float64Array;
-  /** Of each reading: what the drawing says there, and how that hangs on the parameters. */
-  rows: readonly Row[];
-  /** The same of what each is more than the drawing says. */
+  /** How what each reading is more than the drawing says hangs on the parameters. */
   slopes: SlopeRows;
-  /** Of each reading: what the corrected model leaves over, in dB; and its residual where only its neighbours were known. */
+  /** Of each reading: what the corrected model leaves over, in dB. */
   left: Float64Array;
-  crossed: Float64Array;
-  places: Places;
-  /** Whitened rows. */
-  white: SlopeRows;
-  /** Of them. */
-  products: Products;
-  standing: Standing;
 }>;
+
+/** What was learned from readings of a band's radios on a floor. */
+export type Fit = MapBasis &
+  Readonly<{
+    readings: readonly Reading[];
+    /** How many of the readings were heard: they come first; the others say where a radio was not heard. */
+    heard: number;
+    trend: Trend;
+    /** Standard deviation of each parameter before the readings. */
+    priorSd: Float64Array;
+    /** Of each reading: what the drawing says there, and how that hangs on the parameters. */
+    rows: readonly Row[];
+    /** Of each reading: its residual where only its neighbours were known. */
+    crossed: Float64Array;
+    /** Whitened rows. */
+    white: SlopeRows;
+    /** Of them. */
+    products: Products;
+    standing: Standing;
+  }>;
+
+/** What of a fit maps are made from, alone. */
+export const mapBasisOf = ({
+  medium,
+  radios,
+  zM,
+  parameters,
+  scatter,
+  doubt,
+  estimates,
+  sd,
+  covariance,
+  places,
+  noise,
+  slopes,
+  left,
+}: Fit): MapBasis => ({
+  medium,
+  radios,
+  zM,
+  parameters,
+  scatter,
+  doubt,
+  estimates,
+  sd,
+  covariance,
+  places,
+  noise,
+  slopes,
+  left,
+});
 
 /** Root mean square of what each reading differs by from what the others say there, in dB: of single spots, with their beacons' own scatter. */
 export const crossValidatedDb = ({ crossed }: Pick<Fit, 'crossed'>): number =>
@@ -115,6 +156,7 @@ export function fitReadings(fromMedium: Medium, radios: readonly Emitter[], all:
     readings,
     heard: readings.length,
     trend,
+    parameters: trend.parameters,
     scatter,
     doubt,
     estimates,

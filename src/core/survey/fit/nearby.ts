@@ -1,7 +1,7 @@
 import { compiledKernel, type Kernel } from '../../fields/kernel/kernel';
 import { seeded } from '../../random';
 import { kernelNearest } from './compiled';
-import { ofEachRadio, type Places } from './places';
+import { countUp, ofEachRadio, type Places } from './places';
 
 /** For each reading, in an order in which each stands only on earlier ones, the nearest earlier of its radio, the nearest first; -1 where there are no more. */
 export type Earlier = Readonly<{ order: Int32Array; near: Int32Array; most: number }>;
@@ -69,7 +69,7 @@ function nearestOfEach(
  */
 export function earlierOf(places: Places, most: number, first: Earlier | null = null, kernel = compiledKernel(), seed = 1): Earlier {
   const n = places.radio.length;
-  const order = Int32Array.from(places.radio.keys());
+  const order = countUp(n);
   const known = first?.order.length ?? 0;
   if (first !== null) order.set(first.order);
   const uniform = seeded(seed);
@@ -93,5 +93,5 @@ export function earlierOf(places: Places, most: number, first: Earlier | null = 
 export function othersOf(places: Places, most: number, kernel = compiledKernel()): Earlier {
   const near = new Int32Array(places.radio.length * most);
   for (const own of ofEachRadio(places).values()) nearestOfEach(places, own, 0, false, most, near, kernel);
-  return { order: Int32Array.from(places.radio.keys()), near, most };
+  return { order: countUp(places.radio.length), near, most };
 }

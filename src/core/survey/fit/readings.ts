@@ -55,26 +55,34 @@ export function readingsOf(
 ): Reading[] {
   const radioOf = radioAmong(radios);
   type Bin = { leg: number; radio: number; sum: number; tMs: number; spots: PointM[] };
-  const bins = new Map<number, Bin[]>();
+  type Square = Readonly<{ key: number; bins: Bin[] }>;
+  const squares = new Map<number, Square>();
+  const all: Bin[] = [];
+  // What is heard next of a radio mostly lies in the same square.
+  const latest: Array<Square | undefined> = [];
   for (const sample of samples) {
     const radio = radioOf(sample);
     if (radio === undefined) continue;
     const { leg, xM, yM, rssiDbm, tMs } = sample;
     const key = keyOf(leg * radios.length + radio, Math.floor(xM / BIN_M), Math.floor(yM / BIN_M));
-    const inSquare = bins.get(key);
-    const bin = inSquare?.find(({ spots: [first] }) => !apart(first!.xM, first!.yM, xM, yM));
+    let square = latest[radio];
+    if (square?.key !== key) {
+      square = squares.get(key) ?? { key, bins: [] };
+      squares.set(key, square);
+      latest[radio] = square;
+    }
+    const bin = square.bins.find(({ spots: [first] }) => !apart(first!.xM, first!.yM, xM, yM));
     if (bin !== undefined) {
       bin.sum += rssiDbm;
       bin.spots.push({ xM, yM });
       continue;
     }
     const begun = { leg, radio, sum: rssiDbm, tMs, spots: [{ xM, yM }] };
-    if (inSquare === undefined) bins.set(key, [begun]);
-    else inSquare.push(begun);
+    square.bins.push(begun);
+    all.push(begun);
   }
   return (
-    [...bins.values()]
-      .flat()
+    all
       // Legs follow each other, also those of several walks, each of which has times of its own.
       .sort((a, b) => a.leg - b.leg || a.tMs - b.tMs || a.radio - b.radio)
       .map(({ radio, sum, tMs, spots }) => {

@@ -4,7 +4,8 @@ import { leastOf } from './least';
 import { logDeterminant } from './linear';
 import { evenlyOf, spreadM, type Reading } from './readings';
 import { priorWith, readyOf, whitenAndSolve, type Held } from './solve';
-import type { Row, Trend } from './trend';
+import type { Row } from './parameter';
+import type { Trend } from './trend';
 import type { Scatter } from './whiten';
 
 /** It is learned from at most this many readings, of the radios that have most, in whole stretches: short distances tell what a single beacon scatters. */

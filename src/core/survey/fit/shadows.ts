@@ -1,6 +1,6 @@
 import { compiledKernel, type Kernel } from '../../fields/kernel/kernel';
 import { kernelShadows } from './compiled';
-import type { Fit } from './fit';
+import type { MapBasis } from './fit';
 import { nearestOf } from './nearby';
 import { krigeAt, newKriging } from './whiten';
 
@@ -10,7 +10,7 @@ import { krigeAt, newKriging } from './whiten';
  */
 export type Shadows = Readonly<{ levelDb: Float64Array; varianceDb2: Float64Array; near: Int32Array; weights: Float64Array }>;
 
-type Known = Pick<Fit, 'places' | 'noise' | 'left' | 'scatter'>;
+type Known = Pick<MapBasis, 'places' | 'noise' | 'left' | 'scatter'>;
 
 /**
  * What the readings of a radio show of its shadow at many spots, each by its nearest ones. Of spots one beside the other it is quickest.

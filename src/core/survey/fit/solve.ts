@@ -1,7 +1,8 @@
 import { cholesky, solveLower, solveUpper } from './linear';
 import type { Reading } from './readings';
 import { addProducts, mixingOf, slopeRowsOf, squareOf, whiten, type Mixing, type SlopeRows } from './slopes';
-import type { Parameter, Row, Trend } from './trend';
+import type { Parameter, Row } from './parameter';
+import type { Trend } from './trend';
 import { earlierOf, type Earlier } from './nearby';
 import type { Places } from './places';
 import { standingOf, type Scatter, type Standing } from './whiten';

@@ -100,21 +100,24 @@ function momentsOf({ trend, rows: all, heard, readings, radios }: Fit, drawn: re
   const counts = new Float64Array(radios.length);
   const sums = radios.map(() => new Float64Array(width));
   const moments = new Float64Array(width * width);
-  rows.forEach(({ columns, slopes }, i) => {
-    const [at, by] = [
-      [...columns, width - 1],
-      [...slopes, drawn[i]!],
-    ];
-    const own = sums[readings[i]!.radio]!;
-    counts[readings[i]!.radio]!++;
-    at.forEach((a, k) => {
-      own[a]! += by[k]!;
-      at.forEach((b, l) => (moments[a * width + b]! += (by[k]! * by[l]!) / rows.length));
-    });
-  });
+  for (let i = 0; i < rows.length; i++) {
+    const { columns, slopes } = rows[i]!;
+    const { radio } = readings[i]!;
+    const own = sums[radio]!;
+    counts[radio]!++;
+    for (let k = 0; k <= columns.length; k++) {
+      // Last comes what is to be explained.
+      const [a, value] = k < columns.length ? [columns[k]!, slopes[k]!] : [width - 1, drawn[i]!];
+      own[a]! += value;
+      for (let l = 0; l < columns.length; l++) moments[a * width + columns[l]!]! += (value * slopes[l]!) / rows.length;
+      moments[a * width + width - 1]! += (value * drawn[i]!) / rows.length;
+    }
+  }
   sums.forEach((own, radio) => {
-    if (counts[radio] === 0) return;
-    for (let a = 0; a < width; a++) for (let b = 0; b < width; b++) moments[a * width + b]! -= (own[a]! * own[b]!) / counts[radio]! / rows.length;
+    for (let a = 0; a < width; a++) {
+      if (own[a] === 0) continue;
+      for (let b = 0; b < width; b++) moments[a * width + b]! -= (own[a]! * own[b]!) / counts[radio]! / rows.length;
+    }
   });
   return moments;
 }

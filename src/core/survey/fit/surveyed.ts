@@ -1,8 +1,8 @@
 import type { Grid } from '../../geometry/grid';
 import type { Medium } from '../../propagation/medium';
 import { eachCellSeeing, hiddenWithin } from '../measured';
-import { ofRadio } from './estimates';
-import { MAP_NEAR, type Fit } from './fit';
+import { ofRadio, slopesOver } from './estimates';
+import { MAP_NEAR, type MapBasis } from './fit';
 import { latticeOver, overLattice, placesOfNodes } from './lattice';
 import { shadowsAt } from './shadows';
 import { correctedMedium } from './trend';
@@ -20,21 +20,21 @@ const NODE_M = { least: 0.5, most: 2 } as const;
 const REST_NODE_M = 3;
 
 /** How many cells lie from node to node: whole ones, so that what is said at a node is said in a cell. */
-export const nodeCells = ({ scatter: { correlationM } }: Pick<Fit, 'scatter'>, { cellM }: Grid): number =>
+export const nodeCells = ({ scatter: { correlationM } }: Pick<MapBasis, 'scatter'>, { cellM }: Grid): number =>
   Math.max(1, Math.round(Math.max(NODE_M.least, Math.min(NODE_M.most, correlationM / NODES_PER_REACH)) / cellM));
 /** How many nodes lie from one at which all is worked out to the next. */
-const restNodes = (fit: Fit, grid: Grid): number => Math.max(1, Math.round(REST_NODE_M / (nodeCells(fit, grid) * grid.cellM)));
+const restNodes = (basis: MapBasis, grid: Grid): number => Math.max(1, Math.round(REST_NODE_M / (nodeCells(basis, grid) * grid.cellM)));
 
 /** Far below what any receiver hears nothing is claimed: nobody asks for it, and shadows cost time. */
 const LEAST_DBM = -110;
 
 /** The medium as the readings have it. */
-export const learnedMedium = ({ trend, estimates, medium, radios }: Fit): Medium =>
-  correctedMedium(medium, radios[0]!.channel.band, trend.parameters, estimates);
+export const learnedMedium = ({ parameters, estimates, medium, radios }: MapBasis): Medium =>
+  correctedMedium(medium, radios[0]!.channel.band, parameters, estimates);
 
 /** What of a radio's level is its own and the receiver's, beyond the design, in dB. */
-export const ownGainDb = ({ trend, estimates }: Fit, radio: number): number =>
-  trend.parameters.reduce((sum, p, i) => sum + (p.kind === 'offset' || (p.kind === 'radio' && p.radio === radio) ? estimates[i]! : 0), 0);
+export const ownGainDb = ({ parameters, estimates }: MapBasis, radio: number): number =>
+  parameters.reduce((sum, p, i) => sum + (p.kind === 'offset' || (p.kind === 'radio' && p.radio === radio) ? estimates[i]! : 0), 0);
 
 /**
  * The measured map of one radio: what the corrected model says, and the shadows that its readings show.
@@ -42,27 +42,27 @@ export const ownGainDb = ({ trend, estimates }: Fit, radio: number): number =>
  * @param powerDbm what the radio sends, less what its channel's path differs by (`middlePowerDbm`)
  * @param reachM further from its nearest reading, or behind a wall from all that are near enough, nothing is claimed
  */
-export function surveyedOf(fit: Fit, radio: number, grid: Grid, lossDb: Float32Array, powerDbm: number, reachM: number): Surveyed {
+export function surveyedOf(basis: MapBasis, radio: number, grid: Grid, lossDb: Float32Array, powerDbm: number, reachM: number): Surveyed {
   const cells = grid.cols * grid.rows;
   const levelDbm = new Float32Array(cells).fill(NaN);
   const sdDb = new Float32Array(cells).fill(NaN);
-  const gainDb = ownGainDb(fit, radio);
-  const own = ofRadio(fit, radio);
+  const gainDb = ownGainDb(basis, radio);
+  const own = ofRadio(basis, radio);
   const wanted = new Uint8Array(cells);
-  const hiddenFrom = hiddenWithin(fit.medium.panes, fit.radios[radio]!.channel.band, fit.zM, reachM);
+  const hiddenFrom = hiddenWithin(basis.medium.panes, basis.radios[radio]!.channel.band, basis.zM, reachM);
   for (const i of own) {
-    const reading = fit.readings[i]!;
+    const reading = { xM: basis.places.xM[i]!, yM: basis.places.yM[i]! };
     // Behind a wall that nobody stood behind nothing is claimed.
     eachCellSeeing(reading, grid, reachM, hiddenFrom(reading), (cell) => (wanted[cell] = 1), wanted);
   }
   for (let i = 0; i < wanted.length; i++) if (powerDbm + gainDb - lossDb[i]! < LEAST_DBM) wanted[i] = 0;
-  const lattice = latticeOver(grid, nodeCells(fit, grid), restNodes(fit, grid), wanted);
+  const lattice = latticeOver(grid, nodeCells(basis, grid), restNodes(basis, grid), wanted);
   const { xM, yM } = placesOfNodes(lattice, grid);
-  const shadows = shadowsAt(fit, own, MAP_NEAR, xM, yM, lattice.restCount);
+  const shadows = shadowsAt(basis, own, MAP_NEAR, xM, yM, lattice.restCount);
   const { levelDb, varianceDb2 } = shadows;
-  for (let i = 0; i < varianceDb2.length; i++) varianceDb2[i]! *= fit.doubt;
-  const rows = Array.from({ length: lattice.restCount }, (_, i) => fit.trend.slopesAt(radio, { xM: xM[i]!, yM: yM[i]!, zM: fit.zM }));
-  const restDb2 = unknownAt(fit, own, rows, shadows);
+  for (let i = 0; i < varianceDb2.length; i++) varianceDb2[i]! *= basis.doubt;
+  const rows = slopesOver(basis, radio, xM, yM, lattice.restCount);
+  const restDb2 = unknownAt(basis, own, rows, shadows);
   overLattice(grid, lattice, { levelDb, varianceDb2, restDb2 }, wanted, levelDbm, sdDb);
   for (let i = 0; i < wanted.length; i++) {
     if (wanted[i] === 0) continue;

@@ -1,28 +1,12 @@
 import { LOSS_UNIT_DB, OPEN_ID, materialOf, type Material } from '../../building/material';
 import { joinPanes, panesOf } from '../../building/panes';
 import type { Medium } from '../../propagation/medium';
-import { MIN_DISTANCE_M } from '../../propagation/pathLoss';
 import type { Spot } from '../../propagation/crossing';
 import { raysFrom, type Rays } from '../../propagation/ray';
 import type { Emitter } from '../../propagation/station';
 import { BANDS, bandIndex, type Band } from '../../radio/band';
 import { pathMhz } from '../../radio/channel';
-
-/** What may differ from the model: in dB, the exponent as a number. Of a wall or a material: how much more one crossing costs. */
-export type Parameter =
-  | Readonly<{ kind: 'offset' }>
-  | Readonly<{ kind: 'exponent' }>
-  | Readonly<{ kind: 'radio'; radio: number }>
-  | Readonly<{ kind: 'material'; material: Material }>
-  | Readonly<{ kind: 'wall'; wallId: string; material: Material }>;
-
-/** How a level at a spot hangs on the parameters: the slopes of some, by their columns; `free` counts crossings of pieces that have no parameter of their own. */
-export type Slopes = Readonly<{ columns: readonly number[]; slopes: readonly number[]; free: number }>;
-/** The same, and what the model says there. */
-export type Row = Slopes & Readonly<{ baseDbm: number }>;
-
-/** What of a wall is of one material: the wall itself, or an opening's leaf. */
-type Piece = Readonly<{ wallId: string; materialId: string }>;
+import { slopesAlong, type Columns, type Parameter, type Piece, type Row } from './parameter';
 
 /** What was known before anything was measured: standard deviation of each kind, in dB. Of materials 1.5 dB and a part of what they lose; of single walls it is fitted. */
 const PRIOR = { offset: 6, exponent: 0.5, radio: 1.25, material: 1.5, materialShare: 0.35, obstacle: 15 } as const;
@@ -47,8 +31,6 @@ export type Trend = Readonly<{
   /** Of the readings that told which parameters there are, in their order. */
   rows: readonly Row[];
   rowAt: (radio: number, at: Spot) => Row;
-  /** What of `rowAt` needs no link budget. */
-  slopesAt: (radio: number, at: Spot) => Slopes;
   /** The same of a radio that is otherwise than designed, in the columns of that one: the mean over some spots, for beside an edge of shadow none stands for its neighbours. */
   rowOf: (emitter: Emitter, radio: number, spots: readonly Spot[]) => Row;
 }>;
@@ -78,8 +60,8 @@ function meanRow(rows: readonly Row[]): Row {
   return { baseDbm, columns, slopes, free };
 }
 
-/** What of a wall rays may cross: how many readings' rays did, which of them the last, and the columns of what it may differ by; -1 where it has none. */
-type Crossed = Piece & { rays: number; last: number; materialColumn: number; column: number };
+/** What of a wall rays may cross: how many readings' rays did, which of them the last, and in which columns it may differ. */
+type Crossed = Piece & Columns & { rays: number; last: number };
 
 /** A ray: what the model says it costs, and what it passes straight through; the same twice where it is met twice. What may be gone round is no plain sum, and stays as the model has it. */
 type Ray = Readonly<{ at: Spot; lossDb: number; crossed: readonly Crossed[] }>;
@@ -164,26 +146,6 @@ export function trendOf(
     if (p.kind === 'wall') return isObstacle(p) ? PRIOR.obstacle : NaN;
     return p.kind === 'material' ? PRIOR.material + PRIOR.materialShare * lossDbOf(p.material) : PRIOR[p.kind];
   });
-  const slopesAlong = (crossed: readonly Crossed[], { xM, yM, zM }: Spot, { pose }: Emitter, radio: number): Slopes => {
-    const away = Math.sqrt((xM - pose.xM) ** 2 + (yM - pose.yM) ** 2 + (zM - pose.zM) ** 2);
-    const columns = [0, 1, 2 + radio];
-    const slopes = [1, -10 * Math.log10(Math.max(away, MIN_DISTANCE_M)), 1];
-    let free = 0;
-    const take = (column: number): void => {
-      const known = columns.indexOf(column);
-      if (known >= 0) slopes[known]! -= 1;
-      else {
-        columns.push(column);
-        slopes.push(-1);
-      }
-    };
-    for (const { materialColumn, column } of crossed) {
-      if (materialColumn >= 0) take(materialColumn);
-      if (column >= 0) take(column);
-      else free++;
-    }
-    return { columns, slopes, free };
-  };
   const rowAlong = ({ at, lossDb, crossed }: Ray, emitter: Emitter, radio: number): Row => {
     const { columns, slopes, free } = slopesAlong(crossed, at, emitter, radio);
     return { baseDbm: emitter.txPowerDbm - lossDb, columns, slopes, free };
@@ -196,10 +158,6 @@ export function trendOf(
     rows: readings.map(({ radio }, i) => meanRow(rays[i]!.map((ray) => rowAlong(ray, radios[radio]!, radio)))),
     rowOf,
     rowAt: (radio, at) => rowOf(radios[radio]!, radio, [at]),
-    slopesAt: (radio, at) => {
-      const from = knownOf(radios[radio]!);
-      return slopesAlong(namesOf(from, from.crossings.meet(at)), at, radios[radio]!, radio);
-    },
   };
 }
 

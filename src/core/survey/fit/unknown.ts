@@ -1,10 +1,10 @@
 import { compiledKernel, type Kernel } from '../../fields/kernel/kernel';
 import { kernelUnknown } from './compiled';
-import type { Fit } from './fit';
+import type { MapBasis } from './fit';
 import { quadratic } from './linear';
 import type { Shadows } from './shadows';
 import { slopeRowsOf, type SlopeRows } from './slopes';
-import type { Slopes } from './trend';
+import type { Slopes } from './parameter';
 
 /** Some rows of many, in a given order. */
 function someRows({ starts, columns, slopes }: SlopeRows, own: Int32Array): Omit<SlopeRows, 'rest'> {
@@ -30,7 +30,7 @@ function someRows({ starts, columns, slopes }: SlopeRows, own: Int32Array): Omit
  * @param kernel what works it out; null: TypeScript does the same
  */
 export function unknownAt(
-  { covariance, sd, slopes, scatter }: Pick<Fit, 'covariance' | 'sd' | 'slopes' | 'scatter'>,
+  { covariance, sd, slopes, scatter }: Pick<MapBasis, 'covariance' | 'sd' | 'slopes' | 'scatter'>,
   own: Int32Array,
   rows: readonly Slopes[],
   { near, weights }: Pick<Shadows, 'near' | 'weights'>,

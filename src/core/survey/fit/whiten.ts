@@ -3,7 +3,7 @@ import { kernelStandings } from './compiled';
 import { decay } from './decay';
 import { cholesky, solveUpper } from './linear';
 import type { Earlier } from './nearby';
-import type { Places } from './places';
+import { countUp, type Places } from './places';
 
 /** What is known of how readings scatter: the field of shadows (variance in dB2, correlation length in m), the variance of one beacon and of single walls, in dB2. */
 export type Scatter = Readonly<{ shadowVar: number; correlationM: number; beaconVar: number; wallVar: number }>;
@@ -85,14 +85,14 @@ export function standingOf(
   if (before !== null) {
     standing.weights.set(before.weights);
     standing.variance.set(before.variance);
-    which = Int32Array.from(noise.keys()).filter((i) => !standsOnSame(i, near, most, noise, before.noise));
+    which = countUp(n).filter((i) => !standsOnSame(i, near, most, noise, before.noise));
   }
   if (kernel !== null) {
     kernelStandings(kernel, places, near, most, noise, scatter, which, standing.variance, standing.weights);
     return standing;
   }
   const kriging = newKriging(most);
-  for (const i of which ?? noise.keys()) {
+  for (const i of which ?? countUp(n)) {
     const { count, varianceDb2 } = krigeAt(places, noise, scatter, near, i * most, most, places.xM[i]!, places.yM[i]!, kriging);
     standing.variance[i] = varianceDb2 + noise[i]!;
     standing.weights.fill(0, i * most, (i + 1) * most);
