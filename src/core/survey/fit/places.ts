@@ -9,7 +9,7 @@ export function countUp(count: number): Int32Array {
 }
 
 /** The readings of each radio. */
-export function ofEachRadio({ radio }: Places): Map<number, Int32Array> {
+export function ofEachRadio({ radio }: Pick<Places, 'radio'>): Map<number, Int32Array> {
   const lists = new Map<number, number[]>();
   radio.forEach((r, i) => {
     const own = lists.get(r);

@@ -1,5 +1,6 @@
 import { refitWith, type Fit } from './fit';
 import { normalShare } from './normal';
+import { ofEachRadio } from './places';
 import { evenlyOf, type Reading, type Unheard } from './readings';
 import { estimatesAt } from './estimates';
 
@@ -48,12 +49,7 @@ export function withUnheard(heardOnly: Fit, all: readonly Unheard[]): Fit {
   const unheard = evenlyOf(all, MOST_UNHEARD);
   if (unheard.length === 0) return heardOnly;
   const rows = unheard.map(({ radio, xM, yM }) => heardOnly.trend.rowAt(radio, { xM, yM, zM: heardOnly.zM }));
-  const ofRadio = new Map<number, number[]>();
-  unheard.forEach(({ radio }, i) => {
-    const own = ofRadio.get(radio);
-    if (own === undefined) ofRadio.set(radio, [i]);
-    else own.push(i);
-  });
+  const ofRadio = ofEachRadio({ radio: Int32Array.from(unheard, ({ radio }) => radio) });
   let fit = heardOnly;
   let said: Array<AsReading | null> = unheard.map(() => null);
   const settled = new Uint8Array(unheard.length);
@@ -64,7 +60,7 @@ export function withUnheard(heardOnly: Fit, all: readonly Unheard[]): Fit {
     const itself = said.map((before) => (before === null ? -1 : at++));
     const now: Array<AsReading | null> = unheard.map(() => null);
     for (const [radio, own] of ofRadio) {
-      const open = own.filter((i) => settled[i] === 0);
+      const open = Array.from(own).filter((i) => settled[i] === 0);
       const rowOf = open.map((i) => rows[i]!);
       const spots = open.map((i) => unheard[i]!);
       const { leftDb, varianceDb2 } = estimatesAt(
