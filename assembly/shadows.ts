@@ -152,9 +152,9 @@ function weigh(matrix: usize, n: i32): void {
   }
 }
 
-/** Takes the weights of `count` neighbours from one half of two matrices; 0 where there are no more. */
-function takeWeights(matrix: usize, half: usize, n: i32, count: i32, weights: usize): void {
-  for (let a = 0; a < n; a++) store<f64>(weights + (a << 3), a < count ? load<f64>(place(matrix, n, a, n) + half) : 0);
+/** Takes the weights from one half of two matrices; of what has nothing in common with anything they are 0. */
+function takeWeights(matrix: usize, half: usize, n: i32, weights: usize): void {
+  for (let a = 0; a < n; a++) store<f64>(weights + (a << 3), load<f64>(place(matrix, n, a, n) + half));
 }
 
 function decays(decayTable: usize, decaySteps: f64, decayFurthest: f64): void {
@@ -217,7 +217,7 @@ export function standings(
       const itself = readingOf(which, r, half, rows);
       const told = half == 0 ? f64x2.extract_lane(explained, 0) : f64x2.extract_lane(explained, 1);
       store<f64>(variance + (itself << 3), Math.max(0, shadowVar - told) + at(noise, itself));
-      takeWeights(matrix, half << 3, most, countOf(near + ((itself * most) << 2), most), weights + ((itself * most) << 3));
+      takeWeights(matrix, half << 3, most, weights + ((itself * most) << 3));
     }
   }
 }
@@ -299,7 +299,7 @@ export function shadows(
       if (spot >= weighed) continue;
       const own = work + ((2 * half * most) << 3);
       memory.copy(near + ((spot * most) << 2), own, most << 2);
-      takeWeights(matrix, half << 3, most, countOf(own, most), weights + ((spot * most) << 3));
+      takeWeights(matrix, half << 3, most, weights + ((spot * most) << 3));
     }
   }
 }

@@ -2,10 +2,10 @@ import { describe, expect, test } from '@jest/globals';
 import { SITE_KINDS, fitOfSite, surveyedSite } from '../../../../bench/sites';
 import { type PointM } from '../../geometry/point';
 import { screensIn } from '../measured';
-import { crossValidatedDb, type Fit } from './fit';
+import { crossValidatedDb, mapBasisOf, type Fit } from './fit';
 import { HISTOGRAM, countsOf, spreadDb, summaryOf } from './summary';
 import { type Reading } from './readings';
-import { estimatesAt } from './estimates';
+import { estimatesAt, slopesOver } from './estimates';
 import { learnedMedium, nodeCells, ownGainDb, surveyedOf } from './surveyed';
 import { correctedMedium, predictorOf } from './trend';
 import { type Medium } from '../../propagation/medium';
@@ -118,6 +118,20 @@ describe('learning from a walk', () => {
     });
     expect(Math.max(...free)).toBeGreaterThan(0);
   });
+  test('maps are made from plain data: how a level hangs on the parameters is the same by it', () => {
+    const { fit, site } = fits[2]!;
+    const basis = structuredClone(mapBasisOf(fit));
+    const [xM, yM] = [new Float64Array(site.heldOut.map((at) => at.xM)), new Float64Array(site.heldOut.map((at) => at.yM))];
+    const free = site.radios.flatMap((_, radio) =>
+      slopesOver(basis, radio, xM, yM, 40).map((slopes, i) => {
+        const { baseDbm: _base, ...expected } = fit.trend.rowAt(radio, { xM: xM[i]!, yM: yM[i]!, zM: fit.zM });
+        expect(slopes).toEqual(expected);
+        return slopes.free;
+      }),
+    );
+    expect(Math.min(...free)).toBe(0);
+    expect(estimatesAt(basis, 1, site.heldOut)).toEqual(estimatesAt(fit, 1, site.heldOut));
+  });
   test('the map has the estimate at its nodes, and claims nothing beyond its reach', () => {
     const { fit } = fits[1]!;
     // Off the walls, which stand on whole metres.
@@ -174,6 +188,8 @@ describe('learning from a walk', () => {
       claimed++;
     });
     expect(Math.sqrt(squares / claimed)).toBeLessThan(0.35);
+    // Far below what is ever heard nothing is claimed.
+    expect(surveyedOf(fit, 0, grid, lossDb, middlePowerDbm(radio) - 100, 3).levelDbm.every(Number.isNaN)).toBe(true);
     // A third of how far shadows reach, in whole cells, within bounds.
     const cells = [0.3, 3, 4.5, 30].map((correlationM) => nodeCells({ scatter: { ...fit.scatter, correlationM } }, grid));
     expect(cells).toEqual([1, 2, 3, 4]);

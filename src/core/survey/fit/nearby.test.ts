@@ -57,6 +57,17 @@ describe('who is near', () => {
     const places = placesAt(Array.from({ length: 150 }, (_, i) => [Math.round(uniform() * 9), Math.round(uniform() * 9), i % 2] as const));
     const head = { xM: places.xM.slice(0, 70), yM: places.yM.slice(0, 70), radio: places.radio.slice(0, 70) };
     const kernel = compiledKernel()!;
+    // However far away the others are.
+    expect([
+      ...othersOf(
+        placesAt([
+          [0, 0],
+          [4000, 3000],
+        ]),
+        2,
+        kernel,
+      ).near,
+    ]).toEqual([1, -1, 0, -1]);
     for (const most of [1, 8, 11]) {
       expect(othersOf(places, most, kernel)).toEqual(othersOf(places, most, null));
       const first = earlierOf(head, most, null, kernel);

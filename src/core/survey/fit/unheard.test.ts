@@ -131,3 +131,26 @@ test('left out is only what says nothing', () => {
     expect(saidByUnheard(hearsFromDbm, levelDbm, varianceDb2[0]!)).toBeNull();
   }
 });
+
+test('a spot does not vouch for itself: alone it says in the end what it said at first', () => {
+  const site = surveyedSite({ ...SITE_KINDS[2]!, name: 'long and quiet', sendsDbm: 2 }, 3);
+  const heardOnly = fitOfSite(site);
+  const saidAtFirst = (spot: ReturnType<typeof unheardOn>[number]) => {
+    const { radio, xM, yM, hearsFromDbm } = spot;
+    const { leftDb, varianceDb2 } = estimatesAt(heardOnly, radio, [{ xM, yM }]);
+    const row = heardOnly.trend.rowAt(radio, { xM, yM, zM: heardOnly.zM });
+    const levelDbm = row.columns.reduce((sum, c, k) => sum + heardOnly.estimates[c]! * row.slopes[k]!, row.baseDbm) + leftDb[0]!;
+    return saidByUnheard(hearsFromDbm, levelDbm, varianceDb2[0]!);
+  };
+  // Such as say much: their own reading would count for most.
+  const telling = unheardOn(site).filter((spot) => (saidAtFirst(spot)?.noiseDb2 ?? Infinity) < 25);
+  expect(telling.length).toBeGreaterThan(3);
+  for (const spot of telling.slice(0, 4)) {
+    const { dbm, noiseDb2 } = saidAtFirst(spot)!;
+    const fit = withUnheard(heardOnly, [spot]);
+    expect(fit.readings.length).toBe(fit.heard + 1);
+    // But for what it taught of the building, which is little.
+    expect(Math.abs(fit.readings[fit.heard]!.dbm - dbm)).toBeLessThan(0.5);
+    expect(Math.abs(fit.noise[fit.heard]! / noiseDb2 - 1)).toBeLessThan(0.1);
+  }
+});

@@ -7,6 +7,7 @@ import { cholesky, inverseOf, logDeterminant, solveLower, solveUpper } from './l
 import { addProducts, joinRows, leftOver, mixingOf, slopeRowsOf, squareOf, whiten } from './slopes';
 import { earlierOf, othersOf } from './nearby';
 import type { Places } from './places';
+import { productsOf } from './solve';
 import { krigeAt, newKriging, standingOf, type Scatter } from './whiten';
 
 describe('small linear algebra', () => {
@@ -164,6 +165,12 @@ describe('kriging', () => {
     expect(joinRows(parts[0]!, parts[1]!)).toEqual(rows);
     const white = joinRows(whiten(first, parts[0]!, mixingOf(parts[0]!, before, 4)), whiten(whole, rows, mixingOf(rows, earlier, 4, early)));
     expect(white).toEqual(whiten(whole, rows, mixingOf(rows, earlier, 4)));
+    // What least squares needs of them is added up likewise.
+    const [ofFirst, ofAll] = [productsOf(whiten(first, parts[0]!, mixingOf(parts[0]!, before, 4)), 4), productsOf(white, 4)];
+    const added = productsOf(whiten(whole, rows, mixingOf(rows, earlier, 4, early)), 4, ofFirst);
+    expect(added.square).toBeCloseTo(ofAll.square, 12);
+    for (const what of ['sums', 'right'] as const) added[what].forEach((value, i) => expect(value).toBeCloseTo(ofAll[what][i]!, 12));
+    expect(ofFirst.square).toBeLessThan(ofAll.square - 0.1);
   });
   test('whitened by all that come earlier, squares are those of the whole covariance; radios have nothing in common', () => {
     const uniform = seeded(5);
