@@ -1,5 +1,6 @@
 import { execFileSync } from 'node:child_process';
 import { availableParallelism } from 'node:os';
+import { packHeard } from '@/core/survey/packed';
 import type { Receiver } from '@/core/radio/receiver';
 import { mapsInParts } from '@/engine/inParts';
 import type { SurveyQuestion } from '@/engine/protocol';
@@ -35,7 +36,7 @@ export async function benchInWorkers(row: (what: string, ms: number, note?: stri
   const reaches: number[] = [];
   for (let run = 0; run < TO_WARM_UP + RUNS; run++) {
     const started = performance.now();
-    const learned = await pool.call('learned', question);
+    const learned = await pool.call('learned', { ...question, heard: packHeard({ samples, visits, looks: [] }) });
     await mapsInParts(pool, question, learned, 5);
     all.push(performance.now() - started);
     const again = performance.now();

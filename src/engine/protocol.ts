@@ -43,6 +43,7 @@ import type { FitSummary } from '@/core/survey/fit/summary';
 import type { Surveyed } from '@/core/survey/fit/surveyed';
 import type { SignalKind } from '@/core/spectrum/signal';
 import type { MeasuredSpot } from '@/core/survey/measured';
+import type { PackedHeard } from '@/core/survey/packed';
 
 /**
  * Where fields are wanted and through what, as every field call needs it: the medium in the building's z, the cells of one plane at
@@ -259,7 +260,7 @@ export interface WorkerCalls {
   };
   /** What a walk teaches: what maps are made from, of which radios, by their place among those that were asked for, and what is told of it. */
   learned: {
-    params: SurveyQuestion;
+    params: Omit<SurveyQuestion, 'heard'> & Readonly<{ heard: PackedHeard }>;
     progress: never;
     result: Readonly<{ basis: MapBasis; heard: readonly number[]; summary: FitSummary }>;
   };

@@ -6,6 +6,7 @@ import { accessPointsAround, floorsOf, variantsOf } from '@/core/design/design';
 import type { Grid } from '@/core/geometry/grid';
 import { sightLine } from '@/core/propagation/ray';
 import { pathMhz } from '@/core/radio/channel';
+import { packHeard } from '@/core/survey/packed';
 import { measuredNear } from '@/core/survey/measured';
 import { lensCall, lensResult, sceneRadios } from './museum.testing';
 import { mapsInParts } from './inParts';
@@ -40,7 +41,7 @@ describe('the measured map of the demo’s walk', () => {
         return measuredMaps(structuredClone(params));
       },
     } as unknown as EnginePool;
-    const told = learned(question) as Result<'learned'>;
+    const told = learned({ ...question, heard: packHeard(counted) }) as Result<'learned'>;
     expect(await mapsInParts(pool, question, told, 4)).toEqual(maps);
     expect(asked).toHaveLength(3);
     expect(asked.flat().sort((a, b) => a - b)).toEqual(told.heard);

@@ -13,6 +13,7 @@ import { summaryOf, type FitSummary } from '@/core/survey/fit/summary';
 import { learnedMedium, surveyedOf } from '@/core/survey/fit/surveyed';
 import { hiddenWithin, screensIn } from '@/core/survey/measured';
 import { otherChannels } from '@/core/survey/otherChannel';
+import { packHeard, unpackHeard } from '@/core/survey/packed';
 import { sweptMap } from '@/core/survey/sweptMap';
 import { UpperRoomError } from '@/core/errors';
 import { floats, outlinesFor, type Handler } from './derived';
@@ -33,7 +34,8 @@ function heardFit({ scene, radios, heard: { samples }, held }: SurveyQuestion): 
 }
 
 /** What a walk teaches, which maps can be made from that, and of which radios: those that were heard, by their place among the radios. */
-export const learned: Handler<'learned'> = (question) => {
+export const learned: Handler<'learned'> = ({ heard, ...asked }) => {
+  const question = { ...asked, heard: unpackHeard(heard) };
   const fit = withUnheard(heardFit(question), unheardIn(question));
   return {
     basis: mapBasisOf(fit),
@@ -70,7 +72,7 @@ export function surveyed({
   reachM,
   ...question
 }: SurveyQuestion & Readonly<{ reachM: number }>): Readonly<{ maps: readonly SurveyedMap[]; summary: FitSummary }> {
-  const { basis, heard, summary } = learned(question) as Result<'learned'>;
+  const { basis, heard, summary } = learned({ ...question, heard: packHeard(question.heard) }) as Result<'learned'>;
   const { grid, planeZM } = question.scene;
   const apIds = question.radios.map(({ apId }) => apId);
   return { maps: measuredMaps({ grid, planeZM, basis, apIds, which: heard, reachM }) as Result<'measuredMaps'>, summary };

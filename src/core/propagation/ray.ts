@@ -246,8 +246,11 @@ export function sightLinesFrom(
       const lossDb = pieces.lossUnits[p * BANDS.length + lane]! * LOSS_UNIT_DB;
       walls.push({ wallId, materialId, share: share[k]!, zM: az + share[k]! * (end.zM - az), lossDb, way: null });
     }
-    if (round.length > 0) walls.push(...round);
-    walls.sort((p, q) => p.share - q.share);
+    // What is passed straight through comes in order already.
+    if (round.length > 0) {
+      walls.push(...round);
+      walls.sort((p, q) => p.share - q.share);
+    }
     return { ...budget, walls };
   };
 }

@@ -5,6 +5,7 @@ import type { Band } from '@/core/radio/band';
 import type { Held } from '@/core/survey/fit/solve';
 import type { FitSummary } from '@/core/survey/fit/summary';
 import type { Counted } from '@/core/survey/heard';
+import { packHeard } from '@/core/survey/packed';
 import { browserPool } from '@/engine/browser';
 import { mapsInParts } from '@/engine/inParts';
 import type { FoundFault, Result, SurveyQuestion, SurveyedMap } from '@/engine/protocol';
@@ -48,7 +49,7 @@ export function surveyedFor(
 ): Promise<readonly SurveyedMap[]> {
   const known = newest[slot]?.key === key ? newest[slot] : null;
   if (known?.reachM === reachM) return known.maps;
-  const learned = known?.learned ?? browserPool().call('learned', question, { priority: 'soon' });
+  const learned = known?.learned ?? browserPool().call('learned', { ...question, heard: packHeard(question.heard) }, { priority: 'soon' });
   const maps = learned.then((told) => mapsInParts(browserPool(), question, told, reachM));
   const own = (newest[slot] = { key, reachM, learned, maps });
   const tell = (what: Omit<Learned, 'key'>) => slot === 'now' && useLearned.setState({ key, ...what });

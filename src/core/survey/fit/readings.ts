@@ -1,5 +1,6 @@
 import type { PointM } from '../../geometry/point';
 import type { Visit } from '../heard';
+import { bandIndex } from '../../radio/band';
 import type { Sample } from '../sample';
 
 /**
@@ -112,27 +113,30 @@ export function unheardOf(
   const radioOf = radioAmong(radios);
   const squareOf = (of: number, { xM, yM }: PointM): number => keyOf(of, Math.floor(xM / BIN_M), Math.floor(yM / BIN_M));
   type Known = { ssid: string; channels: Set<number>; onLeg: Map<number, number>; heard: Map<number, number> };
-  const known = new Map<number, Known>();
+  const heardOf = new Map<number, Known>();
   for (const sample of samples) {
     const radio = radioOf(sample);
     if (radio === undefined) continue;
-    const own = known.get(radio) ?? { ssid: sample.ssid, channels: new Set(), onLeg: new Map(), heard: new Map() };
-    known.set(radio, own);
+    const own = heardOf.get(radio) ?? { ssid: sample.ssid, channels: new Set(), onLeg: new Map(), heard: new Map() };
+    heardOf.set(radio, own);
     own.channels.add(sample.channel);
     own.onLeg.set(sample.leg, sample.channel);
     const square = squareOf(sample.leg, sample);
     own.heard.set(square, (own.heard.get(square) ?? 0) + 1);
   }
   type Square = { leg: number; channel: number; band: Sample['band']; ssid: string; x: number; y: number; from: number; count: number };
+  const onChannel = (band: Sample['band'], channel: number): number => bandIndex(band) * 1000 + channel;
   const squares: Square[] = [];
   /** The same by what was listened for, and where. */
-  const listened = new Map<string, Map<number, Square>>();
+  const listened = new Map<string, Map<number, Map<number, Square>>>();
   for (const visit of visits) {
     const { leg, band, channel, ssid, xM, yM, hearsFromDbm } = visit;
-    const what = `${band}/${channel}/${ssid}`;
+    const what = onChannel(band, channel);
     const where = squareOf(leg, visit);
-    const inSquares = listened.get(what) ?? new Map<number, Square>();
-    listened.set(what, inSquares);
+    const byChannel = listened.get(ssid) ?? new Map<number, Map<number, Square>>();
+    listened.set(ssid, byChannel);
+    const inSquares = byChannel.get(what) ?? new Map<number, Square>();
+    byChannel.set(what, inSquares);
     let square = inSquares.get(where);
     if (square === undefined) {
       square = { leg, channel, band, ssid, x: 0, y: 0, from: 0, count: 0 };
@@ -144,16 +148,30 @@ export function unheardOf(
     square.from += hearsFromDbm;
     square.count++;
   }
+  /** The radios that were heard somewhere, by the channel on which each sent on a leg. */
+  const sending = new Map<number, Map<number, Array<Readonly<{ radio: number; of: Known }>>>>();
+  const sendingOn = (leg: number): Map<number, Array<Readonly<{ radio: number; of: Known }>>> => {
+    const known = sending.get(leg);
+    if (known !== undefined) return known;
+    const byChannel = new Map<number, Array<Readonly<{ radio: number; of: Known }>>>();
+    sending.set(leg, byChannel);
+    for (const [radio, of] of heardOf) {
+      const channel = of.onLeg.get(leg) ?? (of.channels.size === 1 ? of.channels.values().next().value : undefined);
+      if (channel === undefined) continue;
+      const what = onChannel(radios[radio]!.band, channel);
+      const own = byChannel.get(what);
+      if (own === undefined) byChannel.set(what, [{ radio, of }]);
+      else own.push({ radio, of });
+    }
+    return byChannel;
+  };
   const unheard: Unheard[] = [];
-  for (const square of squares) {
-    const { leg, band, channel, count } = square;
-    const at = { xM: square.x / count, yM: square.y / count };
+  for (const { leg, band, channel, ssid, x, y, from, count } of squares) {
+    const at = { xM: x / count, yM: y / count };
     const key = squareOf(leg, at);
-    for (const [radio, { ssid, channels, onLeg, heard }] of known) {
-      if (radios[radio]!.band !== band || (square.ssid !== '' && square.ssid !== ssid)) continue;
-      const sentOn = onLeg.get(leg) ?? (channels.size === 1 ? channels.values().next().value : null);
-      if (sentOn !== channel || 2 * (heard.get(key) ?? 0) >= count) continue;
-      unheard.push({ radio, ...at, hearsFromDbm: square.from / count });
+    for (const { radio, of } of sendingOn(leg).get(onChannel(band, channel)) ?? []) {
+      if ((ssid !== '' && ssid !== of.ssid) || 2 * (of.heard.get(key) ?? 0) >= count) continue;
+      unheard.push({ radio, xM: at.xM, yM: at.yM, hearsFromDbm: from / count });
     }
   }
   return unheard;

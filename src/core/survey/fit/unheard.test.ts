@@ -46,6 +46,12 @@ describe('where a radio was listened for and not heard', () => {
     expect(spots([there, visit({ xM: 0.5, leg: 1 })])).toBe(1);
     expect(spots([visit({}), visit({ leg: 1 })])).toBe(2);
   });
+  test('looks for a network by its name count together where they were taken in one square', () => {
+    const looks = [0.1, 0.4, 0.8].map((more) => visit({ xM: 0.1 + more, ssid: 's' }));
+    // One beacon of three is less than half; of two it is half.
+    expect(unheardOf([sample], looks, radios)).toEqual([{ radio: 0, xM: expect.closeTo((0.2 + 0.5 + 0.9) / 3, 12), yM: 0.5, hearsFromDbm: -90 }]);
+    expect(unheardOf([sample], looks.slice(1), radios)).toEqual([]);
+  });
   test('of a radio that was heard on two channels only on legs on which it was heard', () => {
     const samples = [sample, { ...sample, leg: 1, channel: 44 }];
     const at = (leg: number, channel: number) => unheardOf(samples, [visit({ leg, channel })], radios).length;

@@ -12,7 +12,7 @@ export const SPREAD_DB = 2.9;
 const FAR = 3;
 /** Variances from which on a spot says nothing, in dB2. */
 const NO_NEWS_DB2 = 300;
-const ROUNDS = 4;
+const ROUNDS = 3;
 /** Steps are not taken whole, or neighbours would swing each other. */
 const DAMPING = 0.7;
 /** More spots than this add time and no insight; they are taken evenly. */
