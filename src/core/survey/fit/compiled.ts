@@ -1,7 +1,6 @@
 import { placesFor, type Kernel } from '../../fields/kernel/kernel';
 import { FURTHEST, STEPS, TABLE } from './decay';
 import type { Places } from './places';
-import type { SlopeRows } from './slopes';
 
 /** What the compiled kernels of `assembly/shadows.ts` and `assembly/unknown.ts` do for `nearby.ts`, `whiten.ts`, `shadows.ts` and `unknown.ts`, where each is told by its reference: here is only how things lie in their memory. */
 
@@ -150,7 +149,8 @@ export function kernelShadows(
   };
 }
 
-type Hanging = Omit<SlopeRows, 'rest'>;
+/** Slopes of some rows, as in `SlopeRows`. */
+type Hanging = Readonly<{ starts: Int32Array; columns: Int32Array; slopes: Float64Array }>;
 
 /**
  * As `unknownAt` of `unknown.ts`, without walls: of all parameters only those on which one of the spots or readings hangs are looked at.
