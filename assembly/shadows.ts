@@ -165,7 +165,7 @@ function decays(decayTable: usize, decaySteps: f64, decayFurthest: f64): void {
 
 /**
  * The nearest of each reading, of others or of those before it in their order.
- * @param x, y where `count` readings lie
+ * @param x, y where so many readings lie
  * @param from the first that is asked for
  * @param earlier 1: of those before each
  * @param near `most` of each from the first that is asked for, written: the nearest first, -1 where there are no more

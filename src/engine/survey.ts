@@ -13,7 +13,7 @@ import { summaryOf, type FitSummary } from '@/core/survey/fit/summary';
 import { learnedMedium, surveyedOf } from '@/core/survey/fit/surveyed';
 import { hiddenWithin, screensIn } from '@/core/survey/measured';
 import { otherChannels } from '@/core/survey/otherChannel';
-import { packHeard, unpackHeard } from '@/core/survey/packed';
+import { unpackHeard } from '@/core/survey/packed';
 import { sweptMap } from '@/core/survey/sweptMap';
 import { UpperRoomError } from '@/core/errors';
 import { floats, outlinesFor, type Handler } from './derived';
@@ -33,9 +33,7 @@ function heardFit({ scene, radios, heard: { samples }, held }: SurveyQuestion): 
   return fitReadings(medium, radios, readingsOf(samples, whoseOf(radios), apart), scene.planeZM, held);
 }
 
-/** What a walk teaches, which maps can be made from that, and of which radios: those that were heard, by their place among the radios. */
-export const learned: Handler<'learned'> = ({ heard, ...asked }) => {
-  const question = { ...asked, heard: unpackHeard(heard) };
+function learnedFrom(question: SurveyQuestion): Result<'learned'> {
   const fit = withUnheard(heardFit(question), unheardIn(question));
   return {
     basis: mapBasisOf(fit),
@@ -46,7 +44,10 @@ export const learned: Handler<'learned'> = ({ heard, ...asked }) => {
       question.held,
     ),
   };
-};
+}
+
+/** What a walk teaches, and of which radios maps can be made from that. */
+export const learned: Handler<'learned'> = ({ heard, ...asked }) => learnedFrom({ ...asked, heard: unpackHeard(heard) });
 
 /** The measured maps of some radios. */
 export const measuredMaps: Handler<'measuredMaps'> = ({ grid, planeZM, basis, apIds, which, reachM }) => {
@@ -72,7 +73,7 @@ export function surveyed({
   reachM,
   ...question
 }: SurveyQuestion & Readonly<{ reachM: number }>): Readonly<{ maps: readonly SurveyedMap[]; summary: FitSummary }> {
-  const { basis, heard, summary } = learned({ ...question, heard: packHeard(question.heard) }) as Result<'learned'>;
+  const { basis, heard, summary } = learnedFrom(question);
   const { grid, planeZM } = question.scene;
   const apIds = question.radios.map(({ apId }) => apId);
   return { maps: measuredMaps({ grid, planeZM, basis, apIds, which: heard, reachM }) as Result<'measuredMaps'>, summary };

@@ -8,6 +8,7 @@ import type { Counted } from '@/core/survey/heard';
 import { packHeard } from '@/core/survey/packed';
 import { browserPool } from '@/engine/browser';
 import { mapsInParts } from '@/engine/inParts';
+import type { EnginePool } from '@/engine/pool';
 import type { FoundFault, Result, SurveyQuestion, SurveyedMap } from '@/engine/protocol';
 import { emittersOf, floorScene, sceneOf } from '@/engine/scene';
 import { wordsOf } from './notices';
@@ -46,11 +47,12 @@ export function surveyedFor(
   { question, key }: ReturnType<typeof surveyQuestion>,
   reachM: number,
   slot: Slot = 'now',
+  pool: Pick<EnginePool, 'call' | 'size'> = browserPool(),
 ): Promise<readonly SurveyedMap[]> {
   const known = newest[slot]?.key === key ? newest[slot] : null;
   if (known?.reachM === reachM) return known.maps;
-  const learned = known?.learned ?? browserPool().call('learned', { ...question, heard: packHeard(question.heard) }, { priority: 'soon' });
-  const maps = learned.then((told) => mapsInParts(browserPool(), question, told, reachM));
+  const learned = known?.learned ?? pool.call('learned', { ...question, heard: packHeard(question.heard) }, { priority: 'soon' });
+  const maps = learned.then((told) => mapsInParts(pool, question, told, reachM));
   const own = (newest[slot] = { key, reachM, learned, maps });
   const tell = (what: Omit<Learned, 'key'>) => slot === 'now' && useLearned.setState({ key, ...what });
   Promise.all([learned, maps]).then(
