@@ -36,7 +36,7 @@ async function pressReady(name: string): Promise<void> {
   await button.sendKeys(Key.ENTER);
 }
 
-/** Looks until the oven is told: it pauses now and then between two dishes. */
+/** Looks until the oven is told, and so surely that it may be kept: it pauses now and then between two dishes. */
 async function lookForOven(): Promise<void> {
   await eventually(
     driver,
@@ -44,10 +44,12 @@ async function lookForOven(): Promise<void> {
       const told = await Promise.all((await driver.findElements(By.css('.air-cards .found h3'))).map((head) => head.getText()));
       // What is told counts once no look is under way that may tell something else.
       if ((await statusOf('Identification')).startsWith('Looking')) return 'looking';
-      if (!told.some((text) => text.startsWith('Microwave oven'))) await (await byRole(driver, 'button', /^Look (now|again)$/)).sendKeys(Key.ENTER);
-      return told.join();
+      const isSure = (await driver.findElements(By.xpath('//button[text()="Keep it at this spot"]'))).length > 0;
+      if (isSure && told.some((text) => text.startsWith('Microwave oven'))) return told.join();
+      await (await byRole(driver, 'button', /^Look (now|again)$/)).sendKeys(Key.ENTER);
+      return `${told.join()}: looking again`;
     },
-    (told) => told.includes('Microwave oven'),
+    (told) => told.includes('Microwave oven') && !told.endsWith('looking again'),
     'the oven',
     90_000,
   );
@@ -134,6 +136,12 @@ test('kept at five spots, the oven is located where it stands, after a reload to
     ] as const
   ).entries()) {
     await stand(driver, xM, yM);
+    await eventually(
+      driver,
+      () => statusOf('Identification'),
+      (text) => text.startsWith('Looks at all'),
+      'that nothing is told of the new spot yet',
+    );
     await lookForOven();
     await pressReady('Keep it at this spot');
     await eventually(
