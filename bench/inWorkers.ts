@@ -3,6 +3,7 @@ import { availableParallelism } from 'node:os';
 import { packHeard } from '@/core/survey/packed';
 import type { Receiver } from '@/core/radio/receiver';
 import { mapsInParts } from '@/engine/inParts';
+import { workersFor } from '@/engine/pool';
 import type { SurveyQuestion } from '@/engine/protocol';
 import { engineOf } from '@/server/engine';
 import { cellsOf, largeSite } from './sites';
@@ -26,11 +27,12 @@ const TO_WARM_UP = 4;
  * workers as a page has on a machine of so many cores.
  */
 export async function benchInWorkers(row: (what: string, ms: number, note?: string) => void): Promise<void> {
-  const { medium, zM, radios, samples, visits, ...site } = largeSite();
-  const grid = cellsOf({ medium, zM, radios, samples, visits, ...site });
+  const site = largeSite();
+  const { medium, zM, radios, samples, visits } = site;
+  const grid = cellsOf(site);
   const scene = { key: 'large', mediumKey: 'large', medium, grid, planeZM: zM, receiver: { gainDbi: 0 } as Receiver };
   const question: SurveyQuestion = { scene, radios, heard: { samples, visits, looks: [] }, held: [] };
-  const workers = Math.min(4, Math.max(2, availableParallelism() - 1));
+  const workers = workersFor(availableParallelism());
   const pool = engineOf(workerFile(), workers);
   const all: number[] = [];
   const reaches: number[] = [];
@@ -45,9 +47,9 @@ export async function benchInWorkers(row: (what: string, ms: number, note?: stri
   }
   pool.dispose();
   row(
-    `60 BSSIDs, from samples to maps, as a page makes them`,
+    '60 BSSIDs, from samples to maps, as a page makes them',
     median(all.slice(TO_WARM_UP)),
     `${workers} workers; all three, and what goes to and fro`,
   );
-  row(`60 BSSIDs, maps for another reach, as a page makes them`, median(reaches.slice(TO_WARM_UP)), `${workers} workers`);
+  row('60 BSSIDs, maps for another reach, as a page makes them', median(reaches.slice(TO_WARM_UP)), `${workers} workers`);
 }

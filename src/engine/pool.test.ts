@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import { UpperRoomError } from '@/core/errors';
-import { EnginePool, type WorkerLike } from './pool';
+import { EnginePool, workersFor, type WorkerLike } from './pool';
 import type { FromWorker, ToWorker } from './protocol';
 
 /** A worker that does nothing by itself: the test answers for it. */
@@ -22,6 +22,10 @@ class Puppet implements WorkerLike {
 
 const params = { grid: { originXM: 0, originYM: 0, cellM: 1, cols: 1, rows: 1 }, values: new Float32Array(1), levels: [] };
 const settle = () => new Promise((resolve) => setTimeout(resolve, 0));
+
+test('a page has one worker per core but one, two at least, four at most', () => {
+  expect([1, 2, 3, 4, 5, 64].map(workersFor)).toEqual([2, 2, 2, 3, 4, 4]);
+});
 
 describe('the pool', () => {
   const withPuppets = (size: number) => {

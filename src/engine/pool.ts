@@ -34,6 +34,9 @@ const MAX_BROKE = 2;
 /** A worker that fails this often without ever having answered will not be made again. */
 const MAX_FAILURES = 3;
 
+/** How many workers a page has on a machine of so many cores: one per core but one, two at least, four at most. */
+export const workersFor = (cores: number): number => Math.min(4, Math.max(2, cores - 1));
+
 /**
  * Workers and a queue. Each worker has one job at a time; a cancelled job that still waits never runs, a running one is told.
  * A call always ends: with its result, its error, or CANCELLED.
